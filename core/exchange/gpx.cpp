@@ -1,0 +1,278 @@
+#include "exchange/gpx.hpp"
+
+#include "files/atomic_file.hpp"
+#include "units/units.hpp"
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+#include <cstring>
+#include <fmt/format.h>
+#include <pugixml.hpp>
+#include <sstream>
+
+namespace heron {
+namespace {
+
+constexpr const char *gpx_namespace = "http://www.topografix.com/GPX/1/1";
+constexpr const char *our_namespace = "urn:young-heron:mark:1";
+
+void text_child(pugi::xml_node parent, const char *name, const std::string &text) {
+    if (!text.empty()) parent.append_child(name).text().set(text.c_str());
+}
+
+std::string shortest(double v) { return fmt::format("{}", v); }
+
+void number_attribute(pugi::xml_node node, const char *name, double v) {
+    node.append_attribute(name).set_value(shortest(v).c_str());
+}
+
+// XML 1.0 allows no control characters but tab and line ends; a note may hold anything.
+std::string printable(const std::string &text) {
+    std::string out;
+    for (const char c : text)
+        if (static_cast<unsigned char>(c) >= 0x20 || c == '\t' || c == '\n' || c == '\r') out += c;
+    return out;
+}
+
+struct XmlText : pugi::xml_writer {
+    std::string text;
+    void write(const void *data, std::size_t size) override { text.append(static_cast<const char *>(data), size); }
+};
+
+std::string xml_of(const pugi::xml_node &node) {
+    XmlText out;
+    node.print(out, "", pugi::format_raw);
+    return out.text;
+}
+
+// Name without its prefix.
+std::string_view local(const char *name) {
+    const char *colon = std::strchr(name, ':');
+    return colon != nullptr ? colon + 1 : name;
+}
+
+// The namespace that a node's prefix is bound to, here or in an ancestor.
+std::string_view namespace_of(pugi::xml_node node) {
+    const char *colon = std::strchr(node.name(), ':');
+    const auto attribute = colon == nullptr ? std::string("xmlns") : "xmlns:" + std::string(node.name(), colon);
+    for (auto n = node; n; n = n.parent())
+        if (const auto a = n.attribute(attribute.c_str())) return a.value();
+    return {};
+}
+
+// Writes into the node the namespace declarations it inherits, so that it can stand alone.
+void carry_namespaces(pugi::xml_node node) {
+    for (auto n = node.parent(); n; n = n.parent())
+        for (const auto a : n.attributes())
+            if (std::string_view(a.name()).starts_with("xmlns:") && !node.attribute(a.name()))
+                node.append_attribute(a.name()).set_value(a.value());
+}
+
+std::optional<double> number(const char *text) {
+    std::string_view s = text;
+    while (!s.empty() && std::isspace(static_cast<unsigned char>(s.front()))) s.remove_prefix(1);
+    while (!s.empty() && std::isspace(static_cast<unsigned char>(s.back()))) s.remove_suffix(1);
+    if (s.starts_with('+')) s.remove_prefix(1);
+    double v = 0;
+    const auto [end, error] = std::from_chars(s.data(), s.data() + s.size(), v);
+    if (error != std::errc() || end != s.data() + s.size() || !std::isfinite(v)) return std::nullopt;
+    return v;
+}
+
+std::optional<Estimate> estimate_of(pugi::xml_node node, const char *value, const char *sd) {
+    const auto v = number(node.attribute(value).value());
+    if (!v) return std::nullopt;
+    return Estimate{*v, number(node.attribute(sd).value()).value_or(0)};
+}
+
+std::string describe(const Mark &m) {
+    std::string text;
+    const auto add = [&](const std::string &part) { text += (text.empty() ? "" : "; ") + part; };
+    if (m.height_m)
+        add(fmt::format("{}{} m tall ± {}", m.height_at_least ? "at least " : "", print_number(m.height_m->value, 2),
+                        print_number(m.height_m->sd, 2)));
+    if (m.depth_m) add(fmt::format("in {} m of water ± {}", print_number(m.depth_m->value, 1), print_number(m.depth_m->sd, 1)));
+    if (m.place) add(fmt::format("place ± {} m", print_number(m.place_covariance.radial_sd_m(), 1)));
+    if (!m.place_remark.empty()) add(m.place_remark);
+    return text;
+}
+
+void write_waypoint(pugi::xml_node gpx, const Mark &m) {
+    auto w = gpx.append_child("wpt");
+    w.append_attribute("lat").set_value(fmt::format("{:.8f}", m.place->latitude_deg).c_str());
+    w.append_attribute("lon").set_value(fmt::format("{:.8f}", m.place->longitude_deg).c_str());
+    // The schema asks for this order: ele time … name cmt desc src link sym type fix … extensions.
+    pugi::xml_document foreign;
+    if (!m.foreign_gpx.empty()) foreign.load_string(m.foreign_gpx.c_str());
+    const auto kept = foreign.child("kept");
+    const auto keep = [&](const char *name) {
+        for (const auto &n : kept.children(name)) w.append_copy(n);
+    };
+    keep("ele");
+    if (m.time != 0) text_child(w, "time", print_rfc3339(m.time));
+    keep("magvar");
+    keep("geoidheight");
+    text_child(w, "name", printable(plain_name(m)));
+    text_child(w, "cmt", printable(m.note));
+    text_child(w, "desc", describe(m));
+    text_child(w, "src", printable(m.source));
+    keep("link");
+    if (kept.child("sym")) keep("sym");
+    else text_child(w, "sym", std::string(m.kind.empty() ? name_of(m.family) : std::string_view(m.kind)));
+    text_child(w, "type", std::string(name_of(m.family)));
+    for (const char *name : {"fix", "sat", "hdop", "vdop", "pdop", "ageofdgpsdata", "dgpsid"}) keep(name);
+    auto extensions = w.append_child("extensions");
+    auto ours = extensions.append_child("heron:mark");
+    ours.append_attribute("id").set_value(m.id.c_str());
+    ours.append_attribute("named").set_value(m.name.empty() ? "no" : "yes");
+    ours.append_attribute("family").set_value(std::string(name_of(m.family)).c_str());
+    ours.append_attribute("kind").set_value(m.kind.c_str());
+    ours.append_attribute("side").set_value(m.side.c_str());
+    number_attribute(ours, "slant_m", m.slant_m);
+    number_attribute(ours, "ground_m", m.ground_m);
+    if (m.depth_m) {
+        number_attribute(ours, "depth_m", m.depth_m->value);
+        number_attribute(ours, "depth_sd_m", m.depth_m->sd);
+    }
+    if (m.height_m) {
+        number_attribute(ours, "height_m", m.height_m->value);
+        number_attribute(ours, "height_sd_m", m.height_m->sd);
+        ours.append_attribute("at_least").set_value(m.height_at_least ? "yes" : "no");
+    }
+    number_attribute(ours, "east_east_m2", m.place_covariance.east_east);
+    number_attribute(ours, "east_north_m2", m.place_covariance.east_north);
+    number_attribute(ours, "north_north_m2", m.place_covariance.north_north);
+    number_attribute(ours, "range_setting_m", m.range_setting_m);
+    number_attribute(ours, "frequency_hz", m.frequency_hz);
+    ours.append_attribute("gain").set_value(m.gain);
+    if (!m.place_remark.empty()) ours.append_attribute("place_remark").set_value(m.place_remark.c_str());
+    for (const auto &n : kept.child("extensions").children()) extensions.append_copy(n);
+}
+
+Result<Mark> read_waypoint(pugi::xml_node w) {
+    const auto lat = number(w.attribute("lat").value()), lon = number(w.attribute("lon").value());
+    if (!lat || !lon || std::fabs(*lat) > 90 || std::fabs(*lon) > 180)
+        return fail(fmt::format("waypoint '{}' has no usable place", w.child("name").text().get()));
+    Mark m;
+    m.place = GeoPoint{*lat, *lon};
+    m.time = parse_rfc3339(w.child("time").text().get()).value_or(0);
+    m.name = w.child("name").text().get();
+    m.note = w.child("cmt").text().get();
+    m.source = w.child("src").text().get();
+    pugi::xml_document foreign;
+    auto kept = foreign.append_child("kept");
+    pugi::xml_node ours;
+    for (auto e : w.child("extensions").children()) {
+        if (local(e.name()) == "mark" && namespace_of(e) == our_namespace) {
+            ours = e;
+            continue;
+        }
+        auto into = kept.child("extensions");
+        if (!into) into = kept.append_child("extensions");
+        carry_namespaces(e);
+        into.append_copy(e);
+    }
+    for (const char *name : {"ele", "magvar", "geoidheight", "link", "fix", "sat", "hdop", "vdop", "pdop", "ageofdgpsdata", "dgpsid"})
+        for (const auto &n : w.children(name)) kept.append_copy(n);
+    if (ours) {
+        m.id = ours.attribute("id").value();
+        if (std::string_view(ours.attribute("named").value()) == "no") m.name.clear();
+        m.family = family_named(ours.attribute("family").value()).value_or(Family::unsure);
+        if (is_kind(ours.attribute("kind").value())) m.kind = ours.attribute("kind").value();
+        m.side = ours.attribute("side").value();
+        m.slant_m = number(ours.attribute("slant_m").value()).value_or(0);
+        m.ground_m = number(ours.attribute("ground_m").value()).value_or(0);
+        m.depth_m = estimate_of(ours, "depth_m", "depth_sd_m");
+        m.height_m = estimate_of(ours, "height_m", "height_sd_m");
+        m.height_at_least = std::string_view(ours.attribute("at_least").value()) == "yes";
+        m.place_covariance = {number(ours.attribute("east_east_m2").value()).value_or(0),
+                              number(ours.attribute("east_north_m2").value()).value_or(0),
+                              number(ours.attribute("north_north_m2").value()).value_or(0)};
+        m.range_setting_m = number(ours.attribute("range_setting_m").value()).value_or(0);
+        m.frequency_hz = number(ours.attribute("frequency_hz").value()).value_or(0);
+        m.gain = ours.attribute("gain").as_int();
+        m.place_remark = ours.attribute("place_remark").value();
+    } else {
+        // Another program's waypoint: its words are kept as they are, its symbol too.
+        const std::string type = w.child("type").text().get(), sym = w.child("sym").text().get();
+        m.family = family_named(type).value_or(Family::unsure);
+        if (is_kind(sym)) m.kind = sym;
+        if (w.child("sym") && m.kind.empty()) kept.append_copy(w.child("sym"));
+        if (m.note.empty()) m.note = w.child("desc").text().get();
+    }
+    if (m.id.empty()) m.id = new_mark_id();
+    if (kept.first_child()) m.foreign_gpx = xml_of(kept);
+    return m;
+}
+
+} // namespace
+
+std::string gpx_from_marks(const std::vector<Mark> &marks, std::size_t *left_out, std::string_view foreign_metadata) {
+    pugi::xml_document doc;
+    auto declaration = doc.append_child(pugi::node_declaration);
+    declaration.append_attribute("version").set_value("1.0");
+    declaration.append_attribute("encoding").set_value("UTF-8");
+    auto gpx = doc.append_child("gpx");
+    gpx.append_attribute("version").set_value("1.1");
+    gpx.append_attribute("creator").set_value("Young Heron");
+    gpx.append_attribute("xmlns").set_value(gpx_namespace);
+    gpx.append_attribute("xmlns:heron").set_value(our_namespace);
+    std::size_t without_place = 0;
+    for (const auto &m : marks) {
+        if (m.place) write_waypoint(gpx, m);
+        else ++without_place;
+    }
+    if (!foreign_metadata.empty()) {
+        pugi::xml_document foreign;
+        if (foreign.load_buffer(foreign_metadata.data(), foreign_metadata.size()))
+            for (const auto &n : foreign.children()) gpx.append_copy(n);
+    }
+    if (left_out != nullptr) *left_out = without_place;
+    XmlText out;
+    doc.save(out, " ");
+    return out.text;
+}
+
+Result<GpxContents> marks_from_gpx(std::string_view text, std::string_view file_name) {
+    pugi::xml_document doc;
+    const auto parsed = doc.load_buffer(text.data(), text.size(), pugi::parse_default | pugi::parse_ws_pcdata_single);
+    if (!parsed) {
+        const auto at = std::min(static_cast<std::size_t>(std::max<std::ptrdiff_t>(0, parsed.offset)), text.size());
+        const auto line = 1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(at), '\n');
+        return fail(fmt::format("{}: the XML breaks at line {}: {}", file_name, line, parsed.description()),
+                    "no mark was taken from it, and none was changed", "export it again from where it came");
+    }
+    const auto gpx = doc.document_element();
+    if (local(gpx.name()) != "gpx")
+        return fail(fmt::format("{}: this is XML, but no GPX", file_name), "nothing was taken from it", "choose a .gpx file");
+    GpxContents contents;
+    std::size_t bad = 0;
+    for (const auto &w : gpx.children()) {
+        if (local(w.name()) == "extensions") {
+            auto copy = w;
+            carry_namespaces(copy);
+            contents.foreign_metadata += xml_of(copy);
+        }
+        if (local(w.name()) != "wpt") continue;
+        if (auto m = read_waypoint(w)) contents.marks.push_back(std::move(*m));
+        else if (++bad <= 5) contents.warnings.push_back(m.error().happened + " and was left out");
+    }
+    if (bad > 5) contents.warnings.push_back(fmt::format("{} more waypoints have no usable place and were left out", bad - 5));
+    return contents;
+}
+
+Result<std::size_t> write_gpx(const std::filesystem::path &path, const std::vector<Mark> &marks) {
+    std::size_t left_out = 0;
+    if (auto written = write_file_atomically(path, gpx_from_marks(marks, &left_out)); !written)
+        return tl::unexpected(written.error());
+    return left_out;
+}
+
+Result<GpxContents> read_gpx(const std::filesystem::path &path) {
+    auto text = read_whole_file(path, 512u << 20);
+    if (!text) return tl::unexpected(text.error());
+    return marks_from_gpx(*text, path.filename().string());
+}
+
+} // namespace heron

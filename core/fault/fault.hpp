@@ -1,0 +1,33 @@
+// What a caller gets when something at the edge of the program (a file, a socket, a device) goes wrong.
+#pragma once
+
+#include <string>
+#include <tl/expected.hpp>
+#include <utility>
+
+namespace heron {
+
+/// A failure told so that a guide can act on it. Each part is one sentence without its full stop;
+/// `kept` and `to_do` may be empty when there was nothing to keep or nothing can be done.
+struct Fault {
+    std::string happened;
+    std::string kept;
+    std::string to_do;
+
+    /// All parts on one line, as the command line prints them.
+    std::string line() const {
+        std::string text = happened;
+        if (!kept.empty()) text += "; " + kept;
+        if (!to_do.empty()) text += "; " + to_do;
+        return text;
+    }
+};
+
+template <class T>
+using Result = tl::expected<T, Fault>;
+
+inline tl::unexpected<Fault> fail(std::string happened, std::string kept = {}, std::string to_do = {}) {
+    return tl::unexpected<Fault>(Fault{std::move(happened), std::move(kept), std::move(to_do)});
+}
+
+} // namespace heron

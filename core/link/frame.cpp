@@ -1,0 +1,105 @@
+#include "link/frame.hpp"
+
+#include <algorithm>
+#include <array>
+#include <bit>
+#include <cstring>
+#include <zlib.h>
+
+namespace heron {
+namespace {
+
+static_assert(std::endian::native == std::endian::little, "the wire is little-endian; swap bytes here for other hosts");
+
+constexpr std::array<std::uint8_t, 4> magic{'Y', 'H', 'S', 'L'};
+
+std::uint32_t checksum(std::span<const std::uint8_t> header_4_to_12, std::span<const std::uint8_t> payload) {
+    auto crc = ::crc32(0, header_4_to_12.data(), static_cast<uInt>(header_4_to_12.size()));
+    if (!payload.empty()) crc = ::crc32(crc, payload.data(), static_cast<uInt>(payload.size()));
+    return static_cast<std::uint32_t>(crc);
+}
+
+template <class T>
+T read_at(const std::uint8_t *p) {
+    T value;
+    std::memcpy(&value, p, sizeof value);
+    return value;
+}
+
+} // namespace
+
+Bytes encode_frame(FrameType type, std::span<const std::uint8_t> payload) {
+    Bytes out(frame_header_size + payload.size());
+    std::copy(magic.begin(), magic.end(), out.begin());
+    out[4] = wire_version;
+    out[5] = static_cast<std::uint8_t>(type);
+    const auto length = static_cast<std::uint32_t>(payload.size());
+    std::memcpy(&out[8], &length, sizeof length);
+    const auto crc = checksum(std::span(out).subspan(4, 8), payload);
+    std::memcpy(&out[12], &crc, sizeof crc);
+    std::copy(payload.begin(), payload.end(), out.begin() + frame_header_size);
+    return out;
+}
+
+void FrameReader::push(std::span<const std::uint8_t> bytes) {
+    if (start_ > 0) {
+        buffer_.erase(buffer_.begin(), buffer_.begin() + static_cast<std::ptrdiff_t>(start_));
+        start_ = 0;
+    }
+    buffer_.insert(buffer_.end(), bytes.begin(), bytes.end());
+}
+
+void FrameReader::drop(std::size_t n) {
+    start_ += n;
+    skipped_ += n;
+}
+
+std::optional<Frame> FrameReader::next() {
+    while (true) {
+        const auto bytes = std::span(buffer_).subspan(start_);
+        const auto found = std::search(bytes.begin(), bytes.end(), magic.begin(), magic.end());
+        const auto at = static_cast<std::size_t>(found - bytes.begin());
+        if (found == bytes.end()) {
+            // The last three bytes may be the beginning of the next frame.
+            if (bytes.size() > magic.size() - 1) drop(bytes.size() - (magic.size() - 1));
+            return std::nullopt;
+        }
+        if (at > 0) {
+            drop(at);
+            continue;
+        }
+        if (bytes.size() < frame_header_size) return std::nullopt;
+        const auto length = read_at<std::uint32_t>(&bytes[8]);
+        if (length > largest_payload) {
+            drop(1);
+            continue;
+        }
+        if (bytes.size() < frame_header_size + length) {
+            // A false start inside garbage must not hold up true frames behind it for long: the largest claim is
+            // bounded, and a whole frame after it proves it false only once its bytes are here.
+            return std::nullopt;
+        }
+        const auto payload = bytes.subspan(frame_header_size, length);
+        if (checksum(bytes.subspan(4, 8), payload) != read_at<std::uint32_t>(&bytes[12])) {
+            ++bad_checksums_;
+            drop(1);
+            continue;
+        }
+        if (bytes[4] != wire_version) {
+            other_version_ = bytes[4];
+            drop(frame_header_size + length);
+            continue;
+        }
+        Frame frame{static_cast<FrameType>(bytes[5]), Bytes(payload.begin(), payload.end())};
+        start_ += frame_header_size + length;
+        return frame;
+    }
+}
+
+void FrameReader::reset() {
+    buffer_.clear();
+    start_ = 0;
+    other_version_.reset();
+}
+
+} // namespace heron

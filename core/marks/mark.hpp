@@ -1,0 +1,77 @@
+// A mark: a thing, where it truly lies, and how it was seen.
+#pragma once
+
+#include "geo/position.hpp"
+#include "reading/measure.hpp"
+#include "sonar/ping.hpp"
+
+#include <cstdint>
+#include <optional>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace heron {
+
+enum class Family : std::uint8_t { fish, structure, bottom, hazard, unsure };
+std::string_view name_of(Family family);
+std::optional<Family> family_named(std::string_view name);
+
+/// Kinds by family, as the glyphs know them; `hazard` and `unsure` may be of any kind.
+std::span<const std::string_view> kinds_of(Family family);
+bool is_kind(std::string_view name);
+
+/// A small picture of levels around the thing, 0 weak to 255 strong, row by row, newest row first.
+struct Chip {
+    int width = 0;
+    int height = 0;
+    std::vector<std::uint8_t> level;
+    bool empty() const { return level.empty(); }
+    bool operator==(const Chip &) const = default;
+};
+
+struct Mark {
+    std::string id;               ///< unique, given once
+    std::string name;             ///< may be empty until somebody names it
+    Family family = Family::unsure;
+    std::string kind;             ///< one of kinds_of(family); empty: not said
+    std::string note;
+    UnixNs time = 0;              ///< of the ping on which it was seen
+    std::optional<GeoPoint> place;
+    PlaceCovariance place_covariance;
+    std::string place_remark;     ///< why the place is unknown or doubtful; empty when it is known
+    std::string side;             ///< "port", "starboard", …; empty when marked at the boat
+    double slant_m = 0;
+    double ground_m = 0;
+    std::optional<Estimate> depth_m;  ///< of the bottom there, from the surface
+    std::optional<Estimate> height_m; ///< from its shadow
+    bool height_at_least = false;
+    double range_setting_m = 0;   ///< the settings it was seen with
+    double frequency_hz = 0;
+    int gain = 0;
+    std::string source;           ///< the recording or trip it was seen on
+    Chip chip;
+    std::string foreign_gpx;      ///< what another program's GPX said and we do not understand, kept as it was
+};
+
+/// A new random identifier (RFC 9562 version 4).
+std::string new_mark_id();
+
+/// What to call a mark that nobody has named: "stump, 31 ft right" and the like are the app's; this is the plain kind or
+/// family.
+std::string plain_name(const Mark &mark);
+
+/// A mark at a point of the picture, placed by the bottom there (or on the arc in the water).
+Mark mark_at(const Scan &scan, const CursorReading &reading, Family family, std::string source);
+/// A mark at a measured thing: true side distance, height and depth with their doubt.
+Mark mark_measured(const Scan &scan, const MeasureHandles &handles, const Measurement &measurement, Family family,
+                   std::string source);
+/// A mark at the boat itself at the time of a row, when nothing was pointed at.
+Mark mark_at_boat(const Scan &scan, std::size_t row, Family family, std::string source);
+
+/// The picture around a point: `width` pixels of `metres_per_pixel` across, `height` pings along.
+Chip cut_chip(const Scan &scan, std::size_t row, Side side, double slant_m, const DisplayWindow &window,
+              int width = 124, int height = 92, double metres_per_pixel = 0.07);
+
+} // namespace heron

@@ -1,0 +1,46 @@
+// The marks in hand: every change is on the disk before it shows, and every change can be undone.
+#pragma once
+
+#include "marks/mark_store.hpp"
+
+#include <optional>
+#include <unordered_map>
+
+namespace heron {
+
+class MarkBook {
+  public:
+    /// Takes over a store and all marks in it.
+    static Result<MarkBook> open(const std::filesystem::path &path);
+
+    const std::vector<Mark> &marks() const { return marks_; }
+    const Mark *find(const std::string &id) const;
+
+    /// Each changes the disk first; on a fault nothing has changed.
+    Result<void> add(const Mark &mark);
+    Result<void> change(const Mark &mark); ///< replaces the mark of the same id
+    Result<void> remove(const std::string &id);
+    Result<void> add_all(const std::vector<Mark> &marks); ///< all or none; one step of undo. Known ids are replaced
+
+    bool can_undo() const { return !done_.empty(); }
+    /// Takes the last change back.
+    Result<void> undo();
+
+  private:
+    explicit MarkBook(MarkStore store) : store_(std::move(store)) {}
+    // What one change did to each mark: before and after; empty where it was not there.
+    struct Step {
+        std::optional<Mark> before, after;
+    };
+    using Change = std::vector<Step>;
+    Result<void> apply(const Change &change, bool forward);
+    Result<void> remember(Change change);
+
+    MarkStore store_;
+    void index_marks();
+    std::vector<Mark> marks_;
+    std::unordered_map<std::string, std::size_t> index_; // where in marks_ an id stands
+    std::vector<Change> done_;
+};
+
+} // namespace heron

@@ -1,0 +1,142 @@
+#include "picture/bottom_tracker.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace heron {
+namespace {
+
+constexpr double nothing_nearer_m = 0.35; // the pulse still rings there
+constexpr float penalty_per_bin = 0.7F;   // dB for each bin that the path moves
+constexpr float weakest_rise_db = 3;
+
+// Mean level of a beam in bins of `bin_m`; not-a-number where nothing was heard.
+std::vector<double> binned(const Ping &p, const Beam &b, double bin_m, std::size_t bins) {
+    std::vector<double> sum(bins, 0);
+    std::vector<int> count(bins, 0);
+    for (std::size_t k = 0; k < b.code.size(); ++k) {
+        if (b.code[k] == missing_code) continue;
+        const double r = p.slant_m(static_cast<double>(k));
+        const auto i = static_cast<std::size_t>(std::max(0.0, r / bin_m));
+        if (i >= bins) break;
+        sum[i] += b.scale.db(b.code[k]);
+        ++count[i];
+    }
+    std::size_t last = bins;
+    for (std::size_t i = 0; i < bins; ++i) {
+        if (count[i] > 0) {
+            sum[i] /= count[i];
+            last = i;
+        } else {
+            // Samples farther apart than a bin leave holes; the one before fills them.
+            sum[i] = last < bins && i - last < 10 ? sum[last] : std::numeric_limits<double>::quiet_NaN();
+        }
+    }
+    return sum;
+}
+
+// Rise of the level at each bin: mean of the next `after` bins less the mean of the previous `before`.
+std::vector<float> rise(const std::vector<double> &level, std::size_t before, std::size_t after) {
+    std::vector<double> sum(level.size() + 1, 0);
+    std::vector<int> n(level.size() + 1, 0);
+    for (std::size_t i = 0; i < level.size(); ++i) {
+        const bool heard = !std::isnan(level[i]);
+        sum[i + 1] = sum[i] + (heard ? level[i] : 0);
+        n[i + 1] = n[i] + heard;
+    }
+    std::vector<float> out(level.size(), 0);
+    for (std::size_t i = 4; i + 4 < level.size(); ++i) {
+        const auto a = i > before ? i - before : 0, c = std::min(i + after, level.size());
+        const int na = n[i] - n[a], nc = n[c] - n[i];
+        if (na < 3 || nc < static_cast<int>(after) / 2) continue;
+        out[i] = static_cast<float>((sum[c] - sum[i]) / nc - (sum[i] - sum[a]) / na);
+    }
+    return out;
+}
+
+// The range near `about` (m) at which this side rises most steeply.
+double edge_near(const std::vector<float> &score, double about, double bin_m) {
+    if (score.empty()) return 0;
+    const auto middle = static_cast<std::ptrdiff_t>(about / bin_m);
+    std::ptrdiff_t best = -1;
+    for (auto i = std::max<std::ptrdiff_t>(1, middle - 9); i <= middle + 9 && i + 1 < std::ssize(score); ++i)
+        if (best < 0 || score[static_cast<std::size_t>(i)] > score[static_cast<std::size_t>(best)]) best = i;
+    if (best < 1 || score[static_cast<std::size_t>(best)] < weakest_rise_db) return 0;
+    // A parabola through the best bin and its neighbours.
+    const double a = static_cast<double>(score[static_cast<std::size_t>(best - 1)]), b = static_cast<double>(score[static_cast<std::size_t>(best)]),
+                 c = static_cast<double>(score[static_cast<std::size_t>(best + 1)]);
+    const double curve = a - 2 * b + c;
+    const double shift = curve < -1e-6 ? std::clamp((a - c) / (2 * curve), -0.5, 0.5) : 0;
+    return (static_cast<double>(best) + shift) * bin_m;
+}
+
+} // namespace
+
+const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
+    Row row;
+    std::vector<float> score(bins, 0);
+    for (const auto &b : ping.beams) {
+        if (b.side == Side::around || b.code.empty()) continue;
+        const auto level = binned(ping, b, bin_m, bins);
+        const auto wide = rise(level, 24, 12);
+        for (std::size_t i = 0; i < bins; ++i) {
+            // The two sides need not meet the bottom at quite the same range.
+            float best = 0;
+            for (std::size_t j = i > 2 ? i - 2 : 0; j <= std::min(bins - 1, i + 2); ++j) best = std::max(best, wide[j]);
+            if (static_cast<double>(i) * bin_m > nothing_nearer_m) score[i] += std::min(best, 25.0F);
+        }
+        if (b.side == Side::port) row.port_edge = rise(level, 8, 5);
+        else if (b.side == Side::starboard) row.starboard_edge = rise(level, 8, 5);
+        else row.port_edge = row.starboard_edge = rise(level, 8, 5);
+    }
+    row.step.assign(bins, 0);
+    if (total_.empty()) {
+        total_ = score;
+    } else {
+        std::vector<float> next(bins);
+        for (std::size_t i = 0; i < bins; ++i) {
+            float best = -std::numeric_limits<float>::infinity();
+            int from = 0;
+            for (int d = -most_step; d <= most_step; ++d) {
+                const auto j = static_cast<std::ptrdiff_t>(i) + d;
+                if (j < 0 || j >= std::ssize(total_)) continue;
+                const float t = total_[static_cast<std::size_t>(j)] - penalty_per_bin * static_cast<float>(std::abs(d));
+                if (t > best) best = t, from = d;
+            }
+            // The past fades, so that a new bottom far from the old path is found within some fifty pings.
+            next[i] = 0.97F * best + score[i];
+            row.step[i] = static_cast<std::int8_t>(from);
+        }
+        total_ = std::move(next);
+    }
+    rows_.push_back(std::move(row));
+    if (rows_.size() > lag + 1) rows_.pop_front();
+
+    auto at = static_cast<std::size_t>(std::max_element(total_.begin(), total_.end()) - total_.begin());
+    picks_.assign(rows_.size(), {});
+    for (std::size_t n = rows_.size(); n-- > 0;) {
+        auto &pick = picks_[n];
+        const double about = static_cast<double>(at) * bin_m;
+        pick.port_m = edge_near(rows_[n].port_edge, about, bin_m);
+        pick.starboard_m = edge_near(rows_[n].starboard_edge, about, bin_m);
+        pick.found = pick.port_m > 0 || pick.starboard_m > 0;
+        at = static_cast<std::size_t>(static_cast<std::ptrdiff_t>(at) + rows_[n].step[at]);
+    }
+    // The boat's own depth changes slowly; the jitter of single edges does not. On a slope the side that rises is met
+    // early, so the farther of the two stands for the depth under the boat.
+    std::vector<double> raw(picks_.size());
+    for (std::size_t n = 0; n < picks_.size(); ++n) raw[n] = std::max(picks_[n].port_m, picks_[n].starboard_m);
+    for (std::size_t n = 0; n < picks_.size(); ++n) {
+        if (!picks_[n].found) continue;
+        std::vector<double> near;
+        for (std::size_t m = n > 3 ? n - 3 : 0; m < std::min(picks_.size(), n + 4); ++m)
+            if (picks_[m].found) near.push_back(raw[m]);
+        std::sort(near.begin(), near.end());
+        picks_[n].altitude_m = near[near.size() / 2];
+        picks_[n].altitude_sd_m = std::max(0.05, (near.back() - near.front()) / 2);
+    }
+    return picks_;
+}
+
+} // namespace heron

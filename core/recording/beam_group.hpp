@@ -1,0 +1,51 @@
+// One /Sonar/Beam_groupN of a recording: how its arrays lie, checked once, and its pings read row by row.
+#pragma once
+
+#include "recording/netcdf_file.hpp"
+#include "sonar/ping.hpp"
+
+namespace heron {
+
+/// Times of an axis whose `units` follow CF ("nanoseconds since 1601-01-01 00:00:00Z" and the like); an entry is empty
+/// where the file holds no usable number.
+Result<std::vector<std::optional<UnixNs>>> read_times(const NcVariable &axis);
+
+class BeamGroup {
+  public:
+    /// In a fault, `kept` names the variable and `happened` what is wrong with it.
+    static Result<BeamGroup> open(const NcGroup &group, std::vector<std::string> &warnings);
+
+    const std::vector<std::optional<UnixNs>> &times() const { return times_; }
+    const std::string &path() const { return path_; }
+    const std::optional<std::string> &transducer_id() const { return transducer_id_; }
+    /// All but time and sound speed of the ping in `row`.
+    Result<Ping> read(std::size_t row) const;
+    bool same_samples(std::size_t row_a, std::size_t row_b) const;
+
+  private:
+    // A value for each ping and beam, however sparsely the file tells it.
+    struct Spread {
+        std::vector<double> values;
+        bool by_ping = false, by_beam = false;
+        std::size_t beams = 1;
+        bool told() const { return !values.empty(); }
+        double at(std::size_t row, std::size_t beam, double otherwise) const;
+    };
+    static Result<Spread> spread(const NcGroup &group, const char *name, std::size_t pings, std::size_t beams);
+    Result<std::vector<std::vector<double>>> raw(std::size_t row) const;
+
+    std::string path_;
+    std::optional<std::string> transducer_id_;
+    NcVariable samples_;
+    double fill_ = 0;
+    bool has_fill_ = false;
+    std::vector<std::optional<UnixNs>> times_;
+    std::vector<Side> sides_;
+    Spread interval_, offset_, blanking_, x_, y_, z_, along_, along_tx_, across_, gain_, start_, stop_, pulse_, type_;
+    enum class Unit { count, decibel, amplitude } unit_ = Unit::count;
+    double db_at_zero_ = 0, db_per_count_ = 1;
+    std::optional<double> count_max_;
+    bool direct_ = false; ///< counts are small whole numbers and serve as codes as they are
+};
+
+} // namespace heron

@@ -1,0 +1,65 @@
+// A thin, safe face of the netCDF-C library: groups, variables and attributes as plain values.
+#pragma once
+
+#include "fault/fault.hpp"
+
+#include <cstddef>
+#include <filesystem>
+#include <memory>
+#include <mutex>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace heron {
+
+/// netCDF and HDF5 are not made for threads: whoever calls them holds this lock.
+std::recursive_mutex &netcdf_lock();
+
+struct NcVariable {
+    int group = 0;
+    int id = 0;
+    int type = 0;
+    int base_type = 0; ///< of the elements, for variable-length and enum types; else `type`
+    bool variable_length = false;
+    std::string name;
+    std::vector<std::size_t> shape;
+    std::vector<int> dimension;
+
+    /// All values as double: not-a-number where `_FillValue` stands. Empty when it cannot be read as numbers.
+    std::optional<std::vector<double>> numbers() const;
+    /// All values as text, from strings or padded char arrays (one a row), without trailing blanks.
+    std::optional<std::vector<std::string>> texts() const;
+    std::optional<std::string> text_attribute(const std::string &attribute) const;
+    std::optional<double> number_attribute(const std::string &attribute) const;
+    std::string dimension_name(std::size_t i) const;
+};
+
+struct NcGroup {
+    int id = 0;
+    std::string name;
+    std::string path;
+
+    std::optional<NcGroup> child(const std::string &child_name) const;
+    std::vector<NcGroup> children() const;
+    std::optional<NcVariable> variable(const std::string &variable_name) const;
+    std::optional<std::string> text_attribute(const std::string &attribute) const;
+};
+
+/// An open file; closes itself.
+class NcFile {
+  public:
+    static Result<NcFile> open(const std::filesystem::path &path);
+    NcFile(NcFile &&other) noexcept;
+    NcFile &operator=(NcFile &&other) noexcept;
+    NcFile(const NcFile &) = delete;
+    NcFile &operator=(const NcFile &) = delete;
+    ~NcFile();
+    NcGroup root() const { return {id_, "", "/"}; }
+
+  private:
+    explicit NcFile(int id) : id_(id) {}
+    int id_ = -1;
+};
+
+} // namespace heron

@@ -1,0 +1,182 @@
+// heron-sounder: a sounder, a receiver and a compass that do not exist, on sockets of the loopback as real ones would be.
+#include "recording/nmea.hpp"
+#include "recording/recording.hpp"
+#include "sim/sounder.hpp"
+
+#include <CLI/CLI.hpp>
+#include <QCoreApplication>
+#include <QElapsedTimer>
+#include <QTcpServer>
+#include <QTcpSocket>
+#include <QTimer>
+#include <chrono>
+#include <fmt/format.h>
+
+namespace {
+
+using namespace heron;
+
+// Any number of listeners on one port; those that do not keep up lose whole messages, never parts.
+class Port : public QObject {
+  public:
+    bool listen(quint16 port) { return server_.listen(QHostAddress::LocalHost, port); }
+    quint16 number() const { return server_.serverPort(); }
+    QString error() const { return server_.errorString(); }
+
+    std::function<void(QTcpSocket &)> joined;
+    std::function<void(QTcpSocket &)> said;
+
+    void start() {
+        connect(&server_, &QTcpServer::newConnection, this, [this] {
+            while (auto *socket = server_.nextPendingConnection()) {
+                sockets_.push_back(socket);
+                connect(socket, &QTcpSocket::disconnected, this, [this, socket] {
+                    std::erase(sockets_, socket);
+                    socket->deleteLater();
+                });
+                connect(socket, &QTcpSocket::readyRead, this, [this, socket] {
+                    if (said) said(*socket);
+                    else socket->readAll();
+                });
+                if (joined) joined(*socket);
+            }
+        });
+    }
+    void send(const char *data, std::size_t size) {
+        constexpr qint64 most_waiting = 8 << 20;
+        for (auto *s : sockets_)
+            if (s->bytesToWrite() < most_waiting) s->write(data, static_cast<qint64>(size));
+    }
+    void send(const Bytes &b) { send(reinterpret_cast<const char *>(b.data()), b.size()); }
+
+  private:
+    QTcpServer server_;
+    std::vector<QTcpSocket *> sockets_;
+};
+
+UnixNs now() {
+    return std::chrono::duration_cast<std::chrono::nanoseconds>(std::chrono::system_clock::now().time_since_epoch()).count();
+}
+
+int record(sim::Sounder &sounder, const std::string &path, double seconds) {
+    RecordingHead head;
+    head.title = sounder.scene().name;
+    head.summary = "Made by heron-sounder; the lake does not exist";
+    head.platform_name = "simulated boat";
+    head.sonar_model = "heron-sounder";
+    head.installation = sounder.scene().boat.installation;
+    head.water_temperature_c = sounder.scene().temperature_c;
+    std::vector<Ping> pings;
+    NmeaDecoder decoder;
+    UnixNs start = 0;
+    while (true) {
+        auto event = sounder.next();
+        if (start == 0) start = event.time;
+        if (seconds_between(start, event.time) >= seconds) break;
+        for (auto &line : event.sentences) {
+            decoder.take(line, event.time, head.nav);
+            while (!line.empty() && (line.back() == '\n' || line.back() == '\r')) line.pop_back();
+            head.sentences.emplace_back(event.time, line);
+        }
+        if (event.ping) pings.push_back(std::move(event.ping->ping));
+    }
+    if (!pings.empty()) head.sound_speed_m_s = pings.front().sound_speed_m_s;
+    auto writer = RecordingWriter::create(path, head);
+    Result<void> result;
+    if (!writer) result = tl::unexpected(writer.error());
+    for (const auto &p : pings)
+        if (result) result = writer->add(p);
+    if (result) result = writer->finish();
+    if (!result) {
+        fmt::print(stderr, "heron-sounder: {}\n", result.error().line());
+        return 2;
+    }
+    fmt::print("{} pings written to {}\n", pings.size(), path);
+    return 0;
+}
+
+} // namespace
+
+int main(int argc, char **argv) {
+    CLI::App options{"A simulated sounder: NMEA 0183 on one TCP port of the loopback, pings on another (docs/wire.md)."};
+    std::string scene_path, record_path;
+    int ping_port = 10121, nmea_port = 10110;
+    double speed_up = 1, seconds = 60;
+    std::string start_text;
+    options.add_option("SCENE", scene_path, "The lake, as docs/scene.md describes it (JSON)")->required();
+    options.add_option("--port", ping_port, "TCP port for pings and settings; 0 takes any free one")->capture_default_str();
+    options.add_option("--nmea-port", nmea_port, "TCP port for NMEA 0183; 0 takes any free one")->capture_default_str();
+    options.add_option("--speed-up", speed_up, "How many times faster than real time it runs")->check(CLI::Range(0.01, 1000.0))->capture_default_str();
+    options.add_option("--start", start_text, "Simulated time at the start (RFC 3339); now, if not given");
+    options.add_option("--record", record_path, "Write a recording (.nc) instead of opening ports");
+    options.add_option("--seconds", seconds, "How much of it to record")->check(CLI::Range(0.1, 86400.0))->capture_default_str();
+    CLI11_PARSE(options, argc, argv);
+
+    auto scene = sim::read_scene_file(scene_path);
+    if (!scene) {
+        fmt::print(stderr, "heron-sounder: {}\n", scene.error().line());
+        return 2;
+    }
+    UnixNs start = now();
+    if (!start_text.empty()) {
+        const auto t = parse_rfc3339(start_text);
+        if (!t) {
+            fmt::print(stderr, "heron-sounder: '{}' is no RFC 3339 time, such as 2026-05-14T06:12:40Z\n", start_text);
+            return 2;
+        }
+        start = *t;
+    }
+    sim::Sounder sounder(std::move(*scene), start);
+    if (!record_path.empty()) return record(sounder, record_path, seconds);
+
+    const QCoreApplication application(argc, argv);
+    Port pings, nmea;
+    if (!pings.listen(static_cast<quint16>(ping_port)) || !nmea.listen(static_cast<quint16>(nmea_port))) {
+        fmt::print(stderr, "heron-sounder: a port cannot be opened: {} {}; is another one running?\n",
+                   pings.error().toStdString(), nmea.error().toStdString());
+        return 2;
+    }
+    std::map<QTcpSocket *, FrameReader> readers;
+    pings.joined = [&](QTcpSocket &socket) {
+        for (const auto &frame : {encode_frame(FrameType::hello, encode_hello(sounder.hello())),
+                                  encode_frame(FrameType::settings, encode_settings(sounder.settings()))})
+            socket.write(reinterpret_cast<const char *>(frame.data()), static_cast<qint64>(frame.size()));
+        readers[&socket];
+        QObject::connect(&socket, &QTcpSocket::disconnected, [&readers, &socket] { readers.erase(&socket); });
+    };
+    pings.said = [&](QTcpSocket &socket) {
+        const auto bytes = socket.readAll();
+        auto &reader = readers[&socket];
+        reader.push({reinterpret_cast<const std::uint8_t *>(bytes.data()), static_cast<std::size_t>(bytes.size())});
+        while (const auto frame = reader.next()) {
+            if (frame->type != FrameType::request) continue;
+            if (const auto wanted = decode_settings(frame->payload)) sounder.ask(*wanted);
+            pings.send(encode_frame(FrameType::settings, encode_settings(sounder.settings())));
+        }
+    };
+    pings.start();
+    nmea.start();
+    fmt::print("pings on {}, NMEA 0183 on {}\n", pings.number(), nmea.number());
+    std::fflush(stdout);
+
+    QElapsedTimer clock;
+    clock.start();
+    std::optional<sim::Sounder::Event> waiting;
+    QTimer timer;
+    QObject::connect(&timer, &QTimer::timeout, [&] {
+        const UnixNs due = start + static_cast<std::int64_t>(static_cast<double>(clock.nsecsElapsed()) * speed_up);
+        // A machine too slow for the speed asked falls behind rather than freeze: at most 20 ms of work in one go.
+        QElapsedTimer work;
+        work.start();
+        while (work.elapsed() < 20) {
+            if (!waiting) waiting = sounder.next();
+            if (waiting->time > due) break;
+            if (waiting->ping) pings.send(encode_frame(FrameType::ping, encode_ping(*waiting->ping)));
+            for (const auto &line : waiting->sentences) nmea.send(line.data(), line.size());
+            waiting.reset();
+        }
+    });
+    timer.setTimerType(Qt::PreciseTimer);
+    timer.start(5);
+    return QCoreApplication::exec();
+}

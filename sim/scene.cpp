@@ -1,0 +1,72 @@
+#include "sim/scene.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace heron::sim {
+namespace {
+
+struct Along {
+    double share;    // 0…1 from a to b
+    double distance; // from the segment
+};
+Along nearest_on(Point a, Point b, Point p) {
+    const double dx = b.x - a.x, dy = b.y - a.y, square = dx * dx + dy * dy;
+    const double s = square > 0 ? std::clamp(((p.x - a.x) * dx + (p.y - a.y) * dy) / square, 0.0, 1.0) : 0;
+    return {s, std::hypot(p.x - a.x - s * dx, p.y - a.y - s * dy)};
+}
+
+} // namespace
+
+double lambert_db(Ground ground) {
+    switch (ground) {
+    case Ground::silt: return -35;
+    case Ground::sand: return -28;
+    case Ground::gravel: return -20;
+    case Ground::rock: return -12;
+    }
+    return -28;
+}
+
+double Solid::height_at(Point p) const {
+    switch (shape) {
+    case Shape::dome: {
+        const double t = turn_deg / degrees_per_radian;
+        const double dx = p.x - a.x, dy = p.y - a.y;
+        const double u = (dx * std::sin(t) + dy * std::cos(t)) / half_length_m;
+        const double v = (dx * std::cos(t) - dy * std::sin(t)) / half_width_m;
+        const double inside = 1 - u * u - v * v;
+        return inside > 0 ? height_m * std::sqrt(inside) : 0;
+    }
+    case Shape::post: return std::hypot(p.x - a.x, p.y - a.y) < half_width_m ? height_m : 0;
+    case Shape::wall: return nearest_on(a, b, p).distance < half_width_m ? height_m : 0;
+    case Shape::log: {
+        const double d = nearest_on(a, b, p).distance / half_width_m;
+        return d < 1 ? height_m / 2 + height_m / 2 * std::sqrt(1 - d * d) : 0;
+    }
+    }
+    return 0;
+}
+
+double Solid::reach_m() const {
+    const double run = std::hypot(b.x - a.x, b.y - a.y) / 2;
+    return shape == Shape::dome ? std::max(half_length_m, half_width_m) : run + half_width_m;
+}
+
+double Scene::depth_m(Point p) const {
+    const double fx = std::clamp(p.x / cell_m, 0.0, static_cast<double>(columns - 1) - 1e-6);
+    const double fy = std::clamp(p.y / cell_m, 0.0, static_cast<double>(rows - 1) - 1e-6);
+    const auto ix = static_cast<std::size_t>(fx), iy = static_cast<std::size_t>(fy);
+    const auto tx = static_cast<float>(fx - static_cast<double>(ix)), ty = static_cast<float>(fy - static_cast<double>(iy));
+    const float *row = &depth[iy * columns + ix];
+    const float *next = row + columns;
+    return static_cast<double>((row[0] * (1 - tx) + row[1] * tx) * (1 - ty) + (next[0] * (1 - tx) + next[1] * tx) * ty);
+}
+
+Ground Scene::ground(Point p) const {
+    const auto ix = static_cast<std::size_t>(std::clamp(p.x / cell_m, 0.0, static_cast<double>(columns - 1)));
+    const auto iy = static_cast<std::size_t>(std::clamp(p.y / cell_m, 0.0, static_cast<double>(rows - 1)));
+    return static_cast<Ground>(grounds[iy * columns + ix]);
+}
+
+} // namespace heron::sim
