@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <iterator>
 #include <numbers>
 
 namespace heron::sim {
@@ -235,6 +236,10 @@ void Acoustics::hear_down(Point at, double transducer_depth, double bearing, con
     };
     const double deep = std::max(0.2, scene_.depth_m(at) - transducer_depth);
     const double edge = deep * std::tan(cone_deg / degrees_per_radian);
+    std::vector<const Solid *> below;
+    std::copy_if(near_solids_.begin(), near_solids_.end(), std::back_inserter(below), [&](const Solid *s) {
+        return std::hypot(s->middle().x - at.x, s->middle().y - at.y) < edge + s->reach_m();
+    });
     constexpr int spokes = 10, rings = 30;
     for (int s = 0; s < spokes; ++s) {
         const double a = bearing + 2 * std::numbers::pi * s / spokes;
@@ -243,11 +248,8 @@ void Acoustics::hear_down(Point at, double transducer_depth, double bearing, con
             const Point p{at.x + g * std::sin(a), at.y + g * std::cos(a)};
             double top = 0;
             double scatter = textures()[static_cast<std::size_t>(scene_.ground(p))].scatter;
-            for (const auto *solid : near_solids_) {
-                const auto m = solid->middle();
-                if (std::hypot(m.x - p.x, m.y - p.y) > solid->reach_m()) continue;
+            for (const auto *solid : below)
                 if (const double h = solid->height_at(p); h > top) top = h, scatter = power_of(solid->strength_db);
-            }
             const double z = std::max(0.05, scene_.depth_m(p) - transducer_depth - top), r = std::hypot(g, z);
             const double grazing = z / r;
             if (r < range) add(r, scatter * grazing * grazing * area * carried(r, std::atan2(g, z) * degrees_per_radian));

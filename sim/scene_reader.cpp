@@ -180,7 +180,7 @@ void read_terrain(const json &j, Scene &s, std::mt19937 &random) {
 void add_tree(Scene &s, Point foot, double height, double spread, int branches, double twig, std::mt19937 &random) {
     std::uniform_real_distribution<double> share(0, 1);
     const auto body = [&](Point p, double z, double radius) {
-        s.bodies.push_back({p, z, radius, 20 * std::log10(radius) - 18, 0.85});
+        s.bodies.push_back({p, z, radius, 20 * std::log10(radius) - 10, 0.85});
     };
     for (double z = 0.1; z < height; z += 0.12) body(foot, z, 0.16 - 0.1 * z / height);
     for (int i = 0; i < branches; ++i) {

@@ -1,0 +1,18 @@
+// The commands of `heron`. Each returns the exit code: 0 done (warnings on stderr, one a line), 2 refused.
+#pragma once
+
+#include <string>
+#include <vector>
+
+namespace heron::cli {
+
+/// What a recording holds, for people or (json) for programs.
+int info(const std::string &recording, bool json);
+/// Runs heron-sounder, which stands beside this program, to make a recording of a lake that does not exist.
+int simulate(const std::string &scene, const std::string &out, double seconds, const std::string &start);
+/// Reads a recording and writes it anew in the profile, with what could be read of it.
+int convert(const std::string &in, const std::string &out);
+/// Lists the marks of a mark file or a GPX file, or writes them to another.
+int marks(const std::string &in, const std::string &out);
+
+} // namespace heron::cli
