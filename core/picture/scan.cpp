@@ -15,6 +15,12 @@ std::size_t bytes_of(const Ping &p) {
 } // namespace
 
 void Scan::push(Ping ping, const SoundingSettings &settings) {
+    const bool side_looking = std::any_of(ping.beams.begin(), ping.beams.end(), [](const Beam &b) { return b.side != Side::down; });
+    side_looking_ = side_looking_ || side_looking;
+    if (!side_looking && side_looking_) {
+        ++down_only_;
+        return;
+    }
     const auto &picks = tracker_.push(ping);
     bytes_ += bytes_of(ping);
     rows_.push_back({std::move(ping), {}, settings});

@@ -18,7 +18,8 @@ struct ScanRow {
     SoundingSettings settings;
 };
 
-/// Rows are numbered from 0 as they come and keep their number; the oldest are let go when `most_bytes` is reached.
+/// A row is a ping with a side-looking beam; pings that only look down are rows where no other kind was ever heard, and are
+/// counted otherwise. Rows are numbered from 0 as they come and keep their number; the oldest are let go when `most_bytes` is reached.
 class Scan {
   public:
     explicit Scan(std::size_t most_bytes = 300u << 20) : most_bytes_(most_bytes) {}
@@ -34,6 +35,7 @@ class Scan {
     /// From this row on, bottoms may have changed with the last push.
     std::size_t provisional_from() const;
 
+    std::size_t down_only() const { return down_only_; }
     const LevelHistogram &levels() const { return levels_; }
     NavTrack nav;
     Installation installation;
@@ -41,7 +43,8 @@ class Scan {
   private:
     std::size_t most_bytes_;
     std::size_t bytes_ = 0;
-    std::size_t first_ = 0;
+    std::size_t first_ = 0, down_only_ = 0;
+    bool side_looking_ = false;
     std::deque<ScanRow> rows_;
     BottomTracker tracker_;
     LevelHistogram levels_;

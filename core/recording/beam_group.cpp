@@ -228,7 +228,6 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
         {"transmit_frequency_start", &b.start_},
         {"transmit_frequency_stop", &b.stop_},
         {"transmit_duration_nominal", &b.pulse_},
-        {"transmit_type", &b.type_},
     };
     for (const auto &[name, into] : parts)
         if (auto taken = take(name, *into); !taken) return tl::unexpected(taken.error());
@@ -299,6 +298,12 @@ Result<std::vector<std::vector<double>>> BeamGroup::raw(std::size_t row) const {
 bool BeamGroup::same_samples(std::size_t row_a, std::size_t row_b) const {
     const auto a = raw(row_a), b = raw(row_b);
     return a && b && *a == *b;
+}
+
+bool BeamGroup::other_sides_than(const BeamGroup &other) const {
+    for (const auto a : sides_)
+        if (std::find(other.sides_.begin(), other.sides_.end(), a) != other.sides_.end()) return false;
+    return interval_.values == other.interval_.values && offset_.values == other.offset_.values;
 }
 
 Result<Ping> BeamGroup::read(std::size_t row) const {

@@ -21,6 +21,9 @@ class BeamGroup {
     /// All but time and sound speed of the ping in `row`.
     Result<Ping> read(std::size_t row) const;
     bool same_samples(std::size_t row_a, std::size_t row_b) const;
+    const std::vector<Side> &sides() const { return sides_; }
+    /// Whether no beam of `other` looks where one of these does, and both are sampled alike.
+    bool other_sides_than(const BeamGroup &other) const;
 
   private:
     // A value for each ping and beam, however sparsely the file tells it.
@@ -41,7 +44,7 @@ class BeamGroup {
     bool has_fill_ = false;
     std::vector<std::optional<UnixNs>> times_;
     std::vector<Side> sides_;
-    Spread interval_, offset_, blanking_, x_, y_, z_, along_, along_tx_, across_, gain_, start_, stop_, pulse_, type_;
+    Spread interval_, offset_, blanking_, x_, y_, z_, along_, along_tx_, across_, gain_, start_, stop_, pulse_;
     enum class Unit { count, decibel, amplitude } unit_ = Unit::count;
     double db_at_zero_ = 0, db_per_count_ = 1;
     std::optional<double> count_max_;

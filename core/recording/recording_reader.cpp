@@ -17,6 +17,10 @@ struct RecordingReader::State {
         std::uint32_t group;
         bool place_unknown;
         std::size_t row;
+        // Another group that heard the same transmission on other sides.
+        static constexpr std::uint32_t none = 0xFFFFFFFF;
+        std::uint32_t other_group = none;
+        std::size_t other_row = 0;
     };
     std::string name;
     NcFile file;
@@ -288,7 +292,7 @@ Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path)
             const bool back = *times[row] < latest;
             stepped += back;
             latest = std::max(latest, *times[row]);
-            rows[g].push_back({*times[row], static_cast<std::uint32_t>(g), back, row});
+            rows[g].push_back({.time = *times[row], .group = static_cast<std::uint32_t>(g), .place_unknown = back, .row = row});
         }
     }
     std::vector<std::size_t> head_of(rows.size(), 0);
@@ -302,8 +306,18 @@ Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path)
             if (best == rows.size() || t < earliest) best = g, earliest = t;
         }
         if (best == rows.size()) break;
-        s.order.push_back(rows[best][head_of[best]++]);
+        const auto entry = rows[best][head_of[best]++];
         reached[best] = earliest;
+        if (!s.order.empty()) {
+            auto &last = s.order.back();
+            if (last.time == entry.time && last.group != entry.group && last.other_group == State::Entry::none &&
+                last.place_unknown == entry.place_unknown && s.groups[last.group].other_sides_than(s.groups[entry.group])) {
+                last.other_group = entry.group;
+                last.other_row = entry.row;
+                continue;
+            }
+        }
+        s.order.push_back(entry);
     }
     if (s.order.empty()) return refuse(s.name, s.groups.front().path() + "/ping_time", "there are no pings");
 
@@ -340,6 +354,15 @@ Result<Ping> RecordingReader::ping(std::size_t i) const {
     if (!ping)
         return fail(fmt::format("{}: {}: ping {} is damaged", state_->name, group.path(), entry.row),
                     "the pings before it and after it are read");
+    if (entry.other_group != State::Entry::none) {
+        // One transmission, told in two groups; beams that are sampled alike make one ping.
+        auto other = state_->groups[entry.other_group].read(entry.other_row);
+        if (other) {
+            // The side-looking beams tell its band.
+            if (state_->groups[entry.other_group].sides().front() != Side::down) std::swap(*ping, *other);
+            for (auto &beam : other->beams) ping->beams.push_back(std::move(beam));
+        }
+    }
     ping->time = entry.time;
     ping->place_unknown = entry.place_unknown;
     ping->sound_speed_m_s = state_->head.sound_speed_m_s;
