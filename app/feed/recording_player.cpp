@@ -1,0 +1,59 @@
+#include "recording_player.hpp"
+
+namespace heron::app {
+
+RecordingPlayer::RecordingPlayer(FeedQueue &queue, int source, QString path) : queue_(queue), source_(source), path_(std::move(path)) {}
+
+void RecordingPlayer::start() {
+    auto reader = RecordingReader::open(path_.toStdString());
+    if (!reader) {
+        auto fault = reader.error();
+        fault.kept = tr("the picture and all marks are as they were").toStdString();
+        if (fault.to_do.empty()) fault.to_do = tr("choose another recording").toStdString();
+        queue_.push({source_, fault});
+        queue_.push({source_, RecordingEnds{}});
+        return;
+    }
+    reader_ = std::make_unique<RecordingReader>(std::move(*reader));
+    queue_.push({source_, RecordingBegins{reader_->head(), reader_->warnings(), reader_->size(), path_}});
+    timer_ = new QTimer(this);
+    connect(timer_, &QTimer::timeout, this, &RecordingPlayer::play);
+    clock_.start();
+    timer_->start(15);
+    play();
+}
+
+void RecordingPlayer::setSpeed(double speed) {
+    speed_ = speed;
+    clock_.restart();
+}
+
+void RecordingPlayer::play() {
+    if (!reader_ || next_ >= reader_->size()) return;
+    played_s_ += static_cast<double>(clock_.nsecsElapsed()) * 1e-9 * speed_;
+    clock_.restart();
+    const UnixNs begin = reader_->time_of(0);
+    for (int n = 0; n < 200 && next_ < reader_->size(); ++n) {
+        // The drawing thread sets the pace: a file can wait, so nothing of it is ever dropped.
+        if (queue_.size() > 500) return;
+        const double due = seconds_between(begin, reader_->time_of(next_));
+        if (speed_ < 1000 && due > played_s_) return;
+        played_s_ = std::max(played_s_, due);
+        auto ping = reader_->ping(next_++);
+        if (!ping) {
+            if (!told_damage_) queue_.push({source_, ping.error()});
+            told_damage_ = true;
+            continue;
+        }
+        WirePing wire;
+        wire.number = next_;
+        wire.settings.range_m = ping->range_m();
+        wire.settings.frequency_hz = ping->frequency_hz;
+        wire.settings.gain = ping->beams.empty() ? 0 : static_cast<int>(ping->beams.front().gain_db);
+        wire.ping = std::move(*ping);
+        queue_.push({source_, std::move(wire)});
+    }
+    if (next_ >= reader_->size()) queue_.push({source_, RecordingEnds{}});
+}
+
+} // namespace heron::app

@@ -1,0 +1,87 @@
+#include "key_button.hpp"
+
+#include "glyphs.hpp"
+#include "theme.hpp"
+
+#include <QFontMetricsF>
+#include <QPainter>
+
+namespace heron::app {
+
+KeyButton::KeyButton(const QString &glyph, const QString &text, const QKeySequence &letter, const QString &tip, QWidget *parent)
+    : QAbstractButton(parent), glyph_(glyph), letter_(letter) {
+    setText(text);
+    setToolTip(letter.isEmpty() ? tip : QStringLiteral("%1  [%2]").arg(tip, letter.toString(QKeySequence::NativeText)));
+    setShortcut(letter);
+    setFocusPolicy(Qt::NoFocus); // letters stay with the view
+    setMinimumSize(44, 44);
+    connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+}
+
+void KeyButton::setPrimary(bool primary) {
+    primary_ = primary;
+    update();
+}
+
+void KeyButton::setGlyph(const QString &glyph) {
+    glyph_ = glyph;
+    update();
+}
+
+QSize KeyButton::sizeHint() const {
+    const QFontMetricsF m(Theme::instance().font(14, true));
+    qreal w = 24 + m.horizontalAdvance(text());
+    if (!glyph_.isEmpty()) w += 30;
+    if (!letter_.isEmpty()) w += 28;
+    return {static_cast<int>(w), 64};
+}
+
+void KeyButton::paintEvent(QPaintEvent *) {
+    auto &theme = Theme::instance();
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const QRectF box = QRectF(rect()).adjusted(1.5, 1.5, -1.5, -1.5);
+    QColor ink = colour("ink"), fill = Qt::transparent, edge = colour("line");
+    if (primary_ && isEnabled()) {
+        edge = colour("accent");
+        fill = theme.primaryFilled() ? colour("accent") : QColor(QStringLiteral("#2B1A0D"));
+        ink = theme.primaryFilled() ? colour("onaccent") : colour("accent");
+    } else if (isChecked()) {
+        fill = edge = colour("keyon");
+        ink = colour("keyontx");
+    } else if (isDown()) {
+        fill = colour("sunk");
+    }
+    if (!isEnabled()) ink = colour("mute");
+    p.setPen(QPen(edge, theme.keyLine()));
+    p.setBrush(fill);
+    p.drawRoundedRect(box, 3, 3);
+
+    // Glyph, word and letter are centred as one.
+    const auto font = theme.font(14, true);
+    const QFontMetricsF m(font);
+    const qreal glyph = glyph_.isEmpty() ? 0 : 24, letter = letter_.isEmpty() || width() < 70 ? 0 : 18;
+    const qreal word = m.horizontalAdvance(text());
+    const qreal gap = 6;
+    const qreal whole = glyph + (glyph > 0 && word > 0 ? gap : 0) + word + (letter > 0 ? gap + letter : 0);
+    qreal x = (width() - whole) / 2;
+    const qreal middle = height() / 2.0;
+    if (glyph > 0) {
+        paintGlyph(p, glyph_, {x, middle - glyph / 2, glyph, glyph}, ink);
+        x += glyph + (word > 0 ? gap : 0);
+    }
+    p.setPen(ink);
+    p.setFont(font);
+    p.drawText(QPointF(x, middle + m.capHeight() / 2), text());
+    x += word + gap;
+    if (letter > 0) {
+        const QRectF cap(x, middle - 9, letter, 18);
+        p.setPen(QPen(ink, 1));
+        p.setBrush(Qt::NoBrush);
+        p.drawRoundedRect(cap, 2, 2);
+        p.setFont(theme.mono(12));
+        p.drawText(cap, Qt::AlignCenter, letter_.toString(QKeySequence::NativeText));
+    }
+}
+
+} // namespace heron::app

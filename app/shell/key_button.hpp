@@ -1,0 +1,27 @@
+// A key: outlined, 3 px corners, a glyph, a word and its letter. Large enough for gloves.
+#pragma once
+
+#include <QAbstractButton>
+#include <QKeySequence>
+
+namespace heron::app {
+
+class KeyButton : public QAbstractButton {
+    Q_OBJECT
+  public:
+    /// `letter`: the key that does the same, shown on it and in its tip; it becomes the button's shortcut.
+    KeyButton(const QString &glyph, const QString &text, const QKeySequence &letter, const QString &tip, QWidget *parent = nullptr);
+    void setPrimary(bool primary); ///< the one thing to do here: filled with the accent
+    void setGlyph(const QString &glyph);
+    QSize sizeHint() const override;
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+
+  private:
+    QString glyph_;
+    QKeySequence letter_;
+    bool primary_ = false;
+};
+
+} // namespace heron::app

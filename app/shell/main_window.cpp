@@ -1,0 +1,120 @@
+#include "main_window.hpp"
+
+#include "empty_view.hpp"
+#include "marks/marks_view.hpp"
+#include "notice_bar.hpp"
+#include "scan/scan_view.hpp"
+#include "theme.hpp"
+
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QMenu>
+#include <QSettings>
+#include <QShortcut>
+#include <QVBoxLayout>
+
+namespace heron::app {
+
+MainWindow::MainWindow(Survey &survey, QWidget *parent) : QWidget(parent), survey_(survey) {
+    setWindowTitle(tr("Young Heron"));
+    resize(1280, 800);
+    setMinimumSize(1024, 680);
+    spine_ = new Spine(this);
+    notice_ = new NoticeBar(this);
+    stack_ = new QStackedWidget(this);
+    for (int i = 0; i < place_count; ++i) {
+        const auto place = static_cast<Place>(i);
+        QWidget *view = nullptr;
+        if (place == Place::scan) view = scan_ = new ScanView(survey, this);
+        else if (place == Place::marks) view = marks_ = new MarksView(survey, this);
+        else view = new EmptyView(place, this);
+        stack_->addWidget(view);
+        auto *key = new QShortcut(QKeySequence(Qt::Key_1 + i), this);
+        connect(key, &QShortcut::activated, this, [this, place] { go(place); });
+    }
+    auto *column = new QVBoxLayout;
+    column->setSpacing(0);
+    column->addWidget(notice_);
+    column->addWidget(stack_, 1);
+    auto *line = new QHBoxLayout(this);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->setSpacing(0);
+    line->addWidget(spine_);
+    line->addLayout(column, 1);
+
+    const auto shortcut = [this](const QKeySequence &keys, auto act) { connect(new QShortcut(keys, this), &QShortcut::activated, this, act); };
+    shortcut(Qt::Key_O, [this] { askFile(); });
+    shortcut(Qt::Key_N, [this] { nextUnits(); });
+    shortcut(Qt::Key_T, [] { Theme::instance().nextLight(); });
+    connect(spine_, &Spine::placeChosen, this, &MainWindow::go);
+    connect(spine_, &Spine::fileAsked, this, &MainWindow::askFile);
+    connect(spine_, &Spine::unitsAsked, this, &MainWindow::nextUnits);
+    connect(spine_, &Spine::lightAsked, this, [] { Theme::instance().nextLight(); });
+    connect(&survey_, &Survey::faultRaised, notice_, &NoticeBar::showFault);
+    connect(&survey_, &Survey::faultPassed, notice_, &NoticeBar::withdraw);
+    connect(&survey_, &Survey::word, notice_, &NoticeBar::showWord);
+    const auto dress = [this] {
+        QPalette colours;
+        colours.setColor(QPalette::Window, colour("page"));
+        colours.setColor(QPalette::WindowText, colour("ink"));
+        colours.setColor(QPalette::ToolTipBase, colour("lift"));
+        colours.setColor(QPalette::ToolTipText, colour("ink"));
+        setPalette(colours);
+        setFont(Theme::instance().font(14));
+        update();
+    };
+    connect(&Theme::instance(), &Theme::changed, this, dress);
+    dress();
+
+    QSettings settings;
+    survey_.setUnits(settings.value(QStringLiteral("units")).toString() == QLatin1String("metres") ? UnitSystem::metres : UnitSystem::feet);
+    Theme::instance().setLight(static_cast<Light>(std::clamp(settings.value(QStringLiteral("light"), 0).toInt(), 0, 2)));
+    const auto label = [this] { spine_->setUnitsLabel(survey_.units() == UnitSystem::feet ? tr("feet") : tr("metres")); };
+    connect(&survey_, &Survey::unitsChanged, this, [this, label] {
+        label();
+        QSettings().setValue(QStringLiteral("units"), survey_.units() == UnitSystem::feet ? QStringLiteral("feet") : QStringLiteral("metres"));
+    });
+    connect(&Theme::instance(), &Theme::changed, this, [] { QSettings().setValue(QStringLiteral("light"), static_cast<int>(Theme::instance().light())); });
+    label();
+    go(Place::scan);
+    showCaution();
+}
+
+// Once at every start, where it is read and in nobody's way.
+void MainWindow::showCaution() {
+    notice_->showWord(QStringLiteral("caution"), tr("Look out first: a screen is no lookout, and nothing here is for navigation. Life jackets on; local rules come first."));
+}
+
+void MainWindow::go(Place place) {
+    stack_->setCurrentIndex(static_cast<int>(place));
+    spine_->setCurrent(place);
+    stack_->currentWidget()->setFocus();
+}
+
+void MainWindow::nextUnits() { survey_.setUnits(survey_.units() == UnitSystem::feet ? UnitSystem::metres : UnitSystem::feet); }
+
+void MainWindow::askFile() {
+    QMenu menu(this);
+    const auto *open = menu.addAction(tr("Open a recording …"));
+    auto *back = menu.addAction(tr("Back to the sounder"));
+    back->setEnabled(survey_.hasSounder() && survey_.source() != Survey::Source::sounder);
+    const auto *in = menu.addAction(tr("Import marks …"));
+    const auto *out = menu.addAction(tr("Export marks …"));
+    menu.setStyleSheet(QStringLiteral("QMenu { font-size: 15px; } QMenu::item { padding: 12px 24px; }"));
+    const auto *chosen = menu.exec(spine_->mapToGlobal(QPoint(spine_->width(), spine_->height() - 200)));
+    if (chosen == open) {
+        const auto path = QFileDialog::getOpenFileName(this, tr("Open a recording"), QString(), tr("Recordings (*.nc);;All files (*)"));
+        if (!path.isEmpty()) {
+            go(Place::scan);
+            survey_.openRecording(path);
+        }
+    } else if (chosen == back) {
+        survey_.backToSounder();
+    } else if (chosen == in) {
+        marks_->importAsked();
+    } else if (chosen == out) {
+        marks_->exportAsked();
+    }
+}
+
+} // namespace heron::app

@@ -1,0 +1,65 @@
+// Colours, type and sonar maps by their meaning, read from data/tokens.json. Code asks for `accent`, never for a value.
+#pragma once
+
+#include "picture/colour_map.hpp"
+
+#include <QColor>
+#include <QFont>
+#include <QObject>
+#include <QString>
+#include <QStringList>
+#include <map>
+
+namespace heron::app {
+
+enum class Light { mist, noon, dusk };
+
+class Theme : public QObject {
+    Q_OBJECT
+  public:
+    /// The one theme of the program.
+    static Theme &instance();
+
+    Light light() const { return light_; }
+    QString lightTitle() const;
+    void setLight(Light light);
+    void nextLight();
+
+    /// A colour by its meaning: page, ink, ink2, line, hair, slate, slatetx, reed, water, bed, accent, onaccent, paper,
+    /// casing, pick, sunk, lift, mute, bedln, keyon, keyontx.
+    QColor colour(const char *meaning) const;
+    double keyLine() const { return key_line_; }
+    bool primaryFilled() const { return light_ != Light::dusk; }
+
+    /// B612 at a pixel size of the scale; labels are bold in Noon.
+    QFont font(int px, bool bold = false) const;
+    QFont mono(int px) const;
+
+    QStringList mapNames() const { return map_names_; }
+    QString mapName() const { return map_; }
+    void setMap(const QString &name);
+    void nextMap(int step);
+    const ColourMap &map() const { return maps_.at(map_); }
+
+  signals:
+    void changed();
+
+  private:
+    Theme();
+    struct Palette {
+        QString title, map;
+        std::map<QString, QColor> colour;
+        double key_line = 1.5;
+        bool bold_labels = false;
+    };
+    std::map<Light, Palette> palettes_;
+    std::map<QString, ColourMap> maps_;
+    QStringList map_names_;
+    QString map_, family_, mono_family_;
+    Light light_ = Light::mist;
+    double key_line_ = 1.5;
+};
+
+inline QColor colour(const char *meaning) { return Theme::instance().colour(meaning); }
+
+} // namespace heron::app
