@@ -303,7 +303,7 @@ Beam Acoustics::receive(const Heard &heard, Side side, const Band &band, const S
         const double r = (static_cast<double>(k) + 0.5) * heard.cell_m;
         double level = 10 * std::log10(static_cast<double>(sum_re * sum_re + sum_im * sum_im) + 1e-12);
         // The transmission itself still rings close by.
-        level = std::max(level, 118 - 90 * r);
+        level = std::max(level, 118 - 160 * r);
         level += settings.tvg_log * std::log10(std::max(r, 0.3)) + 2 * absorption * r + beam.gain_db;
         beam.code[k] = static_cast<std::uint16_t>(std::clamp(std::lround((level - db_at_zero) / db_per_count), 0L, 255L));
     }

@@ -2,6 +2,7 @@
 
 #include "exchange/gpx.hpp"
 #include "recording_player.hpp"
+#include "shell/counted.hpp"
 
 #include <QFileInfo>
 #include <algorithm>
@@ -129,7 +130,7 @@ void Survey::drain() {
     }
     if (queue_.dropped() > told_dropped_) {
         told_dropped_ = queue_.dropped();
-        emit faultRaised(QStringLiteral("queue"), {tr("this machine is too slow for what comes in; %n message(s) were dropped", nullptr, static_cast<int>(told_dropped_)).toStdString(),
+        emit faultRaised(QStringLiteral("queue"), {tr("this machine is too slow for what comes in; %1 dropped so far").arg(counted(told_dropped_, tr("message was"), tr("messages were"))).toStdString(),
                                                    tr("all else is kept").toStdString(), tr("close other programs").toStdString()});
     }
 }
@@ -187,7 +188,7 @@ void Survey::take(LinkState state) {
         was_lost_ = true;
         emit faultRaised(QStringLiteral("sounder"),
                          {(lost ? tr("the connection to the sounder was lost") : tr("the sounder has said nothing for three seconds")).toStdString(),
-                          tr("%n ping(s) and all marks are kept", nullptr, static_cast<int>(scan_->end())).toStdString(),
+                          tr("%1 and all marks are kept").arg(counted(scan_->end(), tr("ping"), tr("pings"))).toStdString(),
                           (lost ? tr("check its power; it is tried again every second") : tr("check its power and its cable")).toStdString()});
         break;
     }
@@ -225,7 +226,7 @@ void Survey::take(RecordingBegins &begins) {
         const auto more = begins.warnings.size() - 1;
         emit faultRaised(QStringLiteral("source"),
                          {tr("%1: %2").arg(source_name_, QString::fromStdString(begins.warnings.front())).toStdString(),
-                          more > 0 ? tr("%n more thing(s) are odd about it; the rest was read", nullptr, static_cast<int>(more)).toStdString() : tr("the rest was read").toStdString(), ""});
+                          more > 0 ? tr("%1 odd about it; the rest was read").arg(counted(more, tr("more thing is"), tr("more things are"))).toStdString() : tr("the rest was read").toStdString(), ""});
     }
     emit settingsChanged();
 }
@@ -314,8 +315,8 @@ bool Survey::undoMark() { return book_ && book_->can_undo() && done(book_->undo(
 bool Survey::exportMarks(const QString &path) {
     const auto left_out = write_gpx(path.toStdString(), marks());
     if (!left_out) return done(tl::unexpected(left_out.error()));
-    auto text = tr("%n mark(s) written to %1.", nullptr, static_cast<int>(marks().size() - *left_out)).arg(QFileInfo(path).fileName());
-    if (*left_out > 0) text += QLatin1Char(' ') + tr("%n without a place stayed out.", nullptr, static_cast<int>(*left_out));
+    auto text = tr("%1 written to %2.").arg(counted(marks().size() - *left_out, tr("mark"), tr("marks")), QFileInfo(path).fileName());
+    if (*left_out > 0) text += QLatin1Char(' ') + tr("%1 without a place stayed out.").arg(*left_out);
     emit word(QStringLiteral("export"), text);
     return true;
 }
@@ -325,9 +326,9 @@ bool Survey::importMarks(const QString &path) {
     auto contents = read_gpx(path.toStdString());
     if (!contents) return done(tl::unexpected(contents.error()));
     if (!done(book_->add_all(contents->marks))) return false;
-    auto text = tr("%n mark(s) taken in from %1; Undo takes them back.", nullptr, static_cast<int>(contents->marks.size())).arg(QFileInfo(path).fileName());
+    auto text = tr("%1 taken in from %2; Undo takes them back.").arg(counted(contents->marks.size(), tr("mark"), tr("marks")), QFileInfo(path).fileName());
     if (!contents->warnings.empty())
-        emit faultRaised(QStringLiteral("marks"), {contents->warnings.front(), text.toStdString(), contents->warnings.size() > 1 ? tr("%n more were left out", nullptr, static_cast<int>(contents->warnings.size() - 1)).toStdString() : ""});
+        emit faultRaised(QStringLiteral("marks"), {contents->warnings.front(), text.toStdString(), contents->warnings.size() > 1 ? tr("%1 more were left out").arg(contents->warnings.size() - 1).toStdString() : ""});
     else
         emit word(QStringLiteral("import"), text);
     return true;

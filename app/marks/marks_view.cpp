@@ -1,6 +1,7 @@
 #include "marks_view.hpp"
 
 #include "mark_wall.hpp"
+#include "shell/counted.hpp"
 #include "shell/key_button.hpp"
 #include "shell/theme.hpp"
 
@@ -155,9 +156,9 @@ QStringList MarksView::facts(const Mark &m) const {
     QStringList lines;
     const auto units = survey_.units();
     const auto text = [&](double metres) { return QString::fromStdString(print_length(metres, units).text()); };
-    const auto figure = [&](double metres) { return QString::fromStdString(print_length(metres, units).figure); };
-    if (m.height_m) lines << tr("Height|%1%2 ± %3").arg(m.height_at_least ? tr("at least ") : QString(), text(m.height_m->value), figure(m.height_m->sd));
-    if (m.depth_m) lines << tr("Depth there|%1 ± %2").arg(text(m.depth_m->value), figure(m.depth_m->sd));
+    const auto doubt = [&](double metres) { return QString::fromStdString(print_doubt(metres, units)); };
+    if (m.height_m) lines << tr("Height|%1%2 ± %3").arg(m.height_at_least ? tr("at least ") : QString(), text(m.height_m->value), doubt(m.height_m->sd));
+    if (m.depth_m) lines << tr("Depth there|%1 ± %2").arg(text(m.depth_m->value), doubt(m.depth_m->sd));
     if (!m.side.empty()) lines << tr("Seen|%1 on the %2, %3 along the sound").arg(text(m.ground_m), m.side == "port" ? tr("left") : tr("right"), text(m.slant_m));
     if (m.place) {
         lines << tr("Place|%1").arg(QString::fromStdString(print_position(m.place->latitude_deg, m.place->longitude_deg)));
@@ -178,7 +179,7 @@ void MarksView::paintEvent(QPaintEvent *) {
     p.setFont(theme.font(17, true));
     p.setPen(colour("ink"));
     const auto count = static_cast<int>(survey_.marks().size());
-    p.drawText(QPointF(16, 30), tr("%n mark(s)", nullptr, count));
+    p.drawText(QPointF(16, 30), counted(count, tr("mark"), tr("marks")));
     if (count == 0) {
         p.setFont(theme.font(15));
         p.setPen(colour("ink2"));

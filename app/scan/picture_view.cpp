@@ -1,5 +1,6 @@
 #include "picture_view.hpp"
 
+#include "shell/counted.hpp"
 #include "shell/glyphs.hpp"
 #include "shell/theme.hpp"
 
@@ -357,7 +358,10 @@ void PictureView::paintHandles(QPainter &p) {
         const auto text = g == Grip::top ? tr("echo top") : h.floating ? tr("shadow middle") : tr("shadow end");
         const double w = metrics.horizontalAdvance(text);
         const bool left = (g == Grip::top) == (h.side != Side::port);
-        paintCased(p, {left ? box.left() - w - 8 : box.right() + 8, box.center().y() + 5}, text, font, ink);
+        const double x = left ? box.left() - w - 8 : box.right() + 8;
+        // At the picture's edge the word stands over its handle instead of beside it.
+        if (x < 2 || x + w > width() - 2) paintCased(p, {left ? box.left() : box.right() - w, box.top() - 8}, text, font, ink);
+        else paintCased(p, {x, box.center().y() + 5}, text, font, ink);
     }
 }
 
@@ -398,7 +402,7 @@ void PictureView::paintEvent(QPaintEvent *) {
         for (const int s : {-1, 1}) p.drawLine(QPointF(width() / 2.0 * (1 + s * share), 0), QPointF(width() / 2.0 * (1 + s * share), height()));
     paintCased(p, {8, 18}, frozen_ ? tr("frozen") : tr("now"), theme.font(14, true), colour("paper"));
     if (const auto n = rowsWaiting(); n > 0) {
-        const auto text = tr("%n ping(s) came since", nullptr, static_cast<int>(n));
+        const auto text = tr("%1 came since").arg(counted(n, tr("ping"), tr("pings")));
         paintCased(p, {8, 38}, text, theme.font(13), colour("paper"));
     }
     const auto note = tr("one ping a row; along the track not to scale");

@@ -79,6 +79,7 @@ void ScanPanel::layOut() {
 }
 
 QString ScanPanel::length(double metres, int decimals) const { return QString::fromStdString(print_length(metres, survey_.units(), decimals).figure); }
+QString ScanPanel::doubt(double sd, int decimals) const { return QString::fromStdString(print_doubt(sd, survey_.units(), decimals)); }
 QString ScanPanel::lengthWithUnit(double metres, int decimals) const { return QString::fromStdString(print_length(metres, survey_.units(), decimals).text()); }
 
 void ScanPanel::refresh() {
@@ -115,7 +116,7 @@ void ScanPanel::readCursor() {
     const auto r = read_cursor(survey_.scan(), *at);
     const auto side = at->side == Side::port ? tr("left") : tr("right");
     lines_.push_back({tr("Along the sound"), lengthWithUnit(at->slant_m), side});
-    if (r.ground_m) lines_.push_back({tr("Over ground"), lengthWithUnit(r.ground_m->value), tr("± %1").arg(length(r.ground_m->sd))});
+    if (r.ground_m) lines_.push_back({tr("Over ground"), lengthWithUnit(r.ground_m->value), tr("± %1").arg(doubt(r.ground_m->sd))});
     else lines_.push_back({tr("Over ground"), QStringLiteral("–"), r.in_water ? tr("in the water: not known") : tr("bottom not found")});
     if (r.depth_m) lines_.push_back({tr("Depth there"), lengthWithUnit(*r.depth_m), {}});
     if (r.from_boat_now) lines_.push_back({tr("From the boat"), lengthWithUnit(r.from_boat_now->distance_m, 0), QString::fromStdString(print_bearing(r.from_boat_now->bearing_deg))});
@@ -130,7 +131,8 @@ void ScanPanel::readMeasure() {
     title_ = tr("Measure");
     const auto &h = picture_.handles();
     if (!h) {
-        lines_.push_back({tr("Press on the near edge of the echo and draw to the end of its shadow."), {}, {}});
+        lines_.push_back({tr("Press on the echo's top and draw to the end of its shadow."), {}, {}});
+        lines_.push_back({tr("The top of a post or wall is the near edge of the bright; of a round stone, where bright turns dark."), {}, {}});
         return;
     }
     const auto &scan = survey_.scan();
@@ -146,11 +148,11 @@ void ScanPanel::readMeasure() {
     const auto &m = *measurement_;
     const auto &s = m.shadow;
     const int fine = survey_.units() == UnitSystem::feet ? 1 : 2;
-    lines_.push_back({h->floating ? tr("Off the bottom") : tr("Height"), (s.at_least ? tr("at least ") : QString()) + lengthWithUnit(s.height_m.value, fine), tr("± %1").arg(length(s.height_m.sd, fine))});
-    lines_.push_back({tr("Aside"), lengthWithUnit(s.ground_m.value), tr("± %1 %2").arg(length(s.ground_m.sd), h->side == Side::port ? tr("left") : tr("right"))});
-    lines_.push_back({tr("Depth there"), lengthWithUnit(m.water_depth_m), tr("± %1").arg(length(m.water_depth_sd_m))});
+    lines_.push_back({h->floating ? tr("Off the bottom") : tr("Height"), (s.at_least ? tr("at least ") : QString()) + lengthWithUnit(s.height_m.value, fine), tr("± %1").arg(doubt(s.height_m.sd, fine))});
+    lines_.push_back({tr("Aside"), lengthWithUnit(s.ground_m.value), tr("± %1 %2").arg(doubt(s.ground_m.sd), h->side == Side::port ? tr("left") : tr("right"))});
+    lines_.push_back({tr("Depth there"), lengthWithUnit(m.water_depth_m), tr("± %1").arg(doubt(m.water_depth_sd_m))});
     lines_.push_back({h->floating ? tr("It hangs at") : tr("Its top at"), lengthWithUnit(m.top_depth_m), tr("down")});
-    lines_.push_back({tr("Shadow"), lengthWithUnit(m.nearest_shadow_m), tr("along the sound")});
+    lines_.push_back({tr("Shadow"), lengthWithUnit(m.nearest_shadow_m), tr("long")});
     if (m.placed.at) lines_.push_back({tr("place ± %1").arg(lengthWithUnit(m.placed.at->covariance.radial_sd_m())), {}, {}});
     if (const auto text = say(m.placed.state); !text.empty()) lines_.push_back({QString::fromStdString(text), {}, {}});
     const double a = scan.row(h->row).bottom.altitude_m;

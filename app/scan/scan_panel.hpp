@@ -45,6 +45,7 @@ class ScanPanel : public QWidget {
     void stepGain(int step);
     void stepSpeed(int step);
     QString length(double metres, int decimals = 1) const;
+    QString doubt(double sd_metres, int decimals = 1) const;
     QString lengthWithUnit(double metres, int decimals = 1) const;
     QString speedText() const;
 

@@ -4,6 +4,7 @@
 #include "picture_view.hpp"
 #include "range_ruler.hpp"
 #include "scan_panel.hpp"
+#include "shell/counted.hpp"
 #include "shell/key_button.hpp"
 #include "shell/theme.hpp"
 #include "trip_strip.hpp"
@@ -154,7 +155,7 @@ void ScanView::paintEvent(QPaintEvent *) {
     const bool flows = survey_.flow() == Survey::Flow::flowing;
     auto state = survey_.stateText();
     if (picture_->frozen()) state = tr("frozen · %1").arg(state);
-    if (survey_.lostPings() > 0) state += tr(" · %n ping(s) lost", nullptr, static_cast<int>(survey_.lostPings()));
+    if (survey_.lostPings() > 0) state += tr(" · %1 lost").arg(counted(survey_.lostPings(), tr("ping"), tr("pings")));
     p.setFont(theme.font(14));
     const auto clock = survey_.scan().empty() ? QString() : QString::fromStdString(print_rfc3339(survey_.scan().newest().ping.time, 0)).mid(11, 8) + QStringLiteral(" UTC");
     const int clock_width = p.fontMetrics().horizontalAdvance(clock);
@@ -173,9 +174,9 @@ void ScanView::paintEvent(QPaintEvent *) {
     p.setFont(theme.font(12));
     p.setPen(colour("ink2"));
     const bool feet = survey_.units() == UnitSystem::feet;
-    p.drawText(QPointF(left, 48), feet ? tr("depth ft") : tr("depth m"));
-    p.drawText(QPointF(left + 68, 48), feet ? tr("mph") : tr("km/h"));
-    p.drawText(QPointF(left + 82, 62), tr("straight"));
+    p.drawText(QPointF(left, 58), feet ? tr("depth ft") : tr("depth m"));
+    p.drawText(QRectF(left + 58, 44, 44, 18), Qt::AlignCenter, feet ? tr("mph") : tr("km/h"));
+    p.drawText(QRectF(left + 98, 44, 32, 18), Qt::AlignCenter, tr("turn"));
     p.drawText(QPointF(width() - 34, 60), tr("trip"));
     p.setPen(QPen(colour("line"), 1));
     p.drawLine(left, header - 1, width() - 8, header - 1);

@@ -58,11 +58,15 @@ void KeyButton::paintEvent(QPaintEvent *) {
     p.drawRoundedRect(box, 3, 3);
 
     // Glyph, word and letter are centred as one.
-    const auto font = theme.font(14, true);
-    const QFontMetricsF m(font);
     const qreal glyph = glyph_.isEmpty() ? 0 : 24, letter = letter_.isEmpty() || width() < 70 ? 0 : 18;
+    auto font = theme.font(14, true);
+    qreal gap = 6;
+    if (QFontMetricsF(font).horizontalAdvance(text()) + glyph + letter + 3 * gap > width() - 10) {
+        font = theme.font(13, true);
+        gap = 3;
+    }
+    const QFontMetricsF m(font);
     const qreal word = m.horizontalAdvance(text());
-    const qreal gap = 6;
     const qreal whole = glyph + (glyph > 0 && word > 0 ? gap : 0) + word + (letter > 0 ? gap + letter : 0);
     qreal x = (width() - whole) / 2;
     const qreal middle = height() / 2.0;

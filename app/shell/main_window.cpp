@@ -7,11 +7,9 @@
 #include "theme.hpp"
 
 #include <QFileDialog>
-#include <QHBoxLayout>
 #include <QMenu>
 #include <QSettings>
 #include <QShortcut>
-#include <QVBoxLayout>
 
 namespace heron::app {
 
@@ -32,15 +30,7 @@ MainWindow::MainWindow(Survey &survey, QWidget *parent) : QWidget(parent), surve
         auto *key = new QShortcut(QKeySequence(Qt::Key_1 + i), this);
         connect(key, &QShortcut::activated, this, [this, place] { go(place); });
     }
-    auto *column = new QVBoxLayout;
-    column->setSpacing(0);
-    column->addWidget(notice_);
-    column->addWidget(stack_, 1);
-    auto *line = new QHBoxLayout(this);
-    line->setContentsMargins(0, 0, 0, 0);
-    line->setSpacing(0);
-    line->addWidget(spine_);
-    line->addLayout(column, 1);
+    connect(notice_, &NoticeBar::shapeChanged, this, &MainWindow::layOut);
 
     const auto shortcut = [this](const QKeySequence &keys, auto act) { connect(new QShortcut(keys, this), &QShortcut::activated, this, act); };
     shortcut(Qt::Key_O, [this] { askFile(); });
@@ -78,6 +68,19 @@ MainWindow::MainWindow(Survey &survey, QWidget *parent) : QWidget(parent), surve
     label();
     go(Place::scan);
     showCaution();
+}
+
+void MainWindow::resizeEvent(QResizeEvent *) { layOut(); }
+
+// A fault pushes the view down; a word lies over its head line and moves nothing.
+void MainWindow::layOut() {
+    const int left = spine_->width(), said = notice_->lineHeight();
+    const int down = notice_->isFault() ? said : 0;
+    spine_->setGeometry(0, 0, left, height());
+    stack_->setGeometry(left, down, width() - left, height() - down);
+    const int over = notice_->isFault() ? left : left + 288;
+    if (said > 0) notice_->setGeometry(over, 0, width() - over, said);
+    notice_->raise();
 }
 
 // Once at every start, where it is read and in nobody's way.

@@ -23,7 +23,11 @@ class MainWindow : public QWidget {
     Spine &spine() { return *spine_; }
     void go(Place place);
 
+  protected:
+    void resizeEvent(QResizeEvent *event) override;
+
   private:
+    void layOut();
     void askFile();
     void nextUnits();
     void showCaution();

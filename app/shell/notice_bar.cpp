@@ -19,7 +19,6 @@ QString sentence(const std::string &part) {
 } // namespace
 
 NoticeBar::NoticeBar(QWidget *parent) : QWidget(parent) {
-    setFixedHeight(52);
     hide();
     setToolTip(tr("Press to put this message away"));
 }
@@ -31,6 +30,7 @@ void NoticeBar::showFault(const QString &topic, const Fault &fault) {
     fault_ = true;
     ++serial_;
     show();
+    emit shapeChanged();
     update();
 }
 
@@ -41,6 +41,7 @@ void NoticeBar::showWord(const QString &topic, const QString &text) {
     rest_.clear();
     fault_ = false;
     show();
+    emit shapeChanged();
     update();
     QTimer::singleShot(5000, this, [this, serial = ++serial_] {
         if (serial == serial_) hide();
@@ -63,11 +64,14 @@ void NoticeBar::paintEvent(QPaintEvent *) {
         p.drawText(QRect(18, y, width() - 80, 20), Qt::AlignVCenter | Qt::AlignLeft, p.fontMetrics().elidedText(text, Qt::ElideRight, width() - 80));
     };
     p.setPen(colour("ink"));
-    line(rest_.isEmpty() ? 16 : 6, head_, true);
-    line(26, rest_, false);
+    line(rest_.isEmpty() ? height() / 2 - 10 : 6, head_, true);
+    if (!rest_.isEmpty()) line(26, rest_, false);
     p.setFont(theme.font(17, true));
     p.drawText(QRect(width() - 52, 0, 44, height()), Qt::AlignCenter, QStringLiteral("×"));
 }
+
+void NoticeBar::showEvent(QShowEvent *) { emit shapeChanged(); }
+void NoticeBar::hideEvent(QHideEvent *) { emit shapeChanged(); }
 
 void NoticeBar::mousePressEvent(QMouseEvent *) {
     hide();

@@ -1,4 +1,5 @@
-// One message at a time, in the window and never over the picture: what happened, what was kept, what to do.
+// One message at a time, in the window and never over the picture. A fault (what happened, what was kept, what to do) takes a
+// place of its own until it is put away; a word that all went well lies over the head of the view for some seconds.
 #pragma once
 
 #include "fault/fault.hpp"
@@ -19,12 +20,19 @@ class NoticeBar : public QWidget {
     void withdraw(const QString &topic);
     QString text() const { return head_ + (rest_.isEmpty() ? QString() : QStringLiteral(" ") + rest_); }
 
+    bool isFault() const { return fault_; }
+    /// How high it wants to be: one line for a word, two for a fault; 0 when there is nothing to say.
+    int lineHeight() const { return !isVisibleTo(parentWidget()) ? 0 : fault_ ? 52 : 30; }
+
   signals:
     void dismissed();
+    void shapeChanged();
 
   protected:
     void paintEvent(QPaintEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
+    void showEvent(QShowEvent *event) override;
+    void hideEvent(QHideEvent *event) override;
 
   private:
     QString topic_, head_, rest_;

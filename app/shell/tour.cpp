@@ -37,11 +37,7 @@ class Tour : public QObject {
         std::function<void()> act;
     };
 
-    void key(int code, const QString &text = {}) {
-        auto *to = QApplication::focusWidget() != nullptr ? QApplication::focusWidget() : &window_;
-        // Shortcuts are taken from the same event that a keyboard would cause.
-        QKeyEvent shortcut(QEvent::ShortcutOverride, code, Qt::NoModifier, text);
-        QApplication::sendEvent(to, &shortcut);
+    static void type(QWidget *to, int code, const QString &text = {}) {
         QApplication::postEvent(to, new QKeyEvent(QEvent::KeyPress, code, Qt::NoModifier, text));
         QApplication::postEvent(to, new QKeyEvent(QEvent::KeyRelease, code, Qt::NoModifier, text));
     }
@@ -132,7 +128,7 @@ std::optional<MeasureHandles> obviousShadow(const Scan &scan, Side side, double 
             const double score = mean(k + 2) - median + 4 * length;
             if (score > best_score) {
                 best_score = score;
-                best = MeasureHandles{n, side, ping.slant_m(static_cast<double>(k)), ping.slant_m(static_cast<double>(end)), false};
+                best = MeasureHandles{n, side, ping.slant_m(static_cast<double>(dark)), ping.slant_m(static_cast<double>(end)), false};
             }
             k = end;
         }
@@ -144,8 +140,8 @@ void Tour::plan() {
     const auto rows = [this](std::size_t n) { return [this, n] { return survey_.scan().end() >= n; }; };
     const auto at_once = [] { return true; };
     steps_.push_back({rows(500), [this] { shoot(QStringLiteral("scan")); }});
-    steps_.push_back({at_once, [this] { key(Qt::Key_F); }});
-    steps_.push_back({[this] { return window_.scanView().picture().frozen(); }, [this] { key(Qt::Key_D); }});
+    steps_.push_back({at_once, [this] { press("freeze"); }});
+    steps_.push_back({[this] { return window_.scanView().picture().frozen(); }, [this] { press("measure"); }});
     steps_.push_back({[this] { return window_.scanView().picture().measuring(); }, [this] {
                           const auto found = obviousShadow(survey_.scan(), Side::starboard, 7, 22, 0.8);
                           if (found) drawMeasure(found->row, found->side, found->top_m, found->end_m);
@@ -153,7 +149,7 @@ void Tour::plan() {
                       }});
     steps_.push_back({[this] { return window_.scanView().picture().handles().has_value(); }, [this] { shoot(QStringLiteral("measure")); }});
     steps_.push_back({at_once, [this] { press("markStructure"); }});
-    steps_.push_back({[this] { return !survey_.marks().empty(); }, [this] { key(Qt::Key_D); }});
+    steps_.push_back({[this] { return !survey_.marks().empty(); }, [this] { press("measure"); }});
     steps_.push_back({[this] { return !window_.scanView().picture().measuring(); }, [this] {
                           auto &picture = window_.scanView().picture();
                           mouse(&picture, QEvent::MouseButtonPress, {picture.width() * 0.2, 240});
@@ -166,7 +162,7 @@ void Tour::plan() {
     steps_.push_back({at_once, [this] { shoot(QStringLiteral("scan-dusk")); }});
     steps_.push_back({at_once, [this] {
                           Theme::instance().setLight(Light::mist);
-                          key(Qt::Key_6);
+                          mouse(&window_.spine(), QEvent::MouseButtonPress, {36.0, 5 * 80.0 + 40});
                       }});
     steps_.push_back({[this] { return window_.spine().current() == Place::marks; }, [this] {
                           if (!survey_.marks().empty()) survey_.selectMark(QString::fromStdString(survey_.marks().front().id));
@@ -175,9 +171,9 @@ void Tour::plan() {
                           auto *name = window_.findChild<QLineEdit *>(QStringLiteral("markName"));
                           name->setFocus();
                           name->selectAll();
-                          for (const QChar c : QStringLiteral("Gate boulder")) key(0, c);
+                          for (const QChar c : QStringLiteral("Gate boulder")) type(name, 0, c);
                       }});
-    steps_.push_back({[this] { return window_.findChild<QLineEdit *>(QStringLiteral("markName"))->text() == QLatin1String("Gate boulder"); }, [this] { key(Qt::Key_Return); }});
+    steps_.push_back({[this] { return window_.findChild<QLineEdit *>(QStringLiteral("markName"))->text() == QLatin1String("Gate boulder"); }, [this] { type(window_.findChild<QLineEdit *>(QStringLiteral("markName")), Qt::Key_Return); }});
     steps_.push_back({[this] { return !survey_.marks().empty() && survey_.marks().front().name == "Gate boulder"; }, [this] { shoot(QStringLiteral("marks")); }});
     steps_.push_back({at_once, [this] { good_ = survey_.exportMarks(folder_ + QStringLiteral("/marks.gpx")) && good_; }});
 }

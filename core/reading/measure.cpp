@@ -44,7 +44,10 @@ std::optional<BottomPlane> bottom_at(const Scan &scan, std::size_t row) {
     return plane;
 }
 
-double range_sd_m(const Ping &ping) { return std::max(ping.metres_per_sample(), ping.resolution_m() / 2); }
+double range_sd_m(const Ping &ping) {
+    constexpr double by_hand_m = 0.06; // about a pixel of the picture at the usual ranges
+    return std::hypot(by_hand_m, std::max(ping.metres_per_sample(), ping.resolution_m() / 2));
+}
 
 bool shadow_is_cut(const Scan &scan, const MeasureHandles &h) {
     const auto &ping = scan.row(h.row).ping;

@@ -43,7 +43,7 @@ struct Measurement {
 /// The bottom abeam of a row as far as it is known: its altitude, level with a doubt of 2° across.
 /// Nothing where no bottom was found.
 std::optional<BottomPlane> bottom_at(const Scan &scan, std::size_t row);
-/// One sigma of a range put down by hand on the picture: half a pulse, or one sample, whichever is more.
+/// One sigma of a range put down by hand on the picture: half a pulse or one sample, whichever is more, and the hand itself.
 double range_sd_m(const Ping &ping);
 /// Whether the shadow's end stands at the edge of what was sounded.
 bool shadow_is_cut(const Scan &scan, const MeasureHandles &handles);

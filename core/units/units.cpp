@@ -58,6 +58,12 @@ Printed print_length(double metres, UnitSystem system, int decimals) {
     return {print_number(metres, decimals), "m"};
 }
 
+std::string print_doubt(double sd_metres, UnitSystem system, int decimals) {
+    const double shown = system == UnitSystem::feet ? feet_from_metres(sd_metres) : sd_metres;
+    const double unit = std::pow(10.0, -decimals);
+    return print_number(std::max(unit, std::ceil(shown / unit - 1e-9) * unit), decimals);
+}
+
 Printed print_speed(double m_s, UnitSystem system, int decimals) {
     if (system == UnitSystem::feet) return {print_number(mph_from_m_s(m_s), decimals), "mph"};
     return {print_number(km_h_from_m_s(m_s), decimals), "km/h"};

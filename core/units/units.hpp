@@ -34,6 +34,8 @@ struct Printed {
 /// Prints with a fixed number of decimals and a true minus sign; not-a-number prints as "–".
 std::string print_number(double value, int decimals);
 Printed print_length(double metres, UnitSystem system, int decimals = 1);
+/// A standard deviation: rounded up at the last decimal shown, so that no doubt ever prints as none.
+std::string print_doubt(double sd_metres, UnitSystem system, int decimals = 1);
 Printed print_speed(double m_s, UnitSystem system, int decimals = 1);
 Printed print_temperature(double celsius, UnitSystem system, int decimals = 0);
 /// A true bearing as three digits, 000° to 359°.
