@@ -28,7 +28,8 @@ int refuse(const Fault &fault) {
 }
 
 void warn(const std::vector<std::string> &warnings) {
-    for (const auto &w : warnings) fmt::print(stderr, "warning: {}\n", w);
+    for (const auto &w : warnings)
+        fmt::print(stderr, "warning: {}\n", w);
 }
 
 // What a walk over all pings tells.
@@ -52,15 +53,19 @@ Summary walk(const RecordingReader &reader) {
             s.fault = ping.error().line();
             continue;
         }
-        if (s.pings++ == 0) s.first = s.last = ping->time;
+        if (s.pings++ == 0)
+            s.first = s.last = ping->time;
         s.first = std::min(s.first, ping->time);
         s.last = std::max(s.last, ping->time);
-        for (const auto &b : ping->beams) ++s.beams[std::string(name_of(b.side))];
+        for (const auto &b : ping->beams)
+            ++s.beams[std::string(name_of(b.side))];
         s.frequencies.insert(std::round(ping->frequency_hz / 1000));
         s.ranges.insert(std::round(ping->range_m() * 10) / 10);
-        if (!ping->place_unknown && reader.head().nav.fix_at(ping->time)) ++s.placed;
+        if (!ping->place_unknown && reader.head().nav.fix_at(ping->time))
+            ++s.placed;
         const auto &picks = tracker.push(*ping);
-        if (picks.size() > BottomTracker::lag && picks.front().found) altitudes.push_back(picks.front().altitude_m);
+        if (picks.size() > BottomTracker::lag && picks.front().found)
+            altitudes.push_back(picks.front().altitude_m);
     }
     if (!altitudes.empty()) {
         const auto [low, high] = std::minmax_element(altitudes.begin(), altitudes.end());
@@ -69,7 +74,8 @@ Summary walk(const RecordingReader &reader) {
     }
     const auto &positions = reader.head().nav.positions();
     for (std::size_t i = 1; i < positions.size(); ++i)
-        if (!positions[i].broken_before) s.distance_m += leg_between(positions[i - 1].place, positions[i].place).distance_m;
+        if (!positions[i].broken_before)
+            s.distance_m += leg_between(positions[i - 1].place, positions[i].place).distance_m;
     return s;
 }
 
@@ -78,23 +84,29 @@ std::string listed(const Set &values, std::size_t most = 6) {
     std::string text;
     std::size_t n = 0;
     for (const auto &v : values) {
-        if (n++ == most) return text + ", …";
+        if (n++ == most)
+            return text + ", …";
         text += (text.empty() ? "" : ", ") + fmt::format("{}", v);
     }
     return text;
 }
 
-bool is_gpx(const std::string &path) { return path.size() > 4 && path.ends_with(".gpx"); }
+bool is_gpx(const std::string &path) {
+    return path.size() > 4 && path.ends_with(".gpx");
+}
 
 } // namespace
 
 int info(const std::string &path, bool json) {
     const auto reader = RecordingReader::open(path);
-    if (!reader) return refuse(reader.error());
+    if (!reader)
+        return refuse(reader.error());
     const auto s = walk(*reader);
-    if (s.pings == 0) return refuse({s.fault, "", ""});
+    if (s.pings == 0)
+        return refuse({s.fault, "", ""});
     auto warnings = reader->warnings();
-    if (s.damaged > 0) warnings.push_back(fmt::format("{} pings are damaged and were left out", s.damaged));
+    if (s.damaged > 0)
+        warnings.push_back(fmt::format("{} pings are damaged and were left out", s.damaged));
     warn(warnings);
     const auto &head = reader->head();
     if (json) {
@@ -112,22 +124,32 @@ int info(const std::string &path, bool json) {
                          {"depth_sentences", head.nav.depths().size()},
                          {"track_m", s.distance_m},
                          {"warnings", warnings}};
-        if (s.deepest > 0) j["water_depth_m"] = {s.shallowest, s.deepest};
+        if (s.deepest > 0)
+            j["water_depth_m"] = {s.shallowest, s.deepest};
         fmt::print("{}\n", j.dump(2, ' ', false, nlohmann::json::error_handler_t::replace));
         return 0;
     }
-    const auto line = [](const char *label, const std::string &text) { fmt::print("{:<14}{}\n", label, text); };
-    if (!head.title.empty()) line("title", head.title);
-    line("pings", fmt::format("{} over {:.1f} s, from {} to {}", s.pings, seconds_between(s.first, s.last), print_rfc3339(s.first, 1), print_rfc3339(s.last, 1)));
+    const auto line = [](const char *label, const std::string &text) {
+        fmt::print("{:<14}{}\n", label, text);
+    };
+    if (!head.title.empty())
+        line("title", head.title);
+    line("pings", fmt::format("{} over {:.1f} s, from {} to {}", s.pings, seconds_between(s.first, s.last),
+                              print_rfc3339(s.first, 1), print_rfc3339(s.last, 1)));
     std::vector<std::string> beams;
-    for (const auto &[name, count] : s.beams) beams.push_back(fmt::format("{} ({})", name, count));
+    for (const auto &[name, count] : s.beams)
+        beams.push_back(fmt::format("{} ({})", name, count));
     line("beams", listed(beams));
     line("frequency", listed(s.frequencies) + " kHz");
     line("range", listed(s.ranges) + " m each side");
     line("sound speed", fmt::format("{:.1f} m/s", head.sound_speed_m_s));
-    if (head.water_temperature_c) line("water", fmt::format("{:.1f} °C", *head.water_temperature_c));
-    if (s.deepest > 0) line("depth", fmt::format("{:.1f} to {:.1f} m (from the first bottom return)", s.shallowest, s.deepest));
-    line("track", fmt::format("{} positions, {} headings, {:.0f} m", head.nav.positions().size(), head.nav.attitudes().size(), s.distance_m));
+    if (head.water_temperature_c)
+        line("water", fmt::format("{:.1f} °C", *head.water_temperature_c));
+    if (s.deepest > 0)
+        line("depth",
+             fmt::format("{:.1f} to {:.1f} m (from the first bottom return)", s.shallowest, s.deepest));
+    line("track", fmt::format("{} positions, {} headings, {:.0f} m", head.nav.positions().size(),
+                              head.nav.attitudes().size(), s.distance_m));
     line("places", fmt::format("{} of {} pings have one", s.placed, s.pings));
     return 0;
 }
@@ -136,16 +158,19 @@ int simulate(const std::string &scene, const std::string &out, double seconds, c
     std::error_code error;
     const auto self = std::filesystem::read_symlink("/proc/self/exe", error);
     const auto sounder = (self.parent_path() / "heron-sounder").string();
-    if (error || !std::filesystem::exists(sounder)) return refuse({"heron-sounder does not stand beside this program", "", "install it again"});
+    if (error || !std::filesystem::exists(sounder))
+        return refuse({"heron-sounder does not stand beside this program", "", "install it again"});
     const auto length = fmt::format("{}", seconds);
-    std::vector<const char *> arguments{sounder.c_str(), scene.c_str(), "--record", out.c_str(), "--seconds", length.c_str()};
+    std::vector<const char *> arguments{sounder.c_str(), scene.c_str(), "--record",
+                                        out.c_str(),     "--seconds",   length.c_str()};
     if (!start.empty()) {
         arguments.push_back("--start");
         arguments.push_back(start.c_str());
     }
     arguments.push_back(nullptr);
     const pid_t child = ::fork();
-    if (child < 0) return refuse({fmt::format("heron-sounder could not be started: {}", std::strerror(errno)), "", ""});
+    if (child < 0)
+        return refuse({fmt::format("heron-sounder could not be started: {}", std::strerror(errno)), "", ""});
     if (child == 0) {
         ::execv(sounder.c_str(), const_cast<char *const *>(arguments.data()));
         ::_exit(127);
@@ -157,9 +182,11 @@ int simulate(const std::string &scene, const std::string &out, double seconds, c
 
 int convert(const std::string &in, const std::string &out) {
     const auto reader = RecordingReader::open(in);
-    if (!reader) return refuse(reader.error());
+    if (!reader)
+        return refuse(reader.error());
     auto writer = RecordingWriter::create(out, reader->head());
-    if (!writer) return refuse(writer.error());
+    if (!writer)
+        return refuse(writer.error());
     auto warnings = reader->warnings();
     std::size_t damaged = 0, written = 0;
     std::string fault;
@@ -170,12 +197,16 @@ int convert(const std::string &in, const std::string &out) {
             fault = ping.error().line();
             continue;
         }
-        if (auto r = writer->add(*ping); !r) return refuse(r.error());
+        if (auto r = writer->add(*ping); !r)
+            return refuse(r.error());
         ++written;
     }
-    if (written == 0) return refuse({fault, "", ""});
-    if (auto r = writer->finish(); !r) return refuse(r.error());
-    if (damaged > 0) warnings.push_back(fmt::format("{} pings are damaged and were left out", damaged));
+    if (written == 0)
+        return refuse({fault, "", ""});
+    if (auto r = writer->finish(); !r)
+        return refuse(r.error());
+    if (damaged > 0)
+        warnings.push_back(fmt::format("{} pings are damaged and were left out", damaged));
     warn(warnings);
     fmt::print("{} pings written to {}\n", written, out);
     return 0;
@@ -183,24 +214,31 @@ int convert(const std::string &in, const std::string &out) {
 
 int marks(const std::string &in, const std::string &out) {
     std::vector<Mark> all;
-    if (!std::filesystem::exists(in)) return refuse({in + ": there is no such file", "", ""});
+    if (!std::filesystem::exists(in))
+        return refuse({in + ": there is no such file", "", ""});
     if (is_gpx(in)) {
         auto read = read_gpx(in);
-        if (!read) return refuse(read.error());
+        if (!read)
+            return refuse(read.error());
         warn(read->warnings);
         all = std::move(read->marks);
     } else {
         const auto store = MarkStore::open(in);
-        if (!store) return refuse(store.error());
+        if (!store)
+            return refuse(store.error());
         auto loaded = store->load();
-        if (!loaded) return refuse(loaded.error());
+        if (!loaded)
+            return refuse(loaded.error());
         all = std::move(*loaded);
     }
     if (out.empty()) {
         for (const auto &m : all) {
-            fmt::print("{:<28}{:<11}{:<11}{}", plain_name(m), name_of(m.family), m.kind.empty() ? "–" : m.kind,
-                       m.place ? print_position(m.place->latitude_deg, m.place->longitude_deg) : "place unknown");
-            if (m.height_m) fmt::print("  {} m tall ± {}", print_number(m.height_m->value, 2), print_number(m.height_m->sd, 2));
+            fmt::print(
+                "{:<28}{:<11}{:<11}{}", plain_name(m), name_of(m.family), m.kind.empty() ? "–" : m.kind,
+                m.place ? print_position(m.place->latitude_deg, m.place->longitude_deg) : "place unknown");
+            if (m.height_m)
+                fmt::print("  {} m tall ± {}", print_number(m.height_m->value, 2),
+                           print_number(m.height_m->sd, 2));
             fmt::print("\n");
         }
         fmt::print("{} marks\n", all.size());
@@ -208,14 +246,18 @@ int marks(const std::string &in, const std::string &out) {
     }
     if (is_gpx(out)) {
         const auto left_out = write_gpx(out, all);
-        if (!left_out) return refuse(left_out.error());
-        if (*left_out > 0) warn({fmt::format("{} marks have no place and cannot stand in GPX", *left_out)});
+        if (!left_out)
+            return refuse(left_out.error());
+        if (*left_out > 0)
+            warn({fmt::format("{} marks have no place and cannot stand in GPX", *left_out)});
         fmt::print("{} marks written to {}\n", all.size() - *left_out, out);
         return 0;
     }
     auto store = MarkStore::open(out);
-    if (!store) return refuse(store.error());
-    if (auto r = store->save(all); !r) return refuse(r.error());
+    if (!store)
+        return refuse(store.error());
+    if (auto r = store->save(all); !r)
+        return refuse(r.error());
     fmt::print("{} marks written to {}\n", all.size(), out);
     return 0;
 }

@@ -13,13 +13,15 @@ namespace {
 
 constexpr auto sine_bins = Acoustics::sine_bins;
 
-constexpr std::size_t tile = 512;       // knots of the relief tile, a power of two
+constexpr std::size_t tile = 512; // knots of the relief tile, a power of two
 constexpr double tile_step_m = 0.11;
 constexpr int rays_a_fan = 5;
-constexpr double lowest_sine = -0.2;    // the fan is told over sines of depression from here to 1
+constexpr double lowest_sine = -0.2; // the fan is told over sines of depression from here to 1
 constexpr double sine_step = 1.2 / (sine_bins - 1);
 
-double power_of(double db) { return std::pow(10.0, db / 10); }
+double power_of(double db) {
+    return std::pow(10.0, db / 10);
+}
 
 // How rough each ground is: height of its grains (m) and how patchy it scatters (dB).
 struct Texture {
@@ -36,7 +38,8 @@ const std::array<Texture, 4> &textures() {
 }
 
 std::int64_t square_key(double x, double y, double size) {
-    return static_cast<std::int64_t>(std::floor(x / size)) * 1'000'003 + static_cast<std::int64_t>(std::floor(y / size));
+    return static_cast<std::int64_t>(std::floor(x / size)) * 1'000'003 +
+           static_cast<std::int64_t>(std::floor(y / size));
 }
 
 // Two-way response of a beam `off` degrees from its middle whose one-way half-power width is `width`.
@@ -48,7 +51,8 @@ double response(double off, double width) {
 } // namespace
 
 const std::vector<Band> &bands() {
-    static const std::vector<Band> all{{420e3, 1.3, 56, 25e3, 134}, {770e3, 0.8, 52, 45e3, 140}, {1150e3, 0.55, 46, 60e3, 144}};
+    static const std::vector<Band> all{
+        {420e3, 1.3, 56, 25e3, 134}, {770e3, 0.8, 52, 45e3, 140}, {1150e3, 0.55, 46, 60e3, 144}};
     return all;
 }
 
@@ -62,7 +66,8 @@ Acoustics::Acoustics(const Scene &scene) : scene_(scene), c_(sound_speed_fresh_m
     std::mt19937 random(scene.seed ^ 0x5EED);
     std::normal_distribution<float> normal(0, 1);
     relief_.resize(tile * tile);
-    for (auto &r : relief_) r = normal(random);
+    for (auto &r : relief_)
+        r = normal(random);
     for (std::uint32_t i = 0; i < scene.solids.size(); ++i) {
         const auto m = scene.solids[i].middle();
         squares_[square_key(m.x, m.y, square_m)].solids.push_back(i);
@@ -79,15 +84,18 @@ void Acoustics::gather(Point at, double reach) {
     for (double x = at.x - r; x <= at.x + r; x += square_m) {
         for (double y = at.y - r; y <= at.y + r; y += square_m) {
             const auto found = squares_.find(square_key(x, y, square_m));
-            if (found == squares_.end()) continue;
-            for (const auto i : found->second.solids) near_solids_.push_back(&scene_.solids[i]);
-            for (const auto i : found->second.bodies) near_bodies_.push_back(&scene_.bodies[i]);
+            if (found == squares_.end())
+                continue;
+            for (const auto i : found->second.solids)
+                near_solids_.push_back(&scene_.solids[i]);
+            for (const auto i : found->second.bodies)
+                near_bodies_.push_back(&scene_.bodies[i]);
         }
     }
 }
 
-// Two-way loss of spreading and absorption for every slant cell, and the fan's response over the sine of depression:
-// tables, since they are asked for millions of times.
+// Two-way loss of spreading and absorption for every slant cell, and the fan's response over the sine of
+// depression: tables, since they are asked for millions of times.
 Acoustics::Loss Acoustics::loss_of(const Band &band, double range, double cell_m, double tilt) const {
     Loss loss;
     const double absorption = absorption_fresh_db_per_m(band.frequency_hz, scene_.temperature_c);
@@ -104,10 +112,11 @@ Acoustics::Loss Acoustics::loss_of(const Band &band, double range, double cell_m
     return loss;
 }
 
-// Walks outward over the bottom along one vertical plane. What lies lower than the highest ray so far is in shadow; what
-// hangs in the water takes its share out of the rays that pass it. Rays are told by the sine of their depression.
-void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, double weight, double theta, const Loss &loss,
-                           double range, Heard &heard) {
+// Walks outward over the bottom along one vertical plane. What lies lower than the highest ray so far is in
+// shadow; what hangs in the water takes its share out of the rays that pass it. Rays are told by the sine of
+// their depression.
+void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, double weight, double theta,
+                           const Loss &loss, double range, Heard &heard) {
     const double dx = std::sin(bearing), dy = std::cos(bearing);
     struct Crossing {
         double from, to;
@@ -117,9 +126,11 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
     std::vector<Crossing> solids;
     for (const auto *s : near_solids_) {
         const auto m = s->middle();
-        const double along = (m.x - at.x) * dx + (m.y - at.y) * dy, across = (m.x - at.x) * dy - (m.y - at.y) * dx;
+        const double along = (m.x - at.x) * dx + (m.y - at.y) * dy,
+                     across = (m.x - at.x) * dy - (m.y - at.y) * dx;
         const double reach = s->reach_m();
-        if (std::fabs(across) > reach || along + reach < 0 || along - reach > range) continue;
+        if (std::fabs(across) > reach || along + reach < 0 || along - reach > range)
+            continue;
         const double half = std::sqrt(reach * reach - across * across);
         solids.push_back({along - half, along + half, s, power_of(s->strength_db)});
     }
@@ -129,25 +140,33 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
     };
     std::vector<Hanging> hanging;
     for (const auto *b : near_bodies_) {
-        const double along = (b->at.x - at.x) * dx + (b->at.y - at.y) * dy, across = (b->at.x - at.x) * dy - (b->at.y - at.y) * dx;
-        if (along <= 0 || along > range || std::fabs(across) > b->radius_m) continue;
+        const double along = (b->at.x - at.x) * dx + (b->at.y - at.y) * dy,
+                     across = (b->at.x - at.x) * dy - (b->at.y - at.y) * dx;
+        if (along <= 0 || along > range || std::fabs(across) > b->radius_m)
+            continue;
         const double z = scene_.depth_m(b->at) - b->height_m - transducer_depth;
-        if (z + transducer_depth < 0.02) continue;
+        if (z + transducer_depth < 0.02)
+            continue;
         const double r = std::hypot(along, z);
         hanging.push_back({r, z / r, b->radius_m / r * along / r, b});
     }
-    std::sort(hanging.begin(), hanging.end(), [](const Hanging &a, const Hanging &b) { return a.slant < b.slant; });
+    std::sort(hanging.begin(), hanging.end(),
+              [](const Hanging &a, const Hanging &b) { return a.slant < b.slant; });
     std::vector<float> passes;
-    if (!hanging.empty()) passes.assign(sine_bins, 1.0F);
+    if (!hanging.empty())
+        passes.assign(sine_bins, 1.0F);
     const auto bin_of = [](double sine) {
-        return static_cast<std::size_t>(std::clamp((sine - lowest_sine) / sine_step, 0.0, static_cast<double>(sine_bins - 1)));
+        return static_cast<std::size_t>(
+            std::clamp((sine - lowest_sine) / sine_step, 0.0, static_cast<double>(sine_bins - 1)));
     };
     const double cells_per_m = 1 / heard.cell_m, step = heard.cell_m;
     const auto add = [&](double r, double energy) {
         const double k = r * cells_per_m - 0.5;
-        if (k < 0) return;
+        if (k < 0)
+            return;
         const auto i = static_cast<std::size_t>(k);
-        if (i + 1 >= heard.energy.size()) return;
+        if (i + 1 >= heard.energy.size())
+            return;
         const auto share = static_cast<float>(k - static_cast<double>(i));
         const auto e = static_cast<float>(energy) * loss.carried[i];
         heard.energy[i] += e * (1 - share);
@@ -158,13 +177,17 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
     const auto pass_bodies = [&](double until, double horizon) {
         for (; next_body < hanging.size() && hanging[next_body].slant <= until; ++next_body) {
             const auto &h = hanging[next_body];
-            if (h.sine > horizon) continue; // behind something solid
+            if (h.sine > horizon)
+                continue; // behind something solid
             // A body narrower than the fan is met by some of its rays only; its whole echo belongs to those.
-            const double rays_met = std::max(1.0, 2 * h.body->radius_m / (theta * h.slant * 1.6 / rays_a_fan));
-            const double echo = power_of(h.body->strength_db) * weight * rays_a_fan / std::min<double>(rays_met, rays_a_fan);
+            const double rays_met =
+                std::max(1.0, 2 * h.body->radius_m / (theta * h.slant * 1.6 / rays_a_fan));
+            const double echo =
+                power_of(h.body->strength_db) * weight * rays_a_fan / std::min<double>(rays_met, rays_a_fan);
             const auto middle = bin_of(h.sine);
             add(h.slant, echo * static_cast<double>(loss.fan[middle] * passes[middle]));
-            for (auto i = bin_of(h.sine - h.half); i <= bin_of(h.sine + h.half); ++i) passes[i] *= static_cast<float>(1 - h.body->opacity);
+            for (auto i = bin_of(h.sine - h.half); i <= bin_of(h.sine + h.half); ++i)
+                passes[i] *= static_cast<float>(1 - h.body->opacity);
         }
     };
 
@@ -175,14 +198,18 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
         const Point p{at.x + g * dx, at.y + g * dy};
         const auto ground = scene_.ground(p);
         const auto &texture = textures()[static_cast<std::size_t>(ground)];
-        const auto ix = static_cast<std::size_t>(static_cast<std::int64_t>(std::floor(p.x / tile_step_m))) & (tile - 1);
-        const auto iy = static_cast<std::size_t>(static_cast<std::int64_t>(std::floor(p.y / tile_step_m))) & (tile - 1);
-        double z = scene_.depth_m(p) - transducer_depth - texture.relief_m * static_cast<double>(relief_[iy * tile + ix]);
+        const auto ix =
+            static_cast<std::size_t>(static_cast<std::int64_t>(std::floor(p.x / tile_step_m))) & (tile - 1);
+        const auto iy =
+            static_cast<std::size_t>(static_cast<std::int64_t>(std::floor(p.y / tile_step_m))) & (tile - 1);
+        double z = scene_.depth_m(p) - transducer_depth -
+                   texture.relief_m * static_cast<double>(relief_[iy * tile + ix]);
         const auto patch = static_cast<double>(relief_[(iy >> 2) * tile + (ix >> 2) + tile * tile / 2]);
         double scatter = texture.scatter * std::max(0.05, 1 + 0.23 * texture.patch_db * patch);
         double top = 0;
         for (const auto &s : solids) {
-            if (g < s.from || g > s.to) continue;
+            if (g < s.from || g > s.to)
+                continue;
             const double h = s.solid->height_at(p);
             if (h > top) {
                 top = h;
@@ -191,7 +218,8 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
         }
         z = std::max(z - top, 0.02 - transducer_depth); // nothing stands out of the water
         const double r = std::sqrt(g * g + z * z), sine = z / r;
-        if (!hanging.empty()) pass_bodies(r, horizon);
+        if (!hanging.empty())
+            pass_bodies(r, horizon);
         if (started) {
             const double dg = g - last_g, dz = z - last_z;
             const double length = std::sqrt(dg * dg + dz * dz);
@@ -199,17 +227,20 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
             if (sine < horizon && grazing > 0) {
                 // Only the part of the facet above the horizon is lit.
                 double lit = 1;
-                if (last_sine > horizon && last_sine > sine) lit = (horizon - sine) / (last_sine - sine);
+                if (last_sine > horizon && last_sine > sine)
+                    lit = (horizon - sine) / (last_sine - sine);
                 double energy = scatter * grazing * grazing * length * lit * theta * r * weight;
                 const auto bin = bin_of(sine);
                 energy *= static_cast<double>(loss.fan[bin]);
-                if (!passes.empty()) energy *= static_cast<double>(passes[bin]);
+                if (!passes.empty())
+                    energy *= static_cast<double>(passes[bin]);
                 const double from = std::min(last_r, r), to = std::max(last_r, r);
                 const int pieces = std::max(1, static_cast<int>((to - from) * cells_per_m));
                 if (pieces == 1) {
                     add((from + to) / 2, energy);
                 } else {
-                    for (int i = 0; i < pieces; ++i) add(from + (to - from) * (i + 0.5) / pieces, energy / pieces);
+                    for (int i = 0; i < pieces; ++i)
+                        add(from + (to - from) * (i + 0.5) / pieces, energy / pieces);
                 }
             }
         }
@@ -219,17 +250,21 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
         last_r = r;
         last_sine = sine;
         started = true;
-        if (r > range * 1.02) break;
+        if (r > range * 1.02)
+            break;
     }
-    if (!hanging.empty()) pass_bodies(range, horizon);
+    if (!hanging.empty())
+        pass_bodies(range, horizon);
 }
 
-void Acoustics::hear_down(Point at, double transducer_depth, double bearing, const Band &band, double range, Heard &heard) {
+void Acoustics::hear_down(Point at, double transducer_depth, double bearing, const Band &band, double range,
+                          Heard &heard) {
     constexpr double cone_deg = 24;
     const double absorption = absorption_fresh_db_per_m(band.frequency_hz, scene_.temperature_c);
     const auto add = [&](double r, double energy) {
         const auto k = static_cast<std::size_t>(r / heard.cell_m);
-        if (k < heard.energy.size()) heard.energy[k] += static_cast<float>(energy);
+        if (k < heard.energy.size())
+            heard.energy[k] += static_cast<float>(energy);
     };
     const auto carried = [&](double r, double off_deg) {
         return response(off_deg, cone_deg) * std::exp(-0.2302585093 * 2 * absorption * r) / (r * r * r * r);
@@ -244,27 +279,32 @@ void Acoustics::hear_down(Point at, double transducer_depth, double bearing, con
     for (int s = 0; s < spokes; ++s) {
         const double a = bearing + 2 * std::numbers::pi * s / spokes;
         for (int k = 0; k < rings; ++k) {
-            const double g = edge * (k + 0.5) / rings, area = 2 * std::numbers::pi * g * edge / rings / spokes;
+            const double g = edge * (k + 0.5) / rings,
+                         area = 2 * std::numbers::pi * g * edge / rings / spokes;
             const Point p{at.x + g * std::sin(a), at.y + g * std::cos(a)};
             double top = 0;
             double scatter = textures()[static_cast<std::size_t>(scene_.ground(p))].scatter;
             for (const auto *solid : below)
-                if (const double h = solid->height_at(p); h > top) top = h, scatter = power_of(solid->strength_db);
+                if (const double h = solid->height_at(p); h > top)
+                    top = h, scatter = power_of(solid->strength_db);
             const double z = std::max(0.05, scene_.depth_m(p) - transducer_depth - top), r = std::hypot(g, z);
             const double grazing = z / r;
-            if (r < range) add(r, scatter * grazing * grazing * area * carried(r, std::atan2(g, z) * degrees_per_radian));
+            if (r < range)
+                add(r,
+                    scatter * grazing * grazing * area * carried(r, std::atan2(g, z) * degrees_per_radian));
         }
     }
     for (const auto *b : near_bodies_) {
         const double g = std::hypot(b->at.x - at.x, b->at.y - at.y);
         const double z = scene_.depth_m(b->at) - b->height_m - transducer_depth, r = std::hypot(g, z);
-        if (z > 0.05 && g < 2 * edge && r < range) add(r, power_of(b->strength_db) * carried(r, std::atan2(g, z) * degrees_per_radian));
+        if (z > 0.05 && g < 2 * edge && r < range)
+            add(r, power_of(b->strength_db) * carried(r, std::atan2(g, z) * degrees_per_radian));
     }
 }
 
 // Energy into levels: speckle over the pulse, suspended matter, noise, TVG, gain and eight bits.
-Beam Acoustics::receive(const Heard &heard, Side side, const Band &band, const SoundingSettings &settings, double noise_db, double theta,
-                        std::mt19937 &random) {
+Beam Acoustics::receive(const Heard &heard, Side side, const Band &band, const SoundingSettings &settings,
+                        double noise_db, double theta, std::mt19937 &random) {
     Beam beam;
     beam.side = side;
     beam.azimuth_deg = nominal_azimuth_deg(side);
@@ -285,8 +325,11 @@ Beam Acoustics::receive(const Heard &heard, Side side, const Band &band, const S
     std::vector<float> re(n), im(n);
     for (std::size_t k = 0; k < n; ++k) {
         const double r = (static_cast<double>(k) + 0.5) * heard.cell_m;
-        const double volume = suspended * theta * r * r * 0.6 * heard.cell_m; // of the shell that the fan fills
-        const double energy = (static_cast<double>(heard.energy[k]) + volume * std::exp(-0.2302585093 * 2 * absorption * r) / (r * r * r * r)) * source;
+        const double volume =
+            suspended * theta * r * r * 0.6 * heard.cell_m; // of the shell that the fan fills
+        const double energy = (static_cast<double>(heard.energy[k]) +
+                               volume * std::exp(-0.2302585093 * 2 * absorption * r) / (r * r * r * r)) *
+                              source;
         const auto a = static_cast<float>(std::sqrt(energy));
         re[k] = a * normal(random);
         im[k] = a * normal(random);
@@ -294,7 +337,8 @@ Beam Acoustics::receive(const Heard &heard, Side side, const Band &band, const S
     const auto noise_amplitude = static_cast<float>(std::sqrt(power_of(noise_db)));
     for (std::size_t k = 0; k < n; ++k) {
         float sum_re = 0, sum_im = 0;
-        for (auto j = std::max<std::ptrdiff_t>(0, static_cast<std::ptrdiff_t>(k) - half); j <= std::min<std::ptrdiff_t>(std::ssize(re) - 1, static_cast<std::ptrdiff_t>(k) + half); ++j) {
+        for (auto j = std::max<std::ptrdiff_t>(0, static_cast<std::ptrdiff_t>(k) - half);
+             j <= std::min<std::ptrdiff_t>(std::ssize(re) - 1, static_cast<std::ptrdiff_t>(k) + half); ++j) {
             sum_re += re[static_cast<std::size_t>(j)];
             sum_im += im[static_cast<std::size_t>(j)];
         }
@@ -305,7 +349,8 @@ Beam Acoustics::receive(const Heard &heard, Side side, const Band &band, const S
         // The transmission itself still rings close by.
         level = std::max(level, 118 - 160 * r);
         level += settings.tvg_log * std::log10(std::max(r, 0.3)) + 2 * absorption * r + beam.gain_db;
-        beam.code[k] = static_cast<std::uint16_t>(std::clamp(std::lround((level - db_at_zero) / db_per_count), 0L, 255L));
+        beam.code[k] = static_cast<std::uint16_t>(
+            std::clamp(std::lround((level - db_at_zero) / db_per_count), 0L, 255L));
     }
     return beam;
 }
@@ -326,27 +371,31 @@ Ping Acoustics::hear(const BoatState &boat, const SoundingSettings &settings, st
     ping.bandwidth_hz = band.bandwidth_hz;
     ping.pulse_s = 120e-6;
     gather(place, settings.range_m);
-    // The noise of the hull and the motor grows with speed: some 18 dB for a doubling beyond a walking pace. Common
-    // practice, no published source; only its rise matters here.
+    // The noise of the hull and the motor grows with speed: some 18 dB for a doubling beyond a walking pace.
+    // Common practice, no published source; only its rise matters here.
     const double noise_db = scene_.noise_db + 60 * std::log10(std::max(1.0, boat.speed_m_s / 1.8));
     const double theta = band.along_deg / degrees_per_radian;
     for (const bool port : {true, false}) {
         Heard heard{std::vector<float>(samples_a_side, 0.0F), settings.range_m / samples_a_side};
-        const auto loss = loss_of(band, settings.range_m, heard.cell_m, tilt_deg + (port ? -boat.roll_deg : boat.roll_deg));
+        const auto loss =
+            loss_of(band, settings.range_m, heard.cell_m, tilt_deg + (port ? -boat.roll_deg : boat.roll_deg));
         for (int i = 0; i < rays_a_fan; ++i) {
             const double share = (i - (rays_a_fan - 1) / 2.0) / rays_a_fan; // −0.4 … 0.4 of 1.6 widths
             const double off = share * 1.6 * band.along_deg;
             // Two-way weights, made to sum to one.
             static constexpr std::array<double, rays_a_fan> weights{0.08, 0.24, 0.36, 0.24, 0.08};
             const double bearing = (boat.heading_deg + (port ? -90 : 90) + off) / degrees_per_radian;
-            hear_plane(place, depth, bearing, weights[static_cast<std::size_t>(i)], theta, loss, settings.range_m, heard);
+            hear_plane(place, depth, bearing, weights[static_cast<std::size_t>(i)], theta, loss,
+                       settings.range_m, heard);
         }
-        ping.beams.push_back(receive(heard, port ? Side::port : Side::starboard, band, settings, noise_db, theta, random));
+        ping.beams.push_back(
+            receive(heard, port ? Side::port : Side::starboard, band, settings, noise_db, theta, random));
     }
     Heard below{std::vector<float>(samples_a_side, 0.0F), settings.range_m / samples_a_side};
     gather(place, 12);
     hear_down(place, depth, boat.heading_deg / degrees_per_radian, band, settings.range_m, below);
-    ping.beams.push_back(receive(below, Side::down, band, settings, noise_db, 24 / degrees_per_radian, random));
+    ping.beams.push_back(
+        receive(below, Side::down, band, settings, noise_db, 24 / degrees_per_radian, random));
     return ping;
 }
 

@@ -15,10 +15,10 @@ namespace heron::sim {
 /// One band of the stand-in's transducer.
 struct Band {
     double frequency_hz;
-    double along_deg;       ///< one-way half-power width along the track
-    double across_deg;      ///< in the vertical plane abeam
-    double bandwidth_hz;    ///< of its chirp
-    double source_db;       ///< level over its own receiver noise at 1 m from a 0 dB target, in decibels
+    double along_deg;    ///< one-way half-power width along the track
+    double across_deg;   ///< in the vertical plane abeam
+    double bandwidth_hz; ///< of its chirp
+    double source_db;    ///< level over its own receiver noise at 1 m from a 0 dB target, in decibels
 };
 /// The three bands: 420 kHz reaches farthest, 1150 kHz is finest.
 const std::vector<Band> &bands();
@@ -28,7 +28,7 @@ const Band &band_nearest(double frequency_hz);
 class Acoustics {
   public:
     static constexpr std::size_t samples_a_side = 1000;
-    static constexpr double tilt_deg = 32;         ///< of both side fans below the horizontal
+    static constexpr double tilt_deg = 32; ///< of both side fans below the horizontal
     static constexpr double db_at_zero = 32, db_per_count = 0.3;
     static constexpr double gain_step_db = 0.6;    ///< a step of the gain control; 50 is the middle
     static constexpr std::size_t sine_bins = 1024; ///< rays told apart by the sine of their depression
@@ -46,15 +46,16 @@ class Acoustics {
     void gather(Point at, double reach);
     struct Loss {
         double cell_m = 0;
-        std::vector<float> carried;              // by slant cell
-        std::array<float, sine_bins> fan{};      // by sine of depression
+        std::vector<float> carried;         // by slant cell
+        std::array<float, sine_bins> fan{}; // by sine of depression
     };
     Loss loss_of(const Band &band, double range, double cell_m, double tilt) const;
-    void hear_plane(Point at, double transducer_depth, double bearing_rad, double weight, double theta_rad, const Loss &loss,
-                    double range, Heard &heard);
-    void hear_down(Point at, double transducer_depth, double bearing_rad, const Band &band, double range, Heard &heard);
-    Beam receive(const Heard &heard, Side side, const Band &band, const SoundingSettings &settings, double noise, double theta_rad,
-                 std::mt19937 &random);
+    void hear_plane(Point at, double transducer_depth, double bearing_rad, double weight, double theta_rad,
+                    const Loss &loss, double range, Heard &heard);
+    void hear_down(Point at, double transducer_depth, double bearing_rad, const Band &band, double range,
+                   Heard &heard);
+    Beam receive(const Heard &heard, Side side, const Band &band, const SoundingSettings &settings,
+                 double noise, double theta_rad, std::mt19937 &random);
 
     const Scene &scene_;
     double c_;

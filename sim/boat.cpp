@@ -44,11 +44,14 @@ void Boat::advance(double dt) {
 }
 
 Point Boat::antenna_told() {
-    const auto lever = turned(plan_.installation.antenna, state_.heading_deg, state_.pitch_deg, state_.roll_deg);
+    const auto lever =
+        turned(plan_.installation.antenna, state_.heading_deg, state_.pitch_deg, state_.roll_deg);
     return {state_.at.x + lever.east_m + gnss_.x + plan_.gnss_noise_m * normal_(random_),
             state_.at.y + lever.north_m + gnss_.y + plan_.gnss_noise_m * normal_(random_)};
 }
 
-double Boat::heading_told_deg() { return wrap_360(state_.heading_deg + compass_ + 0.3 * normal_(random_)); }
+double Boat::heading_told_deg() {
+    return wrap_360(state_.heading_deg + compass_ + 0.3 * normal_(random_));
+}
 
 } // namespace heron::sim

@@ -9,15 +9,15 @@
 namespace heron::sim {
 
 struct BoatState {
-    Point at;              ///< true place of its reference point
+    Point at; ///< true place of its reference point
     double heading_deg = 0;
     double speed_m_s = 0;
     double turn_deg_s = 0;
     double pitch_deg = 0, roll_deg = 0;
 };
 
-/// Steers from point to point of the route (and back to the first after the last); speed, heading and attitude wander as
-/// a small boat's do.
+/// Steers from point to point of the route (and back to the first after the last); speed, heading and
+/// attitude wander as a small boat's do.
 class Boat {
   public:
     Boat(const BoatPlan &plan, std::uint32_t seed);

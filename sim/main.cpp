@@ -1,4 +1,5 @@
-// heron-sounder: a sounder, a receiver and a compass that do not exist, on sockets of the loopback as real ones would be.
+// heron-sounder: a sounder, a receiver and a compass that do not exist, on sockets of the loopback as real
+// ones would be.
 #include "recording/nmea.hpp"
 #include "recording/recording.hpp"
 #include "sim/sounder.hpp"
@@ -35,17 +36,21 @@ class Port : public QObject {
                     socket->deleteLater();
                 });
                 connect(socket, &QTcpSocket::readyRead, this, [this, socket] {
-                    if (said) said(*socket);
-                    else socket->readAll();
+                    if (said)
+                        said(*socket);
+                    else
+                        socket->readAll();
                 });
-                if (joined) joined(*socket);
+                if (joined)
+                    joined(*socket);
             }
         });
     }
     void send(const char *data, std::size_t size) {
         constexpr qint64 most_waiting = 8 << 20;
         for (auto *s : sockets_)
-            if (s->bytesToWrite() < most_waiting) s->write(data, static_cast<qint64>(size));
+            if (s->bytesToWrite() < most_waiting)
+                s->write(data, static_cast<qint64>(size));
     }
     void send(const Bytes &b) { send(reinterpret_cast<const char *>(b.data()), b.size()); }
 
@@ -55,7 +60,9 @@ class Port : public QObject {
 };
 
 UnixNs now() {
-    return std::chrono::duration_cast<std::chrono::nanoseconds>(std::chrono::system_clock::now().time_since_epoch()).count();
+    return std::chrono::duration_cast<std::chrono::nanoseconds>(
+               std::chrono::system_clock::now().time_since_epoch())
+        .count();
 }
 
 int record(sim::Sounder &sounder, const std::string &path, double seconds) {
@@ -71,22 +78,30 @@ int record(sim::Sounder &sounder, const std::string &path, double seconds) {
     UnixNs start = 0;
     while (true) {
         auto event = sounder.next();
-        if (start == 0) start = event.time;
-        if (seconds_between(start, event.time) >= seconds) break;
+        if (start == 0)
+            start = event.time;
+        if (seconds_between(start, event.time) >= seconds)
+            break;
         for (auto &line : event.sentences) {
             decoder.take(line, event.time, head.nav);
-            while (!line.empty() && (line.back() == '\n' || line.back() == '\r')) line.pop_back();
+            while (!line.empty() && (line.back() == '\n' || line.back() == '\r'))
+                line.pop_back();
             head.sentences.emplace_back(event.time, line);
         }
-        if (event.ping) pings.push_back(std::move(event.ping->ping));
+        if (event.ping)
+            pings.push_back(std::move(event.ping->ping));
     }
-    if (!pings.empty()) head.sound_speed_m_s = pings.front().sound_speed_m_s;
+    if (!pings.empty())
+        head.sound_speed_m_s = pings.front().sound_speed_m_s;
     auto writer = RecordingWriter::create(path, head);
     Result<void> result;
-    if (!writer) result = tl::unexpected(writer.error());
+    if (!writer)
+        result = tl::unexpected(writer.error());
     for (const auto &p : pings)
-        if (result) result = writer->add(p);
-    if (result) result = writer->finish();
+        if (result)
+            result = writer->add(p);
+    if (result)
+        result = writer->finish();
     if (!result) {
         fmt::print(stderr, "heron-sounder: {}\n", result.error().line());
         return 2;
@@ -98,18 +113,25 @@ int record(sim::Sounder &sounder, const std::string &path, double seconds) {
 } // namespace
 
 int main(int argc, char **argv) {
-    CLI::App options{"A simulated sounder: NMEA 0183 on one TCP port of the loopback, pings on another (docs/wire.md)."};
+    CLI::App options{
+        "A simulated sounder: NMEA 0183 on one TCP port of the loopback, pings on another (docs/wire.md)."};
     std::string scene_path, record_path;
     int ping_port = 10121, nmea_port = 10110;
     double speed_up = 1, seconds = 60;
     std::string start_text;
     options.add_option("SCENE", scene_path, "The lake, as docs/scene.md describes it (JSON)")->required();
-    options.add_option("--port", ping_port, "TCP port for pings and settings; 0 takes any free one")->capture_default_str();
-    options.add_option("--nmea-port", nmea_port, "TCP port for NMEA 0183; 0 takes any free one")->capture_default_str();
-    options.add_option("--speed-up", speed_up, "How many times faster than real time it runs")->check(CLI::Range(0.01, 1000.0))->capture_default_str();
+    options.add_option("--port", ping_port, "TCP port for pings and settings; 0 takes any free one")
+        ->capture_default_str();
+    options.add_option("--nmea-port", nmea_port, "TCP port for NMEA 0183; 0 takes any free one")
+        ->capture_default_str();
+    options.add_option("--speed-up", speed_up, "How many times faster than real time it runs")
+        ->check(CLI::Range(0.01, 1000.0))
+        ->capture_default_str();
     options.add_option("--start", start_text, "Simulated time at the start (RFC 3339); now, if not given");
     options.add_option("--record", record_path, "Write a recording (.nc) instead of opening ports");
-    options.add_option("--seconds", seconds, "How much of it to record")->check(CLI::Range(0.1, 86400.0))->capture_default_str();
+    options.add_option("--seconds", seconds, "How much of it to record")
+        ->check(CLI::Range(0.1, 86400.0))
+        ->capture_default_str();
     CLI11_PARSE(options, argc, argv);
 
     auto scene = sim::read_scene_file(scene_path);
@@ -121,13 +143,15 @@ int main(int argc, char **argv) {
     if (!start_text.empty()) {
         const auto t = parse_rfc3339(start_text);
         if (!t) {
-            fmt::print(stderr, "heron-sounder: '{}' is no RFC 3339 time, such as 2026-05-14T06:12:40Z\n", start_text);
+            fmt::print(stderr, "heron-sounder: '{}' is no RFC 3339 time, such as 2026-05-14T06:12:40Z\n",
+                       start_text);
             return 2;
         }
         start = *t;
     }
     sim::Sounder sounder(std::move(*scene), start);
-    if (!record_path.empty()) return record(sounder, record_path, seconds);
+    if (!record_path.empty())
+        return record(sounder, record_path, seconds);
 
     const QCoreApplication application(argc, argv);
     Port pings, nmea;
@@ -147,10 +171,13 @@ int main(int argc, char **argv) {
     pings.said = [&](QTcpSocket &socket) {
         const auto bytes = socket.readAll();
         auto &reader = readers[&socket];
-        reader.push({reinterpret_cast<const std::uint8_t *>(bytes.data()), static_cast<std::size_t>(bytes.size())});
+        reader.push(
+            {reinterpret_cast<const std::uint8_t *>(bytes.data()), static_cast<std::size_t>(bytes.size())});
         while (const auto frame = reader.next()) {
-            if (frame->type != FrameType::request) continue;
-            if (const auto wanted = decode_settings(frame->payload)) sounder.ask(*wanted);
+            if (frame->type != FrameType::request)
+                continue;
+            if (const auto wanted = decode_settings(frame->payload))
+                sounder.ask(*wanted);
             pings.send(encode_frame(FrameType::settings, encode_settings(sounder.settings())));
         }
     };
@@ -164,15 +191,21 @@ int main(int argc, char **argv) {
     std::optional<sim::Sounder::Event> waiting;
     QTimer timer;
     QObject::connect(&timer, &QTimer::timeout, [&] {
-        const UnixNs due = start + static_cast<std::int64_t>(static_cast<double>(clock.nsecsElapsed()) * speed_up);
-        // A machine too slow for the speed asked falls behind rather than freeze: at most 20 ms of work in one go.
+        const UnixNs due =
+            start + static_cast<std::int64_t>(static_cast<double>(clock.nsecsElapsed()) * speed_up);
+        // A machine too slow for the speed asked falls behind rather than freeze: at most 20 ms of work in
+        // one go.
         QElapsedTimer work;
         work.start();
         while (work.elapsed() < 20) {
-            if (!waiting) waiting = sounder.next();
-            if (waiting->time > due) break;
-            if (waiting->ping) pings.send(encode_frame(FrameType::ping, encode_ping(*waiting->ping)));
-            for (const auto &line : waiting->sentences) nmea.send(line.data(), line.size());
+            if (!waiting)
+                waiting = sounder.next();
+            if (waiting->time > due)
+                break;
+            if (waiting->ping)
+                pings.send(encode_frame(FrameType::ping, encode_ping(*waiting->ping)));
+            for (const auto &line : waiting->sentences)
+                nmea.send(line.data(), line.size());
             waiting.reset();
         }
     });

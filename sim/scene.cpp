@@ -20,10 +20,14 @@ Along nearest_on(Point a, Point b, Point p) {
 
 double lambert_db(Ground ground) {
     switch (ground) {
-    case Ground::silt: return -35;
-    case Ground::sand: return -28;
-    case Ground::gravel: return -20;
-    case Ground::rock: return -12;
+    case Ground::silt:
+        return -35;
+    case Ground::sand:
+        return -28;
+    case Ground::gravel:
+        return -20;
+    case Ground::rock:
+        return -12;
     }
     return -28;
 }
@@ -38,8 +42,10 @@ double Solid::height_at(Point p) const {
         const double inside = 1 - u * u - v * v;
         return inside > 0 ? height_m * std::sqrt(inside) : 0;
     }
-    case Shape::post: return std::hypot(p.x - a.x, p.y - a.y) < half_width_m ? height_m : 0;
-    case Shape::wall: return nearest_on(a, b, p).distance < half_width_m ? height_m : 0;
+    case Shape::post:
+        return std::hypot(p.x - a.x, p.y - a.y) < half_width_m ? height_m : 0;
+    case Shape::wall:
+        return nearest_on(a, b, p).distance < half_width_m ? height_m : 0;
     case Shape::log: {
         const double d = nearest_on(a, b, p).distance / half_width_m;
         return d < 1 ? height_m / 2 + height_m / 2 * std::sqrt(1 - d * d) : 0;
@@ -57,10 +63,12 @@ double Scene::depth_m(Point p) const {
     const double fx = std::clamp(p.x / cell_m, 0.0, static_cast<double>(columns - 1) - 1e-6);
     const double fy = std::clamp(p.y / cell_m, 0.0, static_cast<double>(rows - 1) - 1e-6);
     const auto ix = static_cast<std::size_t>(fx), iy = static_cast<std::size_t>(fy);
-    const auto tx = static_cast<float>(fx - static_cast<double>(ix)), ty = static_cast<float>(fy - static_cast<double>(iy));
+    const auto tx = static_cast<float>(fx - static_cast<double>(ix)),
+               ty = static_cast<float>(fy - static_cast<double>(iy));
     const float *row = &depth[iy * columns + ix];
     const float *next = row + columns;
-    return static_cast<double>((row[0] * (1 - tx) + row[1] * tx) * (1 - ty) + (next[0] * (1 - tx) + next[1] * tx) * ty);
+    return static_cast<double>((row[0] * (1 - tx) + row[1] * tx) * (1 - ty) +
+                               (next[0] * (1 - tx) + next[1] * tx) * ty);
 }
 
 Ground Scene::ground(Point p) const {

@@ -24,10 +24,10 @@ double lambert_db(Ground ground);
 /// Something solid that stands on the bottom, told by how high it is over each point.
 struct Solid {
     enum class Shape : std::uint8_t { dome, post, wall, log } shape = Shape::dome;
-    Point a, b;              ///< centre in a; a wall or a log runs from a to b
-    double half_width_m = 1; ///< across (dome: half of the second axis; post: radius)
+    Point a, b;               ///< centre in a; a wall or a log runs from a to b
+    double half_width_m = 1;  ///< across (dome: half of the second axis; post: radius)
     double half_length_m = 1; ///< dome: half of the first axis
-    double turn_deg = 0;     ///< dome: direction of the first axis, clockwise from north
+    double turn_deg = 0;      ///< dome: direction of the first axis, clockwise from north
     double height_m = 1;
     double strength_db = -14;
 
@@ -39,10 +39,10 @@ struct Solid {
 /// A small round body in the water: a fish, a twig, a fry.
 struct Body {
     Point at;
-    double height_m = 1;   ///< over the bottom
+    double height_m = 1; ///< over the bottom
     double radius_m = 0.1;
     double strength_db = -34; ///< target strength
-    double opacity = 1;    ///< share of sound that does not pass
+    double opacity = 1;       ///< share of sound that does not pass
 };
 
 /// What a thing in the scene truly is, for checking what is read.
@@ -69,14 +69,14 @@ struct Scene {
     GeoPoint origin;
     double width_m = 0, height_m = 0; ///< the lake reaches from 0,0 to here
     double temperature_c = 14;
-    double suspended_db = -78;        ///< volume scatter of suspended matter, dB re 1 m⁻¹ at 770 kHz
-    double noise_db = 0;              ///< of the place, over a quiet lake
+    double suspended_db = -78; ///< volume scatter of suspended matter, dB re 1 m⁻¹ at 770 kHz
+    double noise_db = 0;       ///< of the place, over a quiet lake
     std::vector<Solid> solids;
     std::vector<Body> bodies;
     std::vector<Truth> truth;
     BoatPlan boat;
 
-    double depth_m(Point p) const;    ///< of the bare bottom under the surface; clamped at the edges
+    double depth_m(Point p) const; ///< of the bare bottom under the surface; clamped at the edges
     Ground ground(Point p) const;
 
     // Rasters, one value every `cell_m`, row by row from the south-west corner.

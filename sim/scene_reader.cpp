@@ -19,46 +19,60 @@ struct Bad : std::runtime_error {
 };
 
 double number(const json &j, const char *key, double low, double high) {
-    if (!j.contains(key)) throw Bad(fmt::format("'{}' is missing", key));
-    if (!j[key].is_number()) throw Bad(fmt::format("'{}' is no number", key));
+    if (!j.contains(key))
+        throw Bad(fmt::format("'{}' is missing", key));
+    if (!j[key].is_number())
+        throw Bad(fmt::format("'{}' is no number", key));
     const double v = j[key].get<double>();
-    if (!(v >= low && v <= high)) throw Bad(fmt::format("'{}' is {}, not between {} and {}", key, v, low, high));
+    if (!(v >= low && v <= high))
+        throw Bad(fmt::format("'{}' is {}, not between {} and {}", key, v, low, high));
     return v;
 }
 double number_or(const json &j, const char *key, double otherwise, double low, double high) {
     return j.contains(key) ? number(j, key, low, high) : otherwise;
 }
 Point point(const json &j) {
-    if (!j.is_array() || j.size() != 2 || !j[0].is_number() || !j[1].is_number()) throw Bad("a point is no [east, north]");
+    if (!j.is_array() || j.size() != 2 || !j[0].is_number() || !j[1].is_number())
+        throw Bad("a point is no [east, north]");
     const Point p{j[0].get<double>(), j[1].get<double>()};
-    if (!(std::fabs(p.x) < 1e6 && std::fabs(p.y) < 1e6)) throw Bad("a point lies out of the world");
+    if (!(std::fabs(p.x) < 1e6 && std::fabs(p.y) < 1e6))
+        throw Bad("a point lies out of the world");
     return p;
 }
 std::vector<Point> points(const json &j, const char *key, std::size_t least) {
     if (!j.contains(key) || !j[key].is_array() || j[key].size() < least)
         throw Bad(fmt::format("'{}' needs {} points or more", key, least));
     std::vector<Point> out;
-    for (const auto &p : j[key]) out.push_back(point(p));
+    for (const auto &p : j[key])
+        out.push_back(point(p));
     return out;
 }
 Point at(const json &j) {
-    if (!j.contains("at")) throw Bad("'at' is missing");
+    if (!j.contains("at"))
+        throw Bad("'at' is missing");
     return point(j["at"]);
 }
 std::string word(const json &j, const char *key) {
-    if (!j.contains(key) || !j[key].is_string()) throw Bad(fmt::format("'{}' is missing", key));
+    if (!j.contains(key) || !j[key].is_string())
+        throw Bad(fmt::format("'{}' is missing", key));
     return j[key].get<std::string>();
 }
 Ground ground_named(const std::string &name) {
-    if (name == "silt") return Ground::silt;
-    if (name == "sand") return Ground::sand;
-    if (name == "gravel") return Ground::gravel;
-    if (name == "rock") return Ground::rock;
+    if (name == "silt")
+        return Ground::silt;
+    if (name == "sand")
+        return Ground::sand;
+    if (name == "gravel")
+        return Ground::gravel;
+    if (name == "rock")
+        return Ground::rock;
     throw Bad(fmt::format("'{}' is no ground; silt, sand, gravel and rock are", name));
 }
 BodyOffset offset(const json &j, const char *key, BodyOffset otherwise) {
-    if (!j.contains(key)) return otherwise;
-    if (!j[key].is_array() || j[key].size() != 3) throw Bad(fmt::format("'{}' is no [forward, starboard, down]", key));
+    if (!j.contains(key))
+        return otherwise;
+    if (!j[key].is_array() || j[key].size() != 3)
+        throw Bad(fmt::format("'{}' is no [forward, starboard, down]", key));
     return {j[key][0].get<double>(), j[key][1].get<double>(), j[key][2].get<double>()};
 }
 
@@ -67,11 +81,13 @@ double distance_to(const std::vector<Point> &path, Point p, bool *left = nullptr
     for (std::size_t i = 1; i < path.size(); ++i) {
         const auto &a = path[i - 1], &b = path[i];
         const double dx = b.x - a.x, dy = b.y - a.y, square = dx * dx + dy * dy;
-        const double s = square > 0 ? std::clamp(((p.x - a.x) * dx + (p.y - a.y) * dy) / square, 0.0, 1.0) : 0;
+        const double s =
+            square > 0 ? std::clamp(((p.x - a.x) * dx + (p.y - a.y) * dy) / square, 0.0, 1.0) : 0;
         const double d = std::hypot(p.x - a.x - s * dx, p.y - a.y - s * dy);
         if (d < best) {
             best = d;
-            if (left != nullptr) *left = dx * (p.y - a.y) - dy * (p.x - a.x) > 0;
+            if (left != nullptr)
+                *left = dx * (p.y - a.y) - dy * (p.x - a.x) > 0;
         }
     }
     return best;
@@ -81,7 +97,8 @@ bool inside(const std::vector<Point> &outline, Point p) {
     bool in = false;
     for (std::size_t i = 0, j = outline.size() - 1; i < outline.size(); j = i++) {
         const auto &a = outline[i], &b = outline[j];
-        if ((a.y > p.y) != (b.y > p.y) && p.x < (b.x - a.x) * (p.y - a.y) / (b.y - a.y) + a.x) in = !in;
+        if ((a.y > p.y) != (b.y > p.y) && p.x < (b.x - a.x) * (p.y - a.y) / (b.y - a.y) + a.x)
+            in = !in;
     }
     return in;
 }
@@ -92,12 +109,14 @@ double smooth(double t) {
 }
 
 // Smooth noise of unit variance or so, one knot every `wave` metres.
-std::vector<float> noise_raster(std::size_t columns, std::size_t rows, double cell, double wave, std::mt19937 &random) {
+std::vector<float> noise_raster(std::size_t columns, std::size_t rows, double cell, double wave,
+                                std::mt19937 &random) {
     const auto nx = static_cast<std::size_t>(static_cast<double>(columns) * cell / wave) + 3;
     const auto ny = static_cast<std::size_t>(static_cast<double>(rows) * cell / wave) + 3;
     std::normal_distribution<float> normal(0, 1.4F);
     std::vector<float> knot(nx * ny);
-    for (auto &k : knot) k = normal(random);
+    for (auto &k : knot)
+        k = normal(random);
     std::vector<float> out(columns * rows);
     for (std::size_t y = 0; y < rows; ++y) {
         const double fy = static_cast<double>(y) * cell / wave;
@@ -108,7 +127,8 @@ std::vector<float> noise_raster(std::size_t columns, std::size_t rows, double ce
             const auto ix = static_cast<std::size_t>(fx);
             const auto tx = static_cast<float>(smooth(fx - static_cast<double>(ix)));
             const float *k = &knot[iy * nx + ix];
-            out[y * columns + x] = (k[0] * (1 - tx) + k[1] * tx) * (1 - ty) + (k[nx] * (1 - tx) + k[nx + 1] * tx) * ty;
+            out[y * columns + x] =
+                (k[0] * (1 - tx) + k[1] * tx) * (1 - ty) + (k[nx] * (1 - tx) + k[nx + 1] * tx) * ty;
         }
     }
     return out;
@@ -128,12 +148,14 @@ void read_terrain(const json &j, Scene &s, std::mt19937 &random) {
     const auto each_cell = [&](auto change) {
         for (std::size_t y = 0; y < s.rows; ++y)
             for (std::size_t x = 0; x < s.columns; ++x)
-                change(Point{static_cast<double>(x) * Scene::cell_m, static_cast<double>(y) * Scene::cell_m}, s.depth[y * s.columns + x],
-                       s.grounds[y * s.columns + x]);
+                change(Point{static_cast<double>(x) * Scene::cell_m, static_cast<double>(y) * Scene::cell_m},
+                       s.depth[y * s.columns + x], s.grounds[y * s.columns + x]);
     };
     if (const double u = number_or(j, "undulation_m", 0.1, 0, 3); u > 0) {
-        const auto noise = noise_raster(s.columns, s.rows, Scene::cell_m, number_or(j, "undulation_wave_m", 12, 2, 200), random);
-        for (std::size_t i = 0; i < s.depth.size(); ++i) s.depth[i] += static_cast<float>(u) * noise[i];
+        const auto noise = noise_raster(s.columns, s.rows, Scene::cell_m,
+                                        number_or(j, "undulation_wave_m", 12, 2, 200), random);
+        for (std::size_t i = 0; i < s.depth.size(); ++i)
+            s.depth[i] += static_cast<float>(u) * noise[i];
     }
     for (const auto &f : j.value("features", json::array())) {
         const auto type = word(f, "type");
@@ -142,11 +164,13 @@ void read_terrain(const json &j, Scene &s, std::mt19937 &random) {
             const double fall = std::tan(number(f, "slope_deg", 0, 30) / degrees_per_radian);
             const auto from = at(f);
             each_cell([&](Point p, float &d, std::uint8_t &) {
-                d += static_cast<float>(fall * ((p.x - from.x) * std::sin(bearing) + (p.y - from.y) * std::cos(bearing)));
+                d += static_cast<float>(
+                    fall * ((p.x - from.x) * std::sin(bearing) + (p.y - from.y) * std::cos(bearing)));
             });
         } else if (type == "hump" || type == "hole") {
             const auto centre = at(f);
-            const double r = number(f, "radius_m", 0.5, 200), h = number(f, "height_m", 0.05, 30) * (type == "hole" ? -1 : 1);
+            const double r = number(f, "radius_m", 0.5, 200),
+                         h = number(f, "height_m", 0.05, 30) * (type == "hole" ? -1 : 1);
             each_cell([&](Point p, float &d, std::uint8_t &) {
                 d -= static_cast<float>(h * smooth(1 - std::hypot(p.x - centre.x, p.y - centre.y) / r));
             });
@@ -168,26 +192,32 @@ void read_terrain(const json &j, Scene &s, std::mt19937 &random) {
             const auto outline = points(f, "outline", 3);
             const auto g = static_cast<std::uint8_t>(ground_named(word(f, "ground")));
             each_cell([&](Point p, float &, std::uint8_t &ground) {
-                if (inside(outline, p)) ground = g;
+                if (inside(outline, p))
+                    ground = g;
             });
         } else {
             throw Bad(fmt::format("'{}' is no feature of a terrain", type));
         }
     }
-    for (auto &d : s.depth) d = std::max(d, 0.3F);
+    for (auto &d : s.depth)
+        d = std::max(d, 0.3F);
 }
 
-void add_tree(Scene &s, Point foot, double height, double spread, int branches, double twig, std::mt19937 &random) {
+void add_tree(Scene &s, Point foot, double height, double spread, int branches, double twig,
+              std::mt19937 &random) {
     std::uniform_real_distribution<double> share(0, 1);
     const auto body = [&](Point p, double z, double radius) {
         s.bodies.push_back({p, z, radius, 20 * std::log10(radius) - 10, 0.85});
     };
-    for (double z = 0.1; z < height; z += 0.12) body(foot, z, 0.16 - 0.1 * z / height);
+    for (double z = 0.1; z < height; z += 0.12)
+        body(foot, z, 0.16 - 0.1 * z / height);
     for (int i = 0; i < branches; ++i) {
         const double base = height * (0.25 + 0.7 * share(random)), turn = 6.283 * share(random);
-        const double length = spread / 2 * (1.15 - base / height) * (0.6 + 0.4 * share(random)), rise = 0.15 + 0.3 * share(random);
+        const double length = spread / 2 * (1.15 - base / height) * (0.6 + 0.4 * share(random)),
+                     rise = 0.15 + 0.3 * share(random);
         for (double t = 0.15; t < length; t += 0.13)
-            body({foot.x + t * std::sin(turn), foot.y + t * std::cos(turn)}, std::min(height, base + rise * t), twig);
+            body({foot.x + t * std::sin(turn), foot.y + t * std::cos(turn)},
+                 std::min(height, base + rise * t), twig);
     }
 }
 
@@ -230,7 +260,8 @@ void read_thing(const json &j, Scene &s, std::mt19937 &random) {
             for (int k = 0; k < pieces; ++k) {
                 const auto on = [&](int n) {
                     const double t = static_cast<double>(n) / pieces;
-                    return Point{path[i - 1].x + t * (path[i].x - path[i - 1].x), path[i - 1].y + t * (path[i].y - path[i - 1].y)};
+                    return Point{path[i - 1].x + t * (path[i].x - path[i - 1].x),
+                                 path[i - 1].y + t * (path[i].y - path[i - 1].y)};
                 };
                 const double h = height * std::clamp(0.9 + 0.12 * normal(random), 0.4, 1.0);
                 s.solids.push_back({Solid::Shape::wall, on(k), on(k + 1), width / 2, 0, 0, h, -11});
@@ -245,7 +276,8 @@ void read_thing(const json &j, Scene &s, std::mt19937 &random) {
         const int n = static_cast<int>(number(j, "count", 1, 4000));
         const double big = number(j, "largest_m", 0.1, 5);
         for (int i = 0; i < n; ++i) {
-            const double d = r * std::sqrt(share(random)), turn = 6.283 * share(random), size = big * (0.25 + 0.75 * std::pow(share(random), 2));
+            const double d = r * std::sqrt(share(random)), turn = 6.283 * share(random),
+                         size = big * (0.25 + 0.75 * std::pow(share(random), 2));
             Solid solid;
             solid.a = solid.b = {truth.at.x + d * std::sin(turn), truth.at.y + d * std::cos(turn)};
             solid.half_length_m = size / 2;
@@ -260,13 +292,15 @@ void read_thing(const json &j, Scene &s, std::mt19937 &random) {
         truth.at = at(j);
         truth.height_m = number(j, "height_m", 0.2, 20);
         const bool tree = kind == "tree";
-        add_tree(s, truth.at, truth.height_m, number(j, "spread_m", 0.2, 20), tree ? 30 : 45, tree ? 0.05 : 0.035, random);
+        add_tree(s, truth.at, truth.height_m, number(j, "spread_m", 0.2, 20), tree ? 30 : 45,
+                 tree ? 0.05 : 0.035, random);
     } else if (kind == "fish") {
         truth.at = at(j);
         truth.suspended = true;
         truth.height_m = number(j, "above_bottom_m", 0.05, 50);
         const double length = number(j, "length_m", 0.03, 2);
-        // Love (1977), near dorsal, at 770 kHz; from memory. The flank that the fan sees returns a few dB more.
+        // Love (1977), near dorsal, at 770 kHz; from memory. The flank that the fan sees returns a few dB
+        // more.
         const double ts = 19.1 * std::log10(length * 100) - 0.9 * std::log10(770.0) - 62.0 + 4;
         s.bodies.push_back({truth.at, truth.height_m, length / 3, ts, 0.9});
     } else if (kind == "fish_group" || kind == "bait_ball") {
@@ -292,7 +326,8 @@ void read_thing(const json &j, Scene &s, std::mt19937 &random) {
 
 Result<Scene> read_scene(std::string_view text, std::string_view file_name) {
     const auto refuse = [&](const std::string &what) {
-        return fail(fmt::format("{}: {}", file_name, what), "no lake was made of it", "docs/scene.md says what a scene holds");
+        return fail(fmt::format("{}: {}", file_name, what), "no lake was made of it",
+                    "docs/scene.md says what a scene holds");
     };
     std::string entry = "the scene";
     try {
@@ -302,7 +337,8 @@ Result<Scene> read_scene(std::string_view text, std::string_view file_name) {
         s.seed = static_cast<std::uint32_t>(number(j, "seed", 0, 4e9));
         std::mt19937 random(s.seed);
         entry = "origin";
-        s.origin = {number(j.at("origin"), "latitude", -89, 89), number(j.at("origin"), "longitude", -180, 180)};
+        s.origin = {number(j.at("origin"), "latitude", -89, 89),
+                    number(j.at("origin"), "longitude", -180, 180)};
         entry = "water";
         const auto water = j.value("water", json::object());
         s.temperature_c = number_or(water, "temperature_c", 14, 0, 40);
@@ -337,7 +373,8 @@ Result<Scene> read_scene(std::string_view text, std::string_view file_name) {
 
 Result<Scene> read_scene_file(const std::filesystem::path &path) {
     auto text = read_whole_file(path, 64u << 20);
-    if (!text) return tl::unexpected(text.error());
+    if (!text)
+        return tl::unexpected(text.error());
     return read_scene(*text, path.string());
 }
 

@@ -13,19 +13,22 @@ namespace {
 std::string degrees_minutes(double value, int width) {
     const double a = std::fabs(value);
     const auto millionths = std::llround(a * 60e6);
-    return fmt::format("{:0{}d}{:09.6f}", millionths / 60'000'000, width, static_cast<double>(millionths % 60'000'000) / 1e6);
+    return fmt::format("{:0{}d}{:09.6f}", millionths / 60'000'000, width,
+                       static_cast<double>(millionths % 60'000'000) / 1e6);
 }
 
 } // namespace
 
 Sounder::Sounder(Scene scene, UnixNs start)
-    : scene_(std::move(scene)), boat_(scene_.boat, scene_.seed + 1), acoustics_(scene_), random_(scene_.seed + 2), start_(start),
-      now_(start), next_ping_(start + ns_per_s / 10), next_nmea_(start) {}
+    : scene_(std::move(scene)), boat_(scene_.boat, scene_.seed + 1), acoustics_(scene_),
+      random_(scene_.seed + 2), start_(start), now_(start), next_ping_(start + ns_per_s / 10),
+      next_nmea_(start) {}
 
 SounderHello Sounder::hello() const {
     SounderHello h;
     h.name = scene_.name + " (simulated)";
-    for (const auto &b : bands()) h.bands_hz.push_back(b.frequency_hz);
+    for (const auto &b : bands())
+        h.bands_hz.push_back(b.frequency_hz);
     h.shortest_range_m = 6;
     h.longest_range_m = 60;
     h.most_gain = 100;
@@ -57,20 +60,27 @@ std::vector<std::string> Sounder::sentences(UnixNs time) {
     const auto stamp = print_rfc3339(time, 2); // 2026-05-14T06:12:40.25Z
     const auto clock = stamp.substr(11, 2) + stamp.substr(14, 2) + stamp.substr(17, 5);
     const auto date = stamp.substr(8, 2) + stamp.substr(5, 2) + stamp.substr(2, 2);
-    const auto where = fmt::format("{},{},{},{}", degrees_minutes(place.latitude_deg, 2), place.latitude_deg < 0 ? 'S' : 'N',
-                                   degrees_minutes(place.longitude_deg, 3), place.longitude_deg < 0 ? 'W' : 'E');
+    const auto where =
+        fmt::format("{},{},{},{}", degrees_minutes(place.latitude_deg, 2), place.latitude_deg < 0 ? 'S' : 'N',
+                    degrees_minutes(place.longitude_deg, 3), place.longitude_deg < 0 ? 'W' : 'E');
     const double knots = knots_from_m_s(s.speed_m_s), heading = boat_.heading_told_deg();
     constexpr double variation = 2.0; // west
     std::vector<std::string> out;
-    out.push_back(nmea_sentence(fmt::format("GPRMC,{},A,{},{:.2f},{:.1f},{},{:.1f},W,A", clock, where, knots, s.heading_deg, date, variation)));
+    out.push_back(nmea_sentence(fmt::format("GPRMC,{},A,{},{:.2f},{:.1f},{},{:.1f},W,A", clock, where, knots,
+                                            s.heading_deg, date, variation)));
     out.push_back(nmea_sentence(fmt::format("GPGGA,{},{},2,12,0.7,{:.1f},M,48.0,M,,", clock, where, 1.1)));
     out.push_back(nmea_sentence(fmt::format("HEHDT,{:.1f},T", std::min(heading, 359.9))));
     if (rounds_ % 5 == 0) { // once a second
-        out.push_back(nmea_sentence(fmt::format("GPGST,{},0.6,0.5,0.4,0.0,{:.1f},{:.1f},0.9", clock, scene_.boat.gnss_wander_m, scene_.boat.gnss_wander_m)));
-        out.push_back(nmea_sentence(fmt::format("GPVTG,{:.1f},T,{:.1f},M,{:.2f},N,{:.2f},K,A", s.heading_deg, wrap_360(s.heading_deg + variation), knots, km_h_from_m_s(s.speed_m_s))));
+        out.push_back(nmea_sentence(fmt::format("GPGST,{},0.6,0.5,0.4,0.0,{:.1f},{:.1f},0.9", clock,
+                                                scene_.boat.gnss_wander_m, scene_.boat.gnss_wander_m)));
+        out.push_back(nmea_sentence(fmt::format("GPVTG,{:.1f},T,{:.1f},M,{:.2f},N,{:.2f},K,A", s.heading_deg,
+                                                wrap_360(s.heading_deg + variation), knots,
+                                                km_h_from_m_s(s.speed_m_s))));
         const double deep = depth_below_transducer();
-        out.push_back(nmea_sentence(fmt::format("SDDPT,{:.2f},{:.2f},60", deep, scene_.boat.installation.draught_m())));
-        out.push_back(nmea_sentence(fmt::format("SDDBT,{:.1f},f,{:.2f},M,{:.1f},F", feet_from_metres(deep), deep, deep / 1.8288)));
+        out.push_back(
+            nmea_sentence(fmt::format("SDDPT,{:.2f},{:.2f},60", deep, scene_.boat.installation.draught_m())));
+        out.push_back(nmea_sentence(
+            fmt::format("SDDBT,{:.1f},f,{:.2f},M,{:.1f},F", feet_from_metres(deep), deep, deep / 1.8288)));
         out.push_back(nmea_sentence(fmt::format("SDMTW,{:.1f},C", scene_.temperature_c)));
     }
     ++rounds_;
@@ -95,7 +105,8 @@ Sounder::Event Sounder::next() {
     } else {
         e.sentences = sentences(e.time);
         next_nmea_ = e.time + ns_per_s / 5;
-        if (!settings_.pinging) next_ping_ = e.time + ns_per_s / 20;
+        if (!settings_.pinging)
+            next_ping_ = e.time + ns_per_s / 20;
     }
     return e;
 }

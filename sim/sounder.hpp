@@ -1,4 +1,5 @@
-// The whole stand-in, without its sockets: a boat on a lake, its receiver, compass and sounder, in simulated time.
+// The whole stand-in, without its sockets: a boat on a lake, its receiver, compass and sounder, in simulated
+// time.
 #pragma once
 
 #include "link/messages.hpp"
@@ -32,7 +33,8 @@ class Sounder {
     Event next();
     const BoatState &boat() const { return boat_.state(); }
     const Scene &scene() const { return scene_; }
-    /// Seconds between pings at the range set: the sound's way there and back and a rest, at most 20 a second.
+    /// Seconds between pings at the range set: the sound's way there and back and a rest, at most 20 a
+    /// second.
     double ping_period_s() const;
 
   private:

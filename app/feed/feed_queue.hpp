@@ -1,5 +1,5 @@
-// The queue between the thread that takes in and the thread that draws. It has a bound; what does not fit is dropped and
-// counted.
+// The queue between the thread that takes in and the thread that draws. It has a bound; what does not fit is
+// dropped and counted.
 #pragma once
 
 #include "fault/fault.hpp"
@@ -37,7 +37,8 @@ struct RecordingBegins {
 };
 struct RecordingEnds {};
 /// Everything is of one source; items of an older one are passed over.
-using FeedContent = std::variant<WirePing, NmeaHeard, SounderHello, SettingsTold, LinkState, RecordingBegins, RecordingEnds, Fault>;
+using FeedContent = std::variant<WirePing, NmeaHeard, SounderHello, SettingsTold, LinkState, RecordingBegins,
+                                 RecordingEnds, Fault>;
 struct FeedItem {
     int source = 0;
     FeedContent content;
@@ -48,7 +49,8 @@ class FeedQueue {
     /// Pings and sentences are dropped when the queue is full; all else always gets in.
     bool push(FeedItem item) {
         const std::scoped_lock hold(lock_);
-        const bool droppable = std::holds_alternative<WirePing>(item.content) || std::holds_alternative<NmeaHeard>(item.content);
+        const bool droppable =
+            std::holds_alternative<WirePing>(item.content) || std::holds_alternative<NmeaHeard>(item.content);
         if (droppable && items_.size() >= most_) {
             ++dropped_;
             return false;
@@ -58,7 +60,8 @@ class FeedQueue {
     }
     std::optional<FeedItem> pop() {
         const std::scoped_lock hold(lock_);
-        if (items_.empty()) return std::nullopt;
+        if (items_.empty())
+            return std::nullopt;
         auto item = std::move(items_.front());
         items_.pop_front();
         return item;

@@ -2,14 +2,16 @@
 
 namespace heron::app {
 
-RecordingPlayer::RecordingPlayer(FeedQueue &queue, int source, QString path) : queue_(queue), source_(source), path_(std::move(path)) {}
+RecordingPlayer::RecordingPlayer(FeedQueue &queue, int source, QString path)
+    : queue_(queue), source_(source), path_(std::move(path)) {}
 
 void RecordingPlayer::start() {
     auto reader = RecordingReader::open(path_.toStdString());
     if (!reader) {
         auto fault = reader.error();
         fault.kept = tr("the picture and all marks are as they were").toStdString();
-        if (fault.to_do.empty()) fault.to_do = tr("choose another recording").toStdString();
+        if (fault.to_do.empty())
+            fault.to_do = tr("choose another recording").toStdString();
         queue_.push({source_, fault});
         queue_.push({source_, RecordingEnds{}});
         return;
@@ -29,19 +31,23 @@ void RecordingPlayer::setSpeed(double speed) {
 }
 
 void RecordingPlayer::play() {
-    if (!reader_ || next_ >= reader_->size()) return;
+    if (!reader_ || next_ >= reader_->size())
+        return;
     played_s_ += static_cast<double>(clock_.nsecsElapsed()) * 1e-9 * speed_;
     clock_.restart();
     const UnixNs begin = reader_->time_of(0);
     for (int n = 0; n < 200 && next_ < reader_->size(); ++n) {
         // The drawing thread sets the pace: a file can wait, so nothing of it is ever dropped.
-        if (queue_.size() > 500) return;
+        if (queue_.size() > 500)
+            return;
         const double due = seconds_between(begin, reader_->time_of(next_));
-        if (speed_ < 1000 && due > played_s_) return;
+        if (speed_ < 1000 && due > played_s_)
+            return;
         played_s_ = std::max(played_s_, due);
         auto ping = reader_->ping(next_++);
         if (!ping) {
-            if (!told_damage_) queue_.push({source_, ping.error()});
+            if (!told_damage_)
+                queue_.push({source_, ping.error()});
             told_damage_ = true;
             continue;
         }
@@ -53,7 +59,8 @@ void RecordingPlayer::play() {
         wire.ping = std::move(*ping);
         queue_.push({source_, std::move(wire)});
     }
-    if (next_ >= reader_->size()) queue_.push({source_, RecordingEnds{}});
+    if (next_ >= reader_->size())
+        queue_.push({source_, RecordingEnds{}});
 }
 
 } // namespace heron::app

@@ -13,7 +13,9 @@ constexpr int retry_ms = 1000;
 SounderLink::SounderLink(FeedQueue &queue, int source, Endpoint pings, Endpoint nmea)
     : queue_(queue), source_(source), ping_end_(std::move(pings)), nmea_end_(std::move(nmea)) {}
 
-void SounderLink::tell(LinkState::Port port, LinkState::Is is, const QString &detail) { push(LinkState{port, is, detail}); }
+void SounderLink::tell(LinkState::Port port, LinkState::Is is, const QString &detail) {
+    push(LinkState{port, is, detail});
+}
 
 void SounderLink::start() {
     pings_ = new QTcpSocket(this);
@@ -50,7 +52,8 @@ void SounderLink::start() {
 // Every second: what is not connected is tried again; what is connected and says nothing is told.
 void SounderLink::watch() {
     const auto retry = [](QTcpSocket &socket, const Endpoint &end) {
-        if (socket.state() != QAbstractSocket::UnconnectedState) return;
+        if (socket.state() != QAbstractSocket::UnconnectedState)
+            return;
         socket.connectToHost(end.host, end.port);
     };
     retry(*pings_, ping_end_);
@@ -62,7 +65,8 @@ void SounderLink::watch() {
 }
 
 void SounderLink::ask(const SoundingSettings &settings) {
-    if (pings_ == nullptr || !ping_open_) return;
+    if (pings_ == nullptr || !ping_open_)
+        return;
     pinging_ = settings.pinging;
     heard_.start();
     const auto frame = encode_frame(FrameType::request, encode_settings(settings));
@@ -71,17 +75,21 @@ void SounderLink::ask(const SoundingSettings &settings) {
 
 void SounderLink::readPings() {
     const auto bytes = pings_->readAll();
-    frames_.push({reinterpret_cast<const std::uint8_t *>(bytes.constData()), static_cast<std::size_t>(bytes.size())});
+    frames_.push(
+        {reinterpret_cast<const std::uint8_t *>(bytes.constData()), static_cast<std::size_t>(bytes.size())});
     while (auto frame = frames_.next()) {
         std::optional<Fault> fault;
         switch (frame->type) {
         case FrameType::hello:
-            if (auto hello = decode_hello(frame->payload)) push(std::move(*hello));
-            else fault = hello.error();
+            if (auto hello = decode_hello(frame->payload))
+                push(std::move(*hello));
+            else
+                fault = hello.error();
             break;
         case FrameType::ping:
             if (auto ping = decode_ping(frame->payload)) {
-                if (ping->ping.time == 0) ping->ping.time = QDateTime::currentMSecsSinceEpoch() * 1'000'000;
+                if (ping->ping.time == 0)
+                    ping->ping.time = QDateTime::currentMSecsSinceEpoch() * 1'000'000;
                 push(std::move(*ping));
                 heard_.start();
                 if (silent_) {
@@ -101,7 +109,8 @@ void SounderLink::readPings() {
             }
             break;
         case FrameType::request:
-        case FrameType::note: break; // a request is ours to send; notes are for later versions
+        case FrameType::note:
+            break; // a request is ours to send; notes are for later versions
         }
         if (fault && !told_damage_) {
             told_damage_ = true;
@@ -110,13 +119,18 @@ void SounderLink::readPings() {
     }
     if (frames_.other_version() && !told_version_) {
         told_version_ = true;
-        push(Fault{tr("the sounder speaks version %1 of the protocol, this program version %2").arg(*frames_.other_version()).arg(wire_version).toStdString(),
-                   tr("the picture so far and all marks are kept").toStdString(), tr("bring both to the same version").toStdString()});
+        push(Fault{tr("the sounder speaks version %1 of the protocol, this program version %2")
+                       .arg(*frames_.other_version())
+                       .arg(wire_version)
+                       .toStdString(),
+                   tr("the picture so far and all marks are kept").toStdString(),
+                   tr("bring both to the same version").toStdString()});
     }
     constexpr std::uint64_t much = 64 << 10;
     if (frames_.skipped_bytes() - skipped_at_open_ > much && !told_damage_ && !told_version_) {
         told_damage_ = true;
-        push(Fault{tr("much of what the sounder sends is damaged").toStdString(), tr("whole pings are taken, the rest is left out").toStdString(),
+        push(Fault{tr("much of what the sounder sends is damaged").toStdString(),
+                   tr("whole pings are taken, the rest is left out").toStdString(),
                    tr("check the cable and its plugs").toStdString()});
     }
 }
@@ -124,7 +138,8 @@ void SounderLink::readPings() {
 void SounderLink::readNmea() {
     const auto bytes = nmea_->readAll();
     const UnixNs now = QDateTime::currentMSecsSinceEpoch() * 1'000'000;
-    for (auto &line : lines_.push({bytes.constData(), static_cast<std::size_t>(bytes.size())})) push(NmeaHeard{now, std::move(line)});
+    for (auto &line : lines_.push({bytes.constData(), static_cast<std::size_t>(bytes.size())}))
+        push(NmeaHeard{now, std::move(line)});
 }
 
 } // namespace heron::app

@@ -1,4 +1,5 @@
-// The sounder and the NMEA source on their sockets: connects, reads, reconnects. Lives in a thread of its own.
+// The sounder and the NMEA source on their sockets: connects, reads, reconnects. Lives in a thread of its
+// own.
 #pragma once
 
 #include "feed_queue.hpp"
@@ -40,7 +41,8 @@ class SounderLink : public QObject {
     FrameReader frames_;
     NmeaLines lines_;
     QElapsedTimer heard_;
-    bool silent_ = false, pinging_ = true, told_version_ = false, told_damage_ = false, ping_open_ = false, nmea_open_ = false;
+    bool silent_ = false, pinging_ = true, told_version_ = false, told_damage_ = false, ping_open_ = false,
+         nmea_open_ = false;
     std::uint64_t skipped_at_open_ = 0;
 };
 

@@ -1,4 +1,5 @@
-// What the views look at: the scan as it grows, the state of its source, and the marks. Views hold no truth of their own.
+// What the views look at: the scan as it grows, the state of its source, and the marks. Views hold no truth
+// of their own.
 #pragma once
 
 #include "feed_queue.hpp"
@@ -71,11 +72,11 @@ class Survey : public QObject {
     bool importMarks(const QString &path);
 
   signals:
-    void rowsAdded();        ///< pings came, or bottoms of recent rows changed
-    void scanReplaced();     ///< another source began
+    void rowsAdded();    ///< pings came, or bottoms of recent rows changed
+    void scanReplaced(); ///< another source began
     void stateChanged();
     void settingsChanged();
-    void windowChanged();    ///< the display window
+    void windowChanged(); ///< the display window
     void unitsChanged();
     void marksChanged();
     void selectionChanged();

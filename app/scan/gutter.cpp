@@ -14,7 +14,8 @@ constexpr int every = 4; // rows between the points of a trace
 
 } // namespace
 
-Gutter::Gutter(Survey &survey, PictureView &picture, QWidget *parent) : QWidget(parent), survey_(survey), picture_(picture) {
+Gutter::Gutter(Survey &survey, PictureView &picture, QWidget *parent)
+    : QWidget(parent), survey_(survey), picture_(picture) {
     setFixedWidth(128);
     connect(&picture_, &PictureView::topChanged, this, qOverload<>(&QWidget::update));
     connect(&picture_, &PictureView::handlesChanged, this, qOverload<>(&QWidget::update));
@@ -27,9 +28,12 @@ Gutter::Point Gutter::pointAt(std::size_t row) const {
     const auto &scan = survey_.scan();
     const auto &r = scan.row(row);
     Point point;
-    if (r.bottom.found) point.depth_m = r.bottom.altitude_m + scan.installation.draught_m();
-    if (const auto v = scan.nav.speed_at(r.ping.time)) point.speed_m_s = *v;
-    const auto a = scan.nav.attitude_at(r.ping.time - ns_per_s), b = scan.nav.attitude_at(r.ping.time + ns_per_s);
+    if (r.bottom.found)
+        point.depth_m = r.bottom.altitude_m + scan.installation.draught_m();
+    if (const auto v = scan.nav.speed_at(r.ping.time))
+        point.speed_m_s = *v;
+    const auto a = scan.nav.attitude_at(r.ping.time - ns_per_s),
+               b = scan.nav.attitude_at(r.ping.time + ns_per_s);
     if (a && b && b->time > a->time) {
         point.turn_deg_s = wrap_180(b->heading_deg - a->heading_deg) / seconds_between(a->time, b->time);
         point.turn_known = true;
@@ -43,22 +47,27 @@ void Gutter::paintEvent(QPaintEvent *) {
     p.setRenderHint(QPainter::Antialiasing);
     p.fillRect(rect(), colour("page"));
     p.setPen(QPen(colour("hair"), 1));
-    for (const int x : {64, 100}) p.drawLine(x, 0, x, height());
+    for (const int x : {64, 100})
+        p.drawLine(x, 0, x, height());
     const auto &scan = survey_.scan();
-    if (scan.empty()) return;
+    if (scan.empty())
+        return;
     const auto top = picture_.topRow();
 
     // The points lie on whole multiples of `every`, so that traces scroll and do not crawl.
     std::vector<std::pair<double, Point>> points;
     double deepest = 0.5, fastest = 0.5;
-    for (auto row = top - top % every; row + static_cast<std::size_t>(height()) > top && scan.holds(row); row -= every) {
+    for (auto row = top - top % every; row + static_cast<std::size_t>(height()) > top && scan.holds(row);
+         row -= every) {
         points.emplace_back(static_cast<double>(top - row), pointAt(row));
         deepest = std::max(deepest, points.back().second.depth_m);
         fastest = std::max(fastest, points.back().second.speed_m_s);
-        if (row < every) break;
+        if (row < every)
+            break;
     }
     const bool feet = survey_.units() == UnitSystem::feet;
-    const double deep_scale = feet ? metres_from_feet(std::ceil(feet_from_metres(deepest) / 6 + 0.3) * 6) : std::ceil(deepest / 2 + 0.3) * 2;
+    const double deep_scale = feet ? metres_from_feet(std::ceil(feet_from_metres(deepest) / 6 + 0.3) * 6)
+                                   : std::ceil(deepest / 2 + 0.3) * 2;
     const double fast_scale = std::max(2.0, std::ceil(fastest));
     const auto depth_x = [&](double d) { return 60 * d / deep_scale; };
 
@@ -66,9 +75,12 @@ void Gutter::paintEvent(QPaintEvent *) {
     QPolygonF water;
     water << QPointF(0, 0);
     for (const auto &[y, v] : points) {
-        if (v.depth_m > 0) depth << QPointF(depth_x(v.depth_m), y);
-        if (v.speed_m_s >= 0) speed << QPointF(66 + 32 * v.speed_m_s / fast_scale, y);
-        if (v.turn_known) turn << QPointF(114 + std::clamp(v.turn_deg_s, -12.0, 12.0), y);
+        if (v.depth_m > 0)
+            depth << QPointF(depth_x(v.depth_m), y);
+        if (v.speed_m_s >= 0)
+            speed << QPointF(66 + 32 * v.speed_m_s / fast_scale, y);
+        if (v.turn_known)
+            turn << QPointF(114 + std::clamp(v.turn_deg_s, -12.0, 12.0), y);
     }
     if (!depth.isEmpty()) {
         water << QPointF(depth.first().x(), 0);
@@ -89,14 +101,17 @@ void Gutter::paintEvent(QPaintEvent *) {
     // Where the boat turned the gutter is struck through.
     p.setPen(QPen(colour("accent"), 1.5));
     for (const auto &[y, v] : points)
-        if (v.turn_known && std::fabs(v.turn_deg_s) > turning_deg_s && static_cast<int>(y) % 8 < every) p.drawLine(QPointF(66, y + 8), QPointF(126, y - 8));
+        if (v.turn_known && std::fabs(v.turn_deg_s) > turning_deg_s && static_cast<int>(y) % 8 < every)
+            p.drawLine(QPointF(66, y + 8), QPointF(126, y - 8));
 
     p.setFont(theme.font(13, true));
     p.setPen(colour("ink"));
     for (std::size_t i = 30; i < points.size(); i += 40) {
         const auto &[y, v] = points[i];
-        if (v.depth_m <= 0) continue;
-        p.drawText(QPointF(4, y + 5), QString::fromStdString(print_length(v.depth_m, survey_.units()).figure));
+        if (v.depth_m <= 0)
+            continue;
+        p.drawText(QPointF(4, y + 5),
+                   QString::fromStdString(print_length(v.depth_m, survey_.units()).figure));
     }
     if (const auto &h = picture_.handles(); h && picture_.rowVisible(h->row)) {
         // The row in hand runs through the gutter.
@@ -107,7 +122,8 @@ void Gutter::paintEvent(QPaintEvent *) {
         if (v.depth_m > 0) {
             p.fillRect(QRectF(0, y - 10, 44, 20), colour("accent"));
             p.setPen(colour("onaccent"));
-            p.drawText(QRectF(0, y - 10, 44, 20), Qt::AlignCenter, QString::fromStdString(print_length(v.depth_m, survey_.units()).figure));
+            p.drawText(QRectF(0, y - 10, 44, 20), Qt::AlignCenter,
+                       QString::fromStdString(print_length(v.depth_m, survey_.units()).figure));
         }
     }
 }

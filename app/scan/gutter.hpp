@@ -14,7 +14,8 @@ class Gutter : public QWidget {
     Q_OBJECT
   public:
     Gutter(Survey &survey, PictureView &picture, QWidget *parent = nullptr);
-    /// Turn rate above which what is drawn is smeared, degrees a second (common practice, no published source).
+    /// Turn rate above which what is drawn is smeared, degrees a second (common practice, no published
+    /// source).
     static constexpr double turning_deg_s = 3;
 
   protected:

@@ -62,7 +62,9 @@ class PictureView : public QWidget {
     void advance();
     void repaintAll();
     void paintLine(std::size_t row);
-    int lineOf(std::size_t row) const { return image_.height() - 1 - static_cast<int>(row % static_cast<std::size_t>(image_.height())); }
+    int lineOf(std::size_t row) const {
+        return image_.height() - 1 - static_cast<int>(row % static_cast<std::size_t>(image_.height()));
+    }
     QRectF gripRect(Grip grip) const;
     void paintMarks(QPainter &p);
     void paintPick(QPainter &p);
@@ -70,7 +72,7 @@ class PictureView : public QWidget {
     void dragTo(QPointF position);
 
     Survey &survey_;
-    QImage image_;                    // a ring of rows; row n stands at lineOf(n)
+    QImage image_;                     // a ring of rows; row n stands at lineOf(n)
     std::vector<std::size_t> painted_; // which row stands in each line
     std::vector<std::uint8_t> levels_;
     double range_m_ = 25;

@@ -12,16 +12,19 @@ namespace heron::app {
 double roundStep(double span, int marks) {
     const double raw = span / marks, power = std::pow(10.0, std::floor(std::log10(raw)));
     for (const double nice : {1.0, 2.0, 2.5, 5.0, 10.0})
-        if (nice * power >= raw * 0.999) return nice * power;
+        if (nice * power >= raw * 0.999)
+            return nice * power;
     return 10 * power;
 }
 
-RangeRuler::RangeRuler(Survey &survey, PictureView &picture, QWidget *parent) : QWidget(parent), survey_(survey), picture_(picture) {
+RangeRuler::RangeRuler(Survey &survey, PictureView &picture, QWidget *parent)
+    : QWidget(parent), survey_(survey), picture_(picture) {
     setFixedHeight(38);
     connect(&survey_, &Survey::rowsAdded, this, [this] {
         const auto &scan = survey_.scan();
         const double now = scan.empty() ? 0 : scan.newest().bottom.altitude_m;
-        if (std::fabs(now - drawn_altitude_) > 0.05) update(); // the second line moves with the depth
+        if (std::fabs(now - drawn_altitude_) > 0.05)
+            update(); // the second line moves with the depth
     });
     connect(&picture_, &PictureView::rangeChanged, this, qOverload<>(&QWidget::update));
     connect(&picture_, &PictureView::frozenChanged, this, qOverload<>(&QWidget::update));
@@ -32,13 +35,17 @@ RangeRuler::RangeRuler(Survey &survey, PictureView &picture, QWidget *parent) : 
 
 QString RangeRuler::groundText(double slant) const {
     const auto &scan = survey_.scan();
-    if (scan.empty()) return {};
+    if (scan.empty())
+        return {};
     const auto row = std::clamp(picture_.topRow(), scan.first(), scan.end() - 1);
     const auto plane = bottom_at(scan, row);
-    if (!plane) return {};
+    if (!plane)
+        return {};
     const auto ground = ground_range_m(slant, *plane);
-    if (!ground || slant < plane->altitude_m * 1.02) return {};
-    return QString::fromStdString(print_length(*ground, survey_.units(), survey_.units() == UnitSystem::feet ? 0 : 1).figure);
+    if (!ground || slant < plane->altitude_m * 1.02)
+        return {};
+    return QString::fromStdString(
+        print_length(*ground, survey_.units(), survey_.units() == UnitSystem::feet ? 0 : 1).figure);
 }
 
 void RangeRuler::paintEvent(QPaintEvent *) {
@@ -64,7 +71,8 @@ void RangeRuler::paintEvent(QPaintEvent *) {
         word(words, 13, s < 0 ? tr("left") : tr("right"), true, colour("ink"));
         for (double v = step; v <= range * 1.001; v += step) {
             const double x = middle + s * v / range * middle;
-            if (std::fabs(x - middle) < 62) continue; // the words in the middle stand there
+            if (std::fabs(x - middle) < 62)
+                continue; // the words in the middle stand there
             word(x, 13, QString::number(v), true, colour("ink"));
             word(x, 29, groundText(v * unit), false, colour("ink2"));
             p.setPen(QPen(colour("line"), 1));

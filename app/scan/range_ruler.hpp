@@ -1,4 +1,5 @@
-// The two-line ruler over the picture: along the sound above, over the ground beneath, computed from the depth now.
+// The two-line ruler over the picture: along the sound above, over the ground beneath, computed from the
+// depth now.
 #pragma once
 
 #include "feed/survey.hpp"
@@ -25,7 +26,8 @@ class RangeRuler : public QWidget {
     double drawn_altitude_ = 0;
 };
 
-/// A round step for a scale of `span` (in shown units) with about `marks` marks: 1, 2 or 5 times a power of ten, or 15, 25.
+/// A round step for a scale of `span` (in shown units) with about `marks` marks: 1, 2 or 5 times a power of
+/// ten, or 15, 25.
 double roundStep(double span, int marks);
 
 } // namespace heron::app

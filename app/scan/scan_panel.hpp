@@ -1,4 +1,5 @@
-// The column beside the picture: depth and speed big, what is pointed at or measured, and the sounder's controls.
+// The column beside the picture: depth and speed big, what is pointed at or measured, and the sounder's
+// controls.
 #pragma once
 
 #include "feed/survey.hpp"
@@ -35,7 +36,8 @@ class ScanPanel : public QWidget {
     struct Row {
         KeyButton *less, *more;
     };
-    Row addRow(const QString &less, const QString &more, const QKeySequence &less_key, const QKeySequence &more_key, const QString &less_tip, const QString &more_tip);
+    Row addRow(const QString &less, const QString &more, const QKeySequence &less_key,
+               const QKeySequence &more_key, const QString &less_tip, const QString &more_tip);
     void layOut();
     void refresh();
     void readCursor();

@@ -30,20 +30,29 @@ ScanView::ScanView(Survey &survey, QWidget *parent) : QWidget(parent), survey_(s
     picture_->setObjectName(QStringLiteral("picture"));
     const auto marks = tr("Mark what is measured or pointed at as %1; name it later");
     const std::pair<Family, KeyButton *> families[] = {
-        {Family::fish, addKey("markFish", QStringLiteral("family-fish"), tr("Fish"), Qt::Key_Z, marks.arg(tr("fish")))},
-        {Family::structure, addKey("markStructure", QStringLiteral("family-structure"), tr("Structure"), Qt::Key_X, marks.arg(tr("structure")))},
-        {Family::bottom, addKey("markBottom", QStringLiteral("family-bottom"), tr("Bottom"), Qt::Key_C, marks.arg(tr("bottom")))},
-        {Family::hazard, addKey("markHazard", QStringLiteral("family-hazard"), tr("Hazard"), Qt::Key_V, marks.arg(tr("a hazard")))}};
-    for (const auto &[family, key] : families) connect(key, &KeyButton::clicked, this, [this, f = family] { mark(f); });
-    freeze_ = addKey("freeze", QStringLiteral("act-freeze"), tr("Freeze"), Qt::Key_F, tr("Hold the picture still; pings keep coming in behind it"));
-    measure_ = addKey("measure", QStringLiteral("act-measure"), tr("Measure"), Qt::Key_D, tr("Measure height and distance from an echo and its shadow"));
-    undo_ = addKey("undo", QStringLiteral("act-undo"), tr("Undo"), Qt::Key_U, tr("Take back the last change of the marks"));
+        {Family::fish,
+         addKey("markFish", QStringLiteral("family-fish"), tr("Fish"), Qt::Key_Z, marks.arg(tr("fish")))},
+        {Family::structure, addKey("markStructure", QStringLiteral("family-structure"), tr("Structure"),
+                                   Qt::Key_X, marks.arg(tr("structure")))},
+        {Family::bottom, addKey("markBottom", QStringLiteral("family-bottom"), tr("Bottom"), Qt::Key_C,
+                                marks.arg(tr("bottom")))},
+        {Family::hazard, addKey("markHazard", QStringLiteral("family-hazard"), tr("Hazard"), Qt::Key_V,
+                                marks.arg(tr("a hazard")))}};
+    for (const auto &[family, key] : families)
+        connect(key, &KeyButton::clicked, this, [this, f = family] { mark(f); });
+    freeze_ = addKey("freeze", QStringLiteral("act-freeze"), tr("Freeze"), Qt::Key_F,
+                     tr("Hold the picture still; pings keep coming in behind it"));
+    measure_ = addKey("measure", QStringLiteral("act-measure"), tr("Measure"), Qt::Key_D,
+                      tr("Measure height and distance from an echo and its shadow"));
+    undo_ = addKey("undo", QStringLiteral("act-undo"), tr("Undo"), Qt::Key_U,
+                   tr("Take back the last change of the marks"));
     freeze_->setCheckable(true);
     measure_->setCheckable(true);
     connect(freeze_, &KeyButton::clicked, this, [this](bool on) { picture_->setFrozen(on); });
     connect(measure_, &KeyButton::clicked, this, [this](bool on) {
         // Handles on a moving picture are a moving target.
-        if (on) picture_->setFrozen(true);
+        if (on)
+            picture_->setFrozen(true);
         picture_->setMeasuring(on);
     });
     connect(undo_, &KeyButton::clicked, &survey_, &Survey::undoMark);
@@ -53,12 +62,14 @@ ScanView::ScanView(Survey &survey, QWidget *parent) : QWidget(parent), survey_(s
     connect(&survey_, &Survey::stateChanged, this, [this] { update(0, 0, width(), header); });
     connect(&survey_, &Survey::scanReplaced, this, [this] { update(); });
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
-    connect(&timer_, &QTimer::timeout, this, [this] { update(panel_->width(), 0, width() - panel_->width(), header); });
+    connect(&timer_, &QTimer::timeout, this,
+            [this] { update(panel_->width(), 0, width() - panel_->width(), header); });
     timer_.start(1000);
     refreshKeys();
 }
 
-KeyButton *ScanView::addKey(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter, const QString &tip) {
+KeyButton *ScanView::addKey(const char *name, const QString &glyph, const QString &text,
+                            const QKeySequence &letter, const QString &tip) {
     auto *key = new KeyButton(glyph, text, letter, tip, this);
     key->setObjectName(QString::fromLatin1(name));
     keys_.push_back(key);
@@ -80,21 +91,26 @@ void ScanView::resizeEvent(QResizeEvent *) {
     picture_->setGeometry(x, header, w & ~1, bottom - header);
     ruler_->setGeometry(x, header - ruler_->height(), w & ~1, ruler_->height());
     trip_->setGeometry(width() - 8 - trip_->width(), header, trip_->width(), bottom - header);
-    const int n = static_cast<int>(keys_.size()), room = width() - 8 - left, each = (room - (n - 1) * gap) / n;
-    for (int i = 0; i < n; ++i) keys_[static_cast<std::size_t>(i)]->setGeometry(left + i * (each + gap), bottom + 16, each, 64);
+    const int n = static_cast<int>(keys_.size()), room = width() - 8 - left,
+              each = (room - (n - 1) * gap) / n;
+    for (int i = 0; i < n; ++i)
+        keys_[static_cast<std::size_t>(i)]->setGeometry(left + i * (each + gap), bottom + 16, each, 64);
 }
 
 void ScanView::mark(Family family) {
     const auto &scan = survey_.scan();
     if (scan.empty()) {
-        emit survey_.faultRaised(QStringLiteral("marks"), {tr("there is no picture yet, so there is nothing to mark").toStdString(), "", tr("wait for the first ping, or open a recording").toStdString()});
+        emit survey_.faultRaised(QStringLiteral("marks"),
+                                 {tr("there is no picture yet, so there is nothing to mark").toStdString(),
+                                  "", tr("wait for the first ping, or open a recording").toStdString()});
         return;
     }
     const auto source = survey_.sourceName().toStdString();
     Mark m;
     const auto &handles = picture_->handles();
     std::optional<Measurement> measured;
-    if (handles) measured = measure(scan, *handles);
+    if (handles)
+        measured = measure(scan, *handles);
     std::size_t row = scan.end() - 1;
     if (measured) {
         m = mark_measured(scan, *handles, *measured, family, source);
@@ -108,21 +124,34 @@ void ScanView::mark(Family family) {
     const auto side = side_named(m.side).value_or(Side::starboard);
     const double metres_per_pixel = 1 / picture_->pixelsPerMetre();
     m.chip = cut_chip(scan, row, side, m.slant_m + 1.2, survey_.window(), 124, 92, metres_per_pixel);
-    if (!survey_.addMark(m)) return;
+    if (!survey_.addMark(m))
+        return;
     picture_->clearPick();
-    auto text = tr("%1 marked and saved.").arg(m.side.empty() ? tr("The boat's own place") : tr("%1 at %2 on the %3").arg(QString::fromUtf8(name_of(family).data(), static_cast<qsizetype>(name_of(family).size())),
-                                                                                                                         QString::fromStdString(print_length(m.ground_m > 0 ? m.ground_m : m.slant_m, survey_.units()).text()),
-                                                                                                                         m.side == "port" ? tr("left") : tr("right")));
-    if (!m.place) text += QLatin1Char(' ') + QString::fromStdString(m.place_remark) + QLatin1Char('.');
+    auto text =
+        tr("%1 marked and saved.")
+            .arg(m.side.empty()
+                     ? tr("The boat's own place")
+                     : tr("%1 at %2 on the %3")
+                           .arg(QString::fromUtf8(name_of(family).data(),
+                                                  static_cast<qsizetype>(name_of(family).size())),
+                                QString::fromStdString(
+                                    print_length(m.ground_m > 0 ? m.ground_m : m.slant_m, survey_.units())
+                                        .text()),
+                                m.side == "port" ? tr("left") : tr("right")));
+    if (!m.place)
+        text += QLatin1Char(' ') + QString::fromStdString(m.place_remark) + QLatin1Char('.');
     emit survey_.word(QStringLiteral("mark"), text);
 }
 
 void ScanView::keyPressEvent(QKeyEvent *event) {
     switch (event->key()) {
     case Qt::Key_Escape:
-        if (picture_->measuring()) picture_->setMeasuring(false);
-        else if (picture_->pointed()) picture_->clearPick();
-        else picture_->setFrozen(false);
+        if (picture_->measuring())
+            picture_->setMeasuring(false);
+        else if (picture_->pointed())
+            picture_->clearPick();
+        else
+            picture_->setFrozen(false);
         return;
     case Qt::Key_Left:
     case Qt::Key_Right:
@@ -131,10 +160,17 @@ void ScanView::keyPressEvent(QKeyEvent *event) {
             picture_->nudge(outward ? 1 : -1);
         }
         return;
-    case Qt::Key_PageDown: picture_->goTo(picture_->topRow() > 400 ? picture_->topRow() - 400 : 0); return;
-    case Qt::Key_PageUp: picture_->goTo(picture_->topRow() + 400); return;
-    case Qt::Key_Home: picture_->setFrozen(false); return;
-    default: QWidget::keyPressEvent(event);
+    case Qt::Key_PageDown:
+        picture_->goTo(picture_->topRow() > 400 ? picture_->topRow() - 400 : 0);
+        return;
+    case Qt::Key_PageUp:
+        picture_->goTo(picture_->topRow() + 400);
+        return;
+    case Qt::Key_Home:
+        picture_->setFrozen(false);
+        return;
+    default:
+        QWidget::keyPressEvent(event);
     }
 }
 
@@ -154,10 +190,16 @@ void ScanView::paintEvent(QPaintEvent *) {
     // The state, with a dot that is full when pings flow.
     const bool flows = survey_.flow() == Survey::Flow::flowing;
     auto state = survey_.stateText();
-    if (picture_->frozen()) state = tr("frozen · %1").arg(state);
-    if (survey_.lostPings() > 0) state += tr(" · %1 lost").arg(counted(survey_.lostPings(), tr("ping"), tr("pings")));
+    if (picture_->frozen())
+        state = tr("frozen · %1").arg(state);
+    if (survey_.lostPings() > 0)
+        state += tr(" · %1 lost").arg(counted(survey_.lostPings(), tr("ping"), tr("pings")));
     p.setFont(theme.font(14));
-    const auto clock = survey_.scan().empty() ? QString() : QString::fromStdString(print_rfc3339(survey_.scan().newest().ping.time, 0)).mid(11, 8) + QStringLiteral(" UTC");
+    const auto clock =
+        survey_.scan().empty()
+            ? QString()
+            : QString::fromStdString(print_rfc3339(survey_.scan().newest().ping.time, 0)).mid(11, 8) +
+                  QStringLiteral(" UTC");
     const int clock_width = p.fontMetrics().horizontalAdvance(clock);
     p.setPen(colour("ink"));
     p.drawText(QPointF(width() - 12 - clock_width, 22), clock);

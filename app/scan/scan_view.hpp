@@ -30,7 +30,8 @@ class ScanView : public QWidget {
     void keyPressEvent(QKeyEvent *event) override;
 
   private:
-    KeyButton *addKey(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter, const QString &tip);
+    KeyButton *addKey(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter,
+                      const QString &tip);
     void refreshKeys();
 
     Survey &survey_;

@@ -9,7 +9,8 @@
 
 namespace heron::app {
 
-TripStrip::TripStrip(Survey &survey, PictureView &picture, QWidget *parent) : QWidget(parent), survey_(survey), picture_(picture) {
+TripStrip::TripStrip(Survey &survey, PictureView &picture, QWidget *parent)
+    : QWidget(parent), survey_(survey), picture_(picture) {
     setFixedWidth(44);
     setToolTip(tr("All that is held of this trip, newest at the top; press to go there"));
     // It changes slowly: once a second is enough.
@@ -20,7 +21,9 @@ TripStrip::TripStrip(Survey &survey, PictureView &picture, QWidget *parent) : QW
     connect(&Theme::instance(), &Theme::changed, this, &TripStrip::redraw);
 }
 
-void TripStrip::resizeEvent(QResizeEvent *) { redraw(); }
+void TripStrip::resizeEvent(QResizeEvent *) {
+    redraw();
+}
 
 void TripStrip::redraw() {
     const auto &scan = survey_.scan();
@@ -37,9 +40,11 @@ void TripStrip::redraw() {
             const auto &ping = scan.row(row).ping;
             auto *out = reinterpret_cast<QRgb *>(image_.scanLine(static_cast<int>(y)));
             for (const auto &beam : ping.beams) {
-                if (beam.side != Side::port && beam.side != Side::starboard) continue;
+                if (beam.side != Side::port && beam.side != Side::starboard)
+                    continue;
                 paint_side(ping, beam, ping.range_m(), survey_.window(), levels);
-                for (std::size_t x = 0; x < half; ++x) out[beam.side == Side::port ? half - 1 - x : half + x] = map[levels[x]];
+                for (std::size_t x = 0; x < half; ++x)
+                    out[beam.side == Side::port ? half - 1 - x : half + x] = map[levels[x]];
             }
         }
     }
@@ -50,10 +55,12 @@ void TripStrip::paintEvent(QPaintEvent *) {
     QPainter p(this);
     p.drawImage(0, 0, image_);
     const auto &scan = survey_.scan();
-    if (scan.empty()) return;
+    if (scan.empty())
+        return;
     const auto rows = static_cast<double>(scan.end() - scan.first());
     const double lines = std::min(rows, static_cast<double>(height()));
-    const double y = (static_cast<double>(scan.end() - 1) - static_cast<double>(picture_.topRow())) / rows * lines;
+    const double y =
+        (static_cast<double>(scan.end() - 1) - static_cast<double>(picture_.topRow())) / rows * lines;
     const double h = std::max(6.0, std::min<double>(picture_.height(), rows) / rows * lines);
     p.setRenderHint(QPainter::Antialiasing);
     p.setPen(QPen(colour("pick"), 2));
@@ -62,17 +69,23 @@ void TripStrip::paintEvent(QPaintEvent *) {
 
 void TripStrip::jump(double y) {
     const auto &scan = survey_.scan();
-    if (scan.empty()) return;
+    if (scan.empty())
+        return;
     const auto rows = static_cast<double>(scan.end() - scan.first());
     const double lines = std::min(rows, static_cast<double>(height()));
     const double back = std::clamp(y / lines, 0.0, 1.0) * rows;
-    picture_.goTo(static_cast<std::size_t>(std::max(static_cast<double>(scan.first()), static_cast<double>(scan.end() - 1) - back + picture_.height() / 2.0)));
+    picture_.goTo(static_cast<std::size_t>(
+        std::max(static_cast<double>(scan.first()),
+                 static_cast<double>(scan.end() - 1) - back + picture_.height() / 2.0)));
     update();
 }
 
-void TripStrip::mousePressEvent(QMouseEvent *event) { jump(event->position().y()); }
+void TripStrip::mousePressEvent(QMouseEvent *event) {
+    jump(event->position().y());
+}
 void TripStrip::mouseMoveEvent(QMouseEvent *event) {
-    if (event->buttons() & Qt::LeftButton) jump(event->position().y());
+    if (event->buttons() & Qt::LeftButton)
+        jump(event->position().y());
 }
 
 } // namespace heron::app

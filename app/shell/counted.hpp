@@ -5,6 +5,8 @@
 
 namespace heron::app {
 
-inline QString counted(std::size_t n, const QString &one, const QString &many) { return QStringLiteral("%1 %2").arg(n).arg(n == 1 ? one : many); }
+inline QString counted(std::size_t n, const QString &one, const QString &many) {
+    return QStringLiteral("%1 %2").arg(n).arg(n == 1 ? one : many);
+}
 
 } // namespace heron::app

@@ -18,7 +18,8 @@ void paintGlyph(QPainter &painter, const QString &name, const QRectF &square, co
     QPixmap pixmap;
     if (!QPixmapCache::find(key, &pixmap)) {
         QFile file(QStringLiteral(":/glyphs/%1.svg").arg(name));
-        if (!file.open(QIODevice::ReadOnly)) return;
+        if (!file.open(QIODevice::ReadOnly))
+            return;
         auto svg = file.readAll();
         svg.replace("currentColor", colour.name().toLatin1());
         QSvgRenderer renderer(svg);
@@ -36,7 +37,8 @@ void paintCased(QPainter &painter, QPointF at, const QString &text, const QFont 
     constexpr qreal pad = 4;
     const QFontMetricsF metrics(font);
     const auto casing = colour("casing");
-    const auto key = QStringLiteral("cased/%1/%2/%3/%4").arg(text, font.key()).arg(ink.rgba()).arg(casing.rgba());
+    const auto key =
+        QStringLiteral("cased/%1/%2/%3/%4").arg(text, font.key()).arg(ink.rgba()).arg(casing.rgba());
     QPixmap pixmap;
     if (!QPixmapCache::find(key, &pixmap)) {
         const qreal ratio = painter.device()->devicePixelRatioF();

@@ -8,10 +8,13 @@
 
 namespace heron::app {
 
-KeyButton::KeyButton(const QString &glyph, const QString &text, const QKeySequence &letter, const QString &tip, QWidget *parent)
+KeyButton::KeyButton(const QString &glyph, const QString &text, const QKeySequence &letter,
+                     const QString &tip, QWidget *parent)
     : QAbstractButton(parent), glyph_(glyph), letter_(letter) {
     setText(text);
-    setToolTip(letter.isEmpty() ? tip : QStringLiteral("%1  [%2]").arg(tip, letter.toString(QKeySequence::NativeText)));
+    setToolTip(letter.isEmpty()
+                   ? tip
+                   : QStringLiteral("%1  [%2]").arg(tip, letter.toString(QKeySequence::NativeText)));
     setShortcut(letter);
     setFocusPolicy(Qt::NoFocus); // letters stay with the view
     setMinimumSize(44, 44);
@@ -31,8 +34,10 @@ void KeyButton::setGlyph(const QString &glyph) {
 QSize KeyButton::sizeHint() const {
     const QFontMetricsF m(Theme::instance().font(14, true));
     qreal w = 24 + m.horizontalAdvance(text());
-    if (!glyph_.isEmpty()) w += 30;
-    if (!letter_.isEmpty()) w += 28;
+    if (!glyph_.isEmpty())
+        w += 30;
+    if (!letter_.isEmpty())
+        w += 28;
     return {static_cast<int>(w), 64};
 }
 
@@ -52,13 +57,16 @@ void KeyButton::paintEvent(QPaintEvent *) {
     } else if (isDown()) {
         fill = colour("sunk");
     }
-    if (!isEnabled()) ink = colour("mute");
+    if (!isEnabled())
+        ink = colour("mute");
     p.setPen(QPen(edge, theme.keyLine()));
     p.setBrush(fill);
     p.drawRoundedRect(box, 3, 3);
 
     // Glyph, word and letter are centred as one.
-    const qreal glyph = glyph_.isEmpty() ? 0 : 24, letter = letter_.isEmpty() || width() < 70 ? 0 : 18;
+    const auto cap_text = letter_.toString(QKeySequence::NativeText);
+    const qreal cap_width = std::max(18.0, QFontMetricsF(theme.mono(12)).horizontalAdvance(cap_text) + 8);
+    const qreal glyph = glyph_.isEmpty() ? 0 : 24, letter = letter_.isEmpty() || width() < 70 ? 0 : cap_width;
     auto font = theme.font(14, true);
     qreal gap = 6;
     if (QFontMetricsF(font).horizontalAdvance(text()) + glyph + letter + 3 * gap > width() - 10) {
@@ -84,7 +92,7 @@ void KeyButton::paintEvent(QPaintEvent *) {
         p.setBrush(Qt::NoBrush);
         p.drawRoundedRect(cap, 2, 2);
         p.setFont(theme.mono(12));
-        p.drawText(cap, Qt::AlignCenter, letter_.toString(QKeySequence::NativeText));
+        p.drawText(cap, Qt::AlignCenter, cap_text);
     }
 }
 

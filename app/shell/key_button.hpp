@@ -10,7 +10,8 @@ class KeyButton : public QAbstractButton {
     Q_OBJECT
   public:
     /// `letter`: the key that does the same, shown on it and in its tip; it becomes the button's shortcut.
-    KeyButton(const QString &glyph, const QString &text, const QKeySequence &letter, const QString &tip, QWidget *parent = nullptr);
+    KeyButton(const QString &glyph, const QString &text, const QKeySequence &letter, const QString &tip,
+              QWidget *parent = nullptr);
     void setPrimary(bool primary); ///< the one thing to do here: filled with the accent
     void setGlyph(const QString &glyph);
     QSize sizeHint() const override;

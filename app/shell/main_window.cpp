@@ -23,16 +23,21 @@ MainWindow::MainWindow(Survey &survey, QWidget *parent) : QWidget(parent), surve
     for (int i = 0; i < place_count; ++i) {
         const auto place = static_cast<Place>(i);
         QWidget *view = nullptr;
-        if (place == Place::scan) view = scan_ = new ScanView(survey, this);
-        else if (place == Place::marks) view = marks_ = new MarksView(survey, this);
-        else view = new EmptyView(place, this);
+        if (place == Place::scan)
+            view = scan_ = new ScanView(survey, this);
+        else if (place == Place::marks)
+            view = marks_ = new MarksView(survey, this);
+        else
+            view = new EmptyView(place, this);
         stack_->addWidget(view);
         auto *key = new QShortcut(QKeySequence(Qt::Key_1 + i), this);
         connect(key, &QShortcut::activated, this, [this, place] { go(place); });
     }
     connect(notice_, &NoticeBar::shapeChanged, this, &MainWindow::layOut);
 
-    const auto shortcut = [this](const QKeySequence &keys, auto act) { connect(new QShortcut(keys, this), &QShortcut::activated, this, act); };
+    const auto shortcut = [this](const QKeySequence &keys, auto act) {
+        connect(new QShortcut(keys, this), &QShortcut::activated, this, act);
+    };
     shortcut(Qt::Key_O, [this] { askFile(); });
     shortcut(Qt::Key_N, [this] { nextUnits(); });
     shortcut(Qt::Key_T, [] { Theme::instance().nextLight(); });
@@ -57,20 +62,31 @@ MainWindow::MainWindow(Survey &survey, QWidget *parent) : QWidget(parent), surve
     dress();
 
     QSettings settings;
-    survey_.setUnits(settings.value(QStringLiteral("units")).toString() == QLatin1String("metres") ? UnitSystem::metres : UnitSystem::feet);
-    Theme::instance().setLight(static_cast<Light>(std::clamp(settings.value(QStringLiteral("light"), 0).toInt(), 0, 2)));
-    const auto label = [this] { spine_->setUnitsLabel(survey_.units() == UnitSystem::feet ? tr("feet") : tr("metres")); };
+    survey_.setUnits(settings.value(QStringLiteral("units")).toString() == QLatin1String("metres")
+                         ? UnitSystem::metres
+                         : UnitSystem::feet);
+    Theme::instance().setLight(
+        static_cast<Light>(std::clamp(settings.value(QStringLiteral("light"), 0).toInt(), 0, 2)));
+    const auto label = [this] {
+        spine_->setUnitsLabel(survey_.units() == UnitSystem::feet ? tr("feet") : tr("metres"));
+    };
     connect(&survey_, &Survey::unitsChanged, this, [this, label] {
         label();
-        QSettings().setValue(QStringLiteral("units"), survey_.units() == UnitSystem::feet ? QStringLiteral("feet") : QStringLiteral("metres"));
+        QSettings().setValue(QStringLiteral("units"), survey_.units() == UnitSystem::feet
+                                                          ? QStringLiteral("feet")
+                                                          : QStringLiteral("metres"));
     });
-    connect(&Theme::instance(), &Theme::changed, this, [] { QSettings().setValue(QStringLiteral("light"), static_cast<int>(Theme::instance().light())); });
+    connect(&Theme::instance(), &Theme::changed, this, [] {
+        QSettings().setValue(QStringLiteral("light"), static_cast<int>(Theme::instance().light()));
+    });
     label();
     go(Place::scan);
     showCaution();
 }
 
-void MainWindow::resizeEvent(QResizeEvent *) { layOut(); }
+void MainWindow::resizeEvent(QResizeEvent *) {
+    layOut();
+}
 
 // A fault pushes the view down; a word lies over its head line and moves nothing.
 void MainWindow::layOut() {
@@ -79,13 +95,16 @@ void MainWindow::layOut() {
     spine_->setGeometry(0, 0, left, height());
     stack_->setGeometry(left, down, width() - left, height() - down);
     const int over = notice_->isFault() ? left : left + 288;
-    if (said > 0) notice_->setGeometry(over, 0, width() - over, said);
+    if (said > 0)
+        notice_->setGeometry(over, 0, width() - over, said);
     notice_->raise();
 }
 
 // Once at every start, where it is read and in nobody's way.
 void MainWindow::showCaution() {
-    notice_->showWord(QStringLiteral("caution"), tr("Look out first: a screen is no lookout, and nothing here is for navigation. Life jackets on; local rules come first."));
+    notice_->showWord(QStringLiteral("caution"),
+                      tr("Look out first: a screen is no lookout, and nothing here is for navigation. Life "
+                         "jackets on; local rules come first."));
 }
 
 void MainWindow::go(Place place) {
@@ -94,7 +113,9 @@ void MainWindow::go(Place place) {
     stack_->currentWidget()->setFocus();
 }
 
-void MainWindow::nextUnits() { survey_.setUnits(survey_.units() == UnitSystem::feet ? UnitSystem::metres : UnitSystem::feet); }
+void MainWindow::nextUnits() {
+    survey_.setUnits(survey_.units() == UnitSystem::feet ? UnitSystem::metres : UnitSystem::feet);
+}
 
 void MainWindow::askFile() {
     QMenu menu(this);
@@ -106,7 +127,8 @@ void MainWindow::askFile() {
     menu.setStyleSheet(QStringLiteral("QMenu { font-size: 15px; } QMenu::item { padding: 12px 24px; }"));
     const auto *chosen = menu.exec(spine_->mapToGlobal(QPoint(spine_->width(), spine_->height() - 200)));
     if (chosen == open) {
-        const auto path = QFileDialog::getOpenFileName(this, tr("Open a recording"), QString(), tr("Recordings (*.nc);;All files (*)"));
+        const auto path = QFileDialog::getOpenFileName(this, tr("Open a recording"), QString(),
+                                                       tr("Recordings (*.nc);;All files (*)"));
         if (!path.isEmpty()) {
             go(Place::scan);
             survey_.openRecording(path);

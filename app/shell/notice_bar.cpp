@@ -11,7 +11,8 @@ namespace {
 
 QString sentence(const std::string &part) {
     auto text = QString::fromStdString(part);
-    if (text.isEmpty()) return text;
+    if (text.isEmpty())
+        return text;
     text[0] = text[0].toUpper();
     return text.endsWith(QLatin1Char('.')) ? text : text + QLatin1Char('.');
 }
@@ -35,7 +36,8 @@ void NoticeBar::showFault(const QString &topic, const Fault &fault) {
 }
 
 void NoticeBar::showWord(const QString &topic, const QString &text) {
-    if (fault_ && isVisible() && topic != topic_) return; // a fault is not talked over
+    if (fault_ && isVisible() && topic != topic_)
+        return; // a fault is not talked over
     topic_ = topic;
     head_ = text;
     rest_.clear();
@@ -44,12 +46,14 @@ void NoticeBar::showWord(const QString &topic, const QString &text) {
     emit shapeChanged();
     update();
     QTimer::singleShot(5000, this, [this, serial = ++serial_] {
-        if (serial == serial_) hide();
+        if (serial == serial_)
+            hide();
     });
 }
 
 void NoticeBar::withdraw(const QString &topic) {
-    if (topic == topic_) hide();
+    if (topic == topic_)
+        hide();
 }
 
 void NoticeBar::paintEvent(QPaintEvent *) {
@@ -61,17 +65,23 @@ void NoticeBar::paintEvent(QPaintEvent *) {
     p.drawLine(0, height() - 1, width(), height() - 1);
     const auto line = [&](int y, const QString &text, bool bold) {
         p.setFont(theme.font(14, bold));
-        p.drawText(QRect(18, y, width() - 80, 20), Qt::AlignVCenter | Qt::AlignLeft, p.fontMetrics().elidedText(text, Qt::ElideRight, width() - 80));
+        p.drawText(QRect(18, y, width() - 80, 20), Qt::AlignVCenter | Qt::AlignLeft,
+                   p.fontMetrics().elidedText(text, Qt::ElideRight, width() - 80));
     };
     p.setPen(colour("ink"));
     line(rest_.isEmpty() ? height() / 2 - 10 : 6, head_, true);
-    if (!rest_.isEmpty()) line(26, rest_, false);
+    if (!rest_.isEmpty())
+        line(26, rest_, false);
     p.setFont(theme.font(17, true));
     p.drawText(QRect(width() - 52, 0, 44, height()), Qt::AlignCenter, QStringLiteral("×"));
 }
 
-void NoticeBar::showEvent(QShowEvent *) { emit shapeChanged(); }
-void NoticeBar::hideEvent(QHideEvent *) { emit shapeChanged(); }
+void NoticeBar::showEvent(QShowEvent *) {
+    emit shapeChanged();
+}
+void NoticeBar::hideEvent(QHideEvent *) {
+    emit shapeChanged();
+}
 
 void NoticeBar::mousePressEvent(QMouseEvent *) {
     hide();

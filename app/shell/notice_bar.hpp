@@ -1,5 +1,6 @@
-// One message at a time, in the window and never over the picture. A fault (what happened, what was kept, what to do) takes a
-// place of its own until it is put away; a word that all went well lies over the head of the view for some seconds.
+// One message at a time, in the window and never over the picture. A fault (what happened, what was kept,
+// what to do) takes a place of its own until it is put away; a word that all went well lies over the head of
+// the view for some seconds.
 #pragma once
 
 #include "fault/fault.hpp"
@@ -12,7 +13,8 @@ class NoticeBar : public QWidget {
     Q_OBJECT
   public:
     explicit NoticeBar(QWidget *parent = nullptr);
-    /// Shows a fault until it is dismissed or withdrawn; `topic` names what it is about ("sounder", "marks", …).
+    /// Shows a fault until it is dismissed or withdrawn; `topic` names what it is about ("sounder", "marks",
+    /// …).
     void showFault(const QString &topic, const Fault &fault);
     /// A word that needs no action; goes by itself.
     void showWord(const QString &topic, const QString &text);

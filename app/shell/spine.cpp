@@ -12,8 +12,9 @@ namespace heron::app {
 namespace {
 
 constexpr int tab = 80;
-constexpr std::array<const char *, place_count> glyph_names{"place-prepare", "place-scan",  "place-read", "place-around",
-                                                            "place-chart",   "place-marks", "place-log",  "place-practice"};
+constexpr std::array<const char *, place_count> glyph_names{"place-prepare", "place-scan",    "place-read",
+                                                            "place-around",  "place-chart",   "place-marks",
+                                                            "place-log",     "place-practice"};
 
 } // namespace
 
@@ -24,14 +25,22 @@ Spine::Spine(QWidget *parent) : QWidget(parent) {
 
 QString Spine::title(Place place) {
     switch (place) {
-    case Place::prepare: return tr("Prepare");
-    case Place::scan: return tr("Scan");
-    case Place::read: return tr("Read");
-    case Place::around: return tr("Around");
-    case Place::chart: return tr("Chart");
-    case Place::marks: return tr("Marks");
-    case Place::log: return tr("Log");
-    case Place::practice: return tr("Practice");
+    case Place::prepare:
+        return tr("Prepare");
+    case Place::scan:
+        return tr("Scan");
+    case Place::read:
+        return tr("Read");
+    case Place::around:
+        return tr("Around");
+    case Place::chart:
+        return tr("Chart");
+    case Place::marks:
+        return tr("Marks");
+    case Place::log:
+        return tr("Log");
+    case Place::practice:
+        return tr("Practice");
     }
     return {};
 }
@@ -52,7 +61,9 @@ QRect Spine::placeRect(int i) const {
     return {0, i * h, width(), h};
 }
 
-QRect Spine::footRect(int i) const { return {0, height() - 150 + i * 50, width(), 50}; }
+QRect Spine::footRect(int i) const {
+    return {0, height() - 150 + i * 50, width(), 50};
+}
 
 void Spine::paintEvent(QPaintEvent *) {
     auto &theme = Theme::instance();
@@ -67,14 +78,18 @@ void Spine::paintEvent(QPaintEvent *) {
             p.fillRect(r, colour("page"));
             p.fillRect(r.x(), r.y(), 5, r.height(), colour("accent"));
         }
-        paintGlyph(p, QString::fromLatin1(glyph_names[static_cast<std::size_t>(i)]), QRectF(24, r.y() + r.height() / 2 - 22, 24, 24), ink);
+        paintGlyph(p, QString::fromLatin1(glyph_names[static_cast<std::size_t>(i)]),
+                   QRectF(24, r.y() + r.height() / 2 - 22, 24, 24), ink);
         p.setPen(ink);
         p.setFont(theme.font(13, on));
-        p.drawText(QRect(r.x(), r.y() + r.height() / 2 + 6, r.width(), 20), Qt::AlignCenter, title(static_cast<Place>(i)));
+        p.drawText(QRect(r.x(), r.y() + r.height() / 2 + 6, r.width(), 20), Qt::AlignCenter,
+                   title(static_cast<Place>(i)));
         p.setFont(theme.mono(12));
         p.drawText(QRect(r.right() - 16, r.y() + 3, 12, 14), Qt::AlignCenter, QString::number(i + 1));
     }
-    const std::array<std::pair<QString, QString>, 3> feet{{{tr("File"), QStringLiteral("O")}, {units_, QStringLiteral("N")}, {theme.lightTitle(), QStringLiteral("T")}}};
+    const std::array<std::pair<QString, QString>, 3> feet{{{tr("File"), QStringLiteral("O")},
+                                                           {units_, QStringLiteral("N")},
+                                                           {theme.lightTitle(), QStringLiteral("T")}}};
     p.setPen(QPen(colour("slatetx"), 1));
     p.drawLine(14, footRect(0).y(), width() - 14, footRect(0).y());
     for (int i = 0; i < 3; ++i) {
@@ -83,21 +98,27 @@ void Spine::paintEvent(QPaintEvent *) {
         p.setFont(theme.font(13));
         p.drawText(r.adjusted(0, 6, 0, 0), Qt::AlignCenter, feet[static_cast<std::size_t>(i)].first);
         p.setFont(theme.mono(12));
-        p.drawText(QRect(r.right() - 16, r.y() + 3, 12, 14), Qt::AlignCenter, feet[static_cast<std::size_t>(i)].second);
+        p.drawText(QRect(r.right() - 16, r.y() + 3, 12, 14), Qt::AlignCenter,
+                   feet[static_cast<std::size_t>(i)].second);
     }
 }
 
 void Spine::mousePressEvent(QMouseEvent *event) {
     const auto at = event->position().toPoint();
     for (int i = 0; i < 3; ++i) {
-        if (!footRect(i).contains(at)) continue;
-        if (i == 0) emit fileAsked();
-        else if (i == 1) emit unitsAsked();
-        else emit lightAsked();
+        if (!footRect(i).contains(at))
+            continue;
+        if (i == 0)
+            emit fileAsked();
+        else if (i == 1)
+            emit unitsAsked();
+        else
+            emit lightAsked();
         return;
     }
     for (int i = 0; i < place_count; ++i)
-        if (placeRect(i).contains(at)) emit placeChosen(static_cast<Place>(i));
+        if (placeRect(i).contains(at))
+            emit placeChosen(static_cast<Place>(i));
 }
 
 bool Spine::event(QEvent *event) {
@@ -105,10 +126,14 @@ bool Spine::event(QEvent *event) {
         const auto *help = static_cast<QHelpEvent *>(event);
         QString tip;
         for (int i = 0; i < place_count; ++i)
-            if (placeRect(i).contains(help->pos())) tip = tr("%1  [%2]").arg(title(static_cast<Place>(i))).arg(i + 1);
-        if (footRect(0).contains(help->pos())) tip = tr("Open a recording, or go back to the sounder  [O]");
-        if (footRect(1).contains(help->pos())) tip = tr("Feet and mph, or metres and km/h  [N]");
-        if (footRect(2).contains(help->pos())) tip = tr("The light: Mist for day, Noon for sun, Dusk for night  [T]");
+            if (placeRect(i).contains(help->pos()))
+                tip = tr("%1  [%2]").arg(title(static_cast<Place>(i))).arg(i + 1);
+        if (footRect(0).contains(help->pos()))
+            tip = tr("Open a recording, or go back to the sounder  [O]");
+        if (footRect(1).contains(help->pos()))
+            tip = tr("Feet and mph, or metres and km/h  [N]");
+        if (footRect(2).contains(help->pos()))
+            tip = tr("The light: Mist for day, Noon for sun, Dusk for night  [T]");
         QToolTip::showText(help->globalPos(), tip, this);
         return true;
     }

@@ -15,17 +15,20 @@ Theme &Theme::instance() {
 }
 
 Theme::Theme() {
-    for (const char *file : {":/fonts/B612-Regular.otf", ":/fonts/B612-Bold.otf", ":/fonts/B612Mono-Regular.otf",
-                             ":/fonts/B612Mono-Bold.otf"}) {
+    for (const char *file : {":/fonts/B612-Regular.otf", ":/fonts/B612-Bold.otf",
+                             ":/fonts/B612Mono-Regular.otf", ":/fonts/B612Mono-Bold.otf"}) {
         const int id = QFontDatabase::addApplicationFont(QString::fromLatin1(file));
         const auto families = QFontDatabase::applicationFontFamilies(id);
-        if (families.isEmpty()) continue;
-        (QString::fromLatin1(file).contains(QLatin1String("Mono")) ? mono_family_ : family_) = families.first();
+        if (families.isEmpty())
+            continue;
+        (QString::fromLatin1(file).contains(QLatin1String("Mono")) ? mono_family_ : family_) =
+            families.first();
     }
     QFile file(QStringLiteral(":/tokens.json"));
     const bool opened = file.open(QIODevice::ReadOnly);
     const auto tokens = opened ? QJsonDocument::fromJson(file.readAll()).object() : QJsonObject();
-    const std::pair<Light, const char *> lights[] = {{Light::mist, "mist"}, {Light::noon, "noon"}, {Light::dusk, "dusk"}};
+    const std::pair<Light, const char *> lights[] = {
+        {Light::mist, "mist"}, {Light::noon, "noon"}, {Light::dusk, "dusk"}};
     const auto themes = tokens[QLatin1String("themes")].toObject();
     for (const auto &[light, key] : lights) {
         const auto t = themes[QLatin1String(key)].toObject();
@@ -33,7 +36,8 @@ Theme::Theme() {
         p.title = t[QLatin1String("title")].toString();
         p.map = t[QLatin1String("sonar_map")].toString();
         const auto colours = t[QLatin1String("colour")].toObject();
-        for (auto it = colours.begin(); it != colours.end(); ++it) p.colour[it.key()] = QColor(it.value().toString());
+        for (auto it = colours.begin(); it != colours.end(); ++it)
+            p.colour[it.key()] = QColor(it.value().toString());
         const auto on = t[QLatin1String("key_on")].toObject();
         p.colour[QStringLiteral("keyon")] = QColor(on[QLatin1String("fill")].toString());
         p.colour[QStringLiteral("keyontx")] = QColor(on[QLatin1String("text")].toString());
@@ -45,15 +49,19 @@ Theme::Theme() {
     for (const char *name : {"Mere", "Slate", "Chalk", "Heather"}) {
         std::vector<Rgb> stops;
         for (const auto &stop : maps[QLatin1String(name)].toObject()[QLatin1String("stops")].toArray())
-            if (const auto rgb = rgb_from_hex(stop.toString().toStdString())) stops.push_back(*rgb);
-        if (stops.size() < 2) stops = {{0, 0, 0}, {255, 255, 255}};
+            if (const auto rgb = rgb_from_hex(stop.toString().toStdString()))
+                stops.push_back(*rgb);
+        if (stops.size() < 2)
+            stops = {{0, 0, 0}, {255, 255, 255}};
         maps_.emplace(QString::fromLatin1(name), ColourMap(stops));
         map_names_ << QString::fromLatin1(name);
     }
     setLight(Light::mist);
 }
 
-QString Theme::lightTitle() const { return palettes_.at(light_).title; }
+QString Theme::lightTitle() const {
+    return palettes_.at(light_).title;
+}
 
 void Theme::setLight(Light light) {
     light_ = light;
@@ -87,7 +95,8 @@ QFont Theme::mono(int px) const {
 }
 
 void Theme::setMap(const QString &name) {
-    if (!maps_.contains(name)) return;
+    if (!maps_.contains(name))
+        return;
     map_ = name;
     emit changed();
 }

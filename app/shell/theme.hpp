@@ -1,4 +1,5 @@
-// Colours, type and sonar maps by their meaning, read from data/tokens.json. Code asks for `accent`, never for a value.
+// Colours, type and sonar maps by their meaning, read from data/tokens.json. Code asks for `accent`, never
+// for a value.
 #pragma once
 
 #include "picture/colour_map.hpp"
@@ -25,8 +26,8 @@ class Theme : public QObject {
     void setLight(Light light);
     void nextLight();
 
-    /// A colour by its meaning: page, ink, ink2, line, hair, slate, slatetx, reed, water, bed, accent, onaccent, paper,
-    /// casing, pick, sunk, lift, mute, bedln, keyon, keyontx.
+    /// A colour by its meaning: page, ink, ink2, line, hair, slate, slatetx, reed, water, bed, accent,
+    /// onaccent, paper, casing, pick, sunk, lift, mute, bedln, keyon, keyontx.
     QColor colour(const char *meaning) const;
     double keyLine() const { return key_line_; }
     bool primaryFilled() const { return light_ != Light::dusk; }
@@ -60,6 +61,8 @@ class Theme : public QObject {
     double key_line_ = 1.5;
 };
 
-inline QColor colour(const char *meaning) { return Theme::instance().colour(meaning); }
+inline QColor colour(const char *meaning) {
+    return Theme::instance().colour(meaning);
+}
 
 } // namespace heron::app

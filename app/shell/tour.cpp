@@ -23,7 +23,8 @@ namespace {
 // Steps one after the other; each waits until its condition holds, then acts.
 class Tour : public QObject {
   public:
-    Tour(MainWindow &window, Survey &survey, QString folder) : window_(window), survey_(survey), folder_(std::move(folder)) {
+    Tour(MainWindow &window, Survey &survey, QString folder)
+        : window_(window), survey_(survey), folder_(std::move(folder)) {
         QDir().mkpath(folder_);
         plan();
         connect(&timer_, &QTimer::timeout, this, &Tour::next);
@@ -52,10 +53,14 @@ class Tour : public QObject {
         QMouseEvent event(type, at, w->mapToGlobal(at), button, held, Qt::NoModifier);
         QApplication::sendEvent(w, &event);
     }
-    void shoot(const QString &name) { good_ = window_.grab().save(folder_ + QLatin1Char('/') + name + QStringLiteral(".png")) && good_; }
+    void shoot(const QString &name) {
+        good_ = window_.grab().save(folder_ + QLatin1Char('/') + name + QStringLiteral(".png")) && good_;
+    }
     void press(const char *name) {
-        if (auto *w = window_.findChild<QWidget *>(QString::fromLatin1(name))) click(w);
-        else good_ = false;
+        if (auto *w = window_.findChild<QWidget *>(QString::fromLatin1(name)))
+            click(w);
+        else
+            good_ = false;
     }
     // Draws the measure from echo top to shadow end on the row of a time after the start.
     void drawMeasure(std::size_t row, Side side, double top, double end) {
@@ -69,7 +74,8 @@ class Tour : public QObject {
     void plan();
     void next() {
         if (at_ == steps_.size()) {
-            QTextStream(stdout) << (good_ ? "tour: done, pictures are in " : "tour: a step failed, see ") << folder_ << '\n';
+            QTextStream(stdout) << (good_ ? "tour: done, pictures are in " : "tour: a step failed, see ")
+                                << folder_ << '\n';
             QApplication::exit(good_ ? 0 : 1);
             timer_.stop();
             return;
@@ -98,37 +104,47 @@ class Tour : public QObject {
     bool good_ = true;
 };
 
-// Strong echo with a dark behind it: the contact of the last rows that a beginner would measure first. Handles go where the
-// levels step, on the row where the echo is strongest.
-std::optional<MeasureHandles> obviousShadow(const Scan &scan, Side side, double from_m, double to_m, double least_shadow_m) {
+// Strong echo with a dark behind it: the contact of the last rows that a beginner would measure first.
+// Handles go where the levels step, on the row where the echo is strongest.
+std::optional<MeasureHandles> obviousShadow(const Scan &scan, Side side, double from_m, double to_m,
+                                            double least_shadow_m) {
     std::optional<MeasureHandles> best;
     double best_score = 0;
     const auto first = std::max(scan.first(), scan.end() > 600 ? scan.end() - 600 : std::size_t{0});
     for (auto n = first; n < scan.end(); ++n) {
         const auto &ping = scan.row(n).ping;
         const auto *beam = ping.beam(side);
-        if (beam == nullptr || !scan.row(n).bottom.found) continue;
+        if (beam == nullptr || !scan.row(n).bottom.found)
+            continue;
         const double median = scan.levels().bottom_quantile_db(0.5);
-        const auto k0 = static_cast<std::size_t>(std::max(0.0, ping.sample_at(from_m))), k1 = std::min(beam->code.size(), static_cast<std::size_t>(ping.sample_at(to_m)));
+        const auto k0 = static_cast<std::size_t>(std::max(0.0, ping.sample_at(from_m))),
+                   k1 = std::min(beam->code.size(), static_cast<std::size_t>(ping.sample_at(to_m)));
         // Five-sample means, bright above the bottom, then dark below it.
         const auto mean = [&](std::size_t k) {
             double s = 0;
-            for (std::size_t i = k; i < k + 5; ++i) s += beam->scale.db(beam->code[i]);
+            for (std::size_t i = k; i < k + 5; ++i)
+                s += beam->scale.db(beam->code[i]);
             return s / 5;
         };
         for (auto k = k0; k + 40 < k1; ++k) {
-            if (mean(k) < median + 11) continue;
+            if (mean(k) < median + 11)
+                continue;
             auto end = k + 3;
-            while (end + 5 < k1 && mean(end) > median - 4) ++end;
-            if (end > k + 60) continue;
+            while (end + 5 < k1 && mean(end) > median - 4)
+                ++end;
+            if (end > k + 60)
+                continue;
             const auto dark = end;
-            while (end + 5 < k1 && mean(end) < median - 4) ++end;
+            while (end + 5 < k1 && mean(end) < median - 4)
+                ++end;
             const double length = static_cast<double>(end - dark) * ping.metres_per_sample();
-            if (length < least_shadow_m || end + 5 >= k1) continue;
+            if (length < least_shadow_m || end + 5 >= k1)
+                continue;
             const double score = mean(k + 2) - median + 4 * length;
             if (score > best_score) {
                 best_score = score;
-                best = MeasureHandles{n, side, ping.slant_m(static_cast<double>(dark)), ping.slant_m(static_cast<double>(end)), false};
+                best = MeasureHandles{n, side, ping.slant_m(static_cast<double>(dark)),
+                                      ping.slant_m(static_cast<double>(end)), false};
             }
             k = end;
         }
@@ -141,16 +157,21 @@ void Tour::plan() {
     const auto at_once = [] { return true; };
     steps_.push_back({rows(500), [this] { shoot(QStringLiteral("scan")); }});
     steps_.push_back({at_once, [this] { press("freeze"); }});
-    steps_.push_back({[this] { return window_.scanView().picture().frozen(); }, [this] { press("measure"); }});
-    steps_.push_back({[this] { return window_.scanView().picture().measuring(); }, [this] {
+    steps_.push_back(
+        {[this] { return window_.scanView().picture().frozen(); }, [this] { press("measure"); }});
+    steps_.push_back({[this] { return window_.scanView().picture().measuring(); },
+                      [this] {
                           const auto found = obviousShadow(survey_.scan(), Side::starboard, 7, 22, 0.8);
-                          if (found) drawMeasure(found->row, found->side, found->top_m, found->end_m);
+                          if (found)
+                              drawMeasure(found->row, found->side, found->top_m, found->end_m);
                           good_ = good_ && found;
                       }});
-    steps_.push_back({[this] { return window_.scanView().picture().handles().has_value(); }, [this] { shoot(QStringLiteral("measure")); }});
+    steps_.push_back({[this] { return window_.scanView().picture().handles().has_value(); },
+                      [this] { shoot(QStringLiteral("measure")); }});
     steps_.push_back({at_once, [this] { press("markStructure"); }});
     steps_.push_back({[this] { return !survey_.marks().empty(); }, [this] { press("measure"); }});
-    steps_.push_back({[this] { return !window_.scanView().picture().measuring(); }, [this] {
+    steps_.push_back({[this] { return !window_.scanView().picture().measuring(); },
+                      [this] {
                           auto &picture = window_.scanView().picture();
                           mouse(&picture, QEvent::MouseButtonPress, {picture.width() * 0.2, 240});
                           mouse(&picture, QEvent::MouseButtonRelease, {picture.width() * 0.2, 240});
@@ -164,22 +185,35 @@ void Tour::plan() {
                           Theme::instance().setLight(Light::mist);
                           mouse(&window_.spine(), QEvent::MouseButtonPress, {36.0, 5 * 80.0 + 40});
                       }});
-    steps_.push_back({[this] { return window_.spine().current() == Place::marks; }, [this] {
-                          if (!survey_.marks().empty()) survey_.selectMark(QString::fromStdString(survey_.marks().front().id));
+    steps_.push_back({[this] { return window_.spine().current() == Place::marks; },
+                      [this] {
+                          if (!survey_.marks().empty())
+                              survey_.selectMark(QString::fromStdString(survey_.marks().front().id));
                       }});
     steps_.push_back({at_once, [this] {
                           auto *name = window_.findChild<QLineEdit *>(QStringLiteral("markName"));
                           name->setFocus();
                           name->selectAll();
-                          for (const QChar c : QStringLiteral("Gate boulder")) type(name, 0, c);
+                          for (const QChar c : QStringLiteral("Gate boulder"))
+                              type(name, 0, c);
                       }});
-    steps_.push_back({[this] { return window_.findChild<QLineEdit *>(QStringLiteral("markName"))->text() == QLatin1String("Gate boulder"); }, [this] { type(window_.findChild<QLineEdit *>(QStringLiteral("markName")), Qt::Key_Return); }});
-    steps_.push_back({[this] { return !survey_.marks().empty() && survey_.marks().front().name == "Gate boulder"; }, [this] { shoot(QStringLiteral("marks")); }});
-    steps_.push_back({at_once, [this] { good_ = survey_.exportMarks(folder_ + QStringLiteral("/marks.gpx")) && good_; }});
+    steps_.push_back(
+        {[this] {
+             return window_.findChild<QLineEdit *>(QStringLiteral("markName"))->text() ==
+                    QLatin1String("Gate boulder");
+         },
+         [this] { type(window_.findChild<QLineEdit *>(QStringLiteral("markName")), Qt::Key_Return); }});
+    steps_.push_back(
+        {[this] { return !survey_.marks().empty() && survey_.marks().front().name == "Gate boulder"; },
+         [this] { shoot(QStringLiteral("marks")); }});
+    steps_.push_back(
+        {at_once, [this] { good_ = survey_.exportMarks(folder_ + QStringLiteral("/marks.gpx")) && good_; }});
 }
 
 } // namespace
 
-void startTour(MainWindow &window, Survey &survey, const QString &folder) { new Tour(window, survey, folder); }
+void startTour(MainWindow &window, Survey &survey, const QString &folder) {
+    new Tour(window, survey, folder);
+}
 
 } // namespace heron::app

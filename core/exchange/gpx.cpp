@@ -18,10 +18,13 @@ constexpr const char *gpx_namespace = "http://www.topografix.com/GPX/1/1";
 constexpr const char *our_namespace = "urn:young-heron:mark:1";
 
 void text_child(pugi::xml_node parent, const char *name, const std::string &text) {
-    if (!text.empty()) parent.append_child(name).text().set(text.c_str());
+    if (!text.empty())
+        parent.append_child(name).text().set(text.c_str());
 }
 
-std::string shortest(double v) { return fmt::format("{}", v); }
+std::string shortest(double v) {
+    return fmt::format("{}", v);
+}
 
 void number_attribute(pugi::xml_node node, const char *name, double v) {
     node.append_attribute(name).set_value(shortest(v).c_str());
@@ -31,13 +34,16 @@ void number_attribute(pugi::xml_node node, const char *name, double v) {
 std::string printable(const std::string &text) {
     std::string out;
     for (const char c : text)
-        if (static_cast<unsigned char>(c) >= 0x20 || c == '\t' || c == '\n' || c == '\r') out += c;
+        if (static_cast<unsigned char>(c) >= 0x20 || c == '\t' || c == '\n' || c == '\r')
+            out += c;
     return out;
 }
 
 struct XmlText : pugi::xml_writer {
     std::string text;
-    void write(const void *data, std::size_t size) override { text.append(static_cast<const char *>(data), size); }
+    void write(const void *data, std::size_t size) override {
+        text.append(static_cast<const char *>(data), size);
+    }
 };
 
 std::string xml_of(const pugi::xml_node &node) {
@@ -55,9 +61,11 @@ std::string_view local(const char *name) {
 // The namespace that a node's prefix is bound to, here or in an ancestor.
 std::string_view namespace_of(pugi::xml_node node) {
     const char *colon = std::strchr(node.name(), ':');
-    const auto attribute = colon == nullptr ? std::string("xmlns") : "xmlns:" + std::string(node.name(), colon);
+    const auto attribute =
+        colon == nullptr ? std::string("xmlns") : "xmlns:" + std::string(node.name(), colon);
     for (auto n = node; n; n = n.parent())
-        if (const auto a = n.attribute(attribute.c_str())) return a.value();
+        if (const auto a = n.attribute(attribute.c_str()))
+            return a.value();
     return {};
 }
 
@@ -71,18 +79,23 @@ void carry_namespaces(pugi::xml_node node) {
 
 std::optional<double> number(const char *text) {
     std::string_view s = text;
-    while (!s.empty() && std::isspace(static_cast<unsigned char>(s.front()))) s.remove_prefix(1);
-    while (!s.empty() && std::isspace(static_cast<unsigned char>(s.back()))) s.remove_suffix(1);
-    if (s.starts_with('+')) s.remove_prefix(1);
+    while (!s.empty() && std::isspace(static_cast<unsigned char>(s.front())))
+        s.remove_prefix(1);
+    while (!s.empty() && std::isspace(static_cast<unsigned char>(s.back())))
+        s.remove_suffix(1);
+    if (s.starts_with('+'))
+        s.remove_prefix(1);
     double v = 0;
     const auto [end, error] = std::from_chars(s.data(), s.data() + s.size(), v);
-    if (error != std::errc() || end != s.data() + s.size() || !std::isfinite(v)) return std::nullopt;
+    if (error != std::errc() || end != s.data() + s.size() || !std::isfinite(v))
+        return std::nullopt;
     return v;
 }
 
 std::optional<Estimate> estimate_of(pugi::xml_node node, const char *value, const char *sd) {
     const auto v = number(node.attribute(value).value());
-    if (!v) return std::nullopt;
+    if (!v)
+        return std::nullopt;
     return Estimate{*v, number(node.attribute(sd).value()).value_or(0)};
 }
 
@@ -90,11 +103,15 @@ std::string describe(const Mark &m) {
     std::string text;
     const auto add = [&](const std::string &part) { text += (text.empty() ? "" : "; ") + part; };
     if (m.height_m)
-        add(fmt::format("{}{} m tall ± {}", m.height_at_least ? "at least " : "", print_number(m.height_m->value, 2),
-                        print_number(m.height_m->sd, 2)));
-    if (m.depth_m) add(fmt::format("in {} m of water ± {}", print_number(m.depth_m->value, 1), print_number(m.depth_m->sd, 1)));
-    if (m.place) add(fmt::format("place ± {} m", print_number(m.place_covariance.radial_sd_m(), 1)));
-    if (!m.place_remark.empty()) add(m.place_remark);
+        add(fmt::format("{}{} m tall ± {}", m.height_at_least ? "at least " : "",
+                        print_number(m.height_m->value, 2), print_number(m.height_m->sd, 2)));
+    if (m.depth_m)
+        add(fmt::format("in {} m of water ± {}", print_number(m.depth_m->value, 1),
+                        print_number(m.depth_m->sd, 1)));
+    if (m.place)
+        add(fmt::format("place ± {} m", print_number(m.place_covariance.radial_sd_m(), 1)));
+    if (!m.place_remark.empty())
+        add(m.place_remark);
     return text;
 }
 
@@ -104,13 +121,16 @@ void write_waypoint(pugi::xml_node gpx, const Mark &m) {
     w.append_attribute("lon").set_value(fmt::format("{:.8f}", m.place->longitude_deg).c_str());
     // The schema asks for this order: ele time … name cmt desc src link sym type fix … extensions.
     pugi::xml_document foreign;
-    if (!m.foreign_gpx.empty()) foreign.load_string(m.foreign_gpx.c_str());
+    if (!m.foreign_gpx.empty())
+        foreign.load_string(m.foreign_gpx.c_str());
     const auto kept = foreign.child("kept");
     const auto keep = [&](const char *name) {
-        for (const auto &n : kept.children(name)) w.append_copy(n);
+        for (const auto &n : kept.children(name))
+            w.append_copy(n);
     };
     keep("ele");
-    if (m.time != 0) text_child(w, "time", print_rfc3339(m.time));
+    if (m.time != 0)
+        text_child(w, "time", print_rfc3339(m.time));
     keep("magvar");
     keep("geoidheight");
     text_child(w, "name", printable(plain_name(m)));
@@ -118,10 +138,13 @@ void write_waypoint(pugi::xml_node gpx, const Mark &m) {
     text_child(w, "desc", describe(m));
     text_child(w, "src", printable(m.source));
     keep("link");
-    if (kept.child("sym")) keep("sym");
-    else text_child(w, "sym", std::string(m.kind.empty() ? name_of(m.family) : std::string_view(m.kind)));
+    if (kept.child("sym"))
+        keep("sym");
+    else
+        text_child(w, "sym", std::string(m.kind.empty() ? name_of(m.family) : std::string_view(m.kind)));
     text_child(w, "type", std::string(name_of(m.family)));
-    for (const char *name : {"fix", "sat", "hdop", "vdop", "pdop", "ageofdgpsdata", "dgpsid"}) keep(name);
+    for (const char *name : {"fix", "sat", "hdop", "vdop", "pdop", "ageofdgpsdata", "dgpsid"})
+        keep(name);
     auto extensions = w.append_child("extensions");
     auto ours = extensions.append_child("heron:mark");
     ours.append_attribute("id").set_value(m.id.c_str());
@@ -146,8 +169,10 @@ void write_waypoint(pugi::xml_node gpx, const Mark &m) {
     number_attribute(ours, "range_setting_m", m.range_setting_m);
     number_attribute(ours, "frequency_hz", m.frequency_hz);
     ours.append_attribute("gain").set_value(m.gain);
-    if (!m.place_remark.empty()) ours.append_attribute("place_remark").set_value(m.place_remark.c_str());
-    for (const auto &n : kept.child("extensions").children()) extensions.append_copy(n);
+    if (!m.place_remark.empty())
+        ours.append_attribute("place_remark").set_value(m.place_remark.c_str());
+    for (const auto &n : kept.child("extensions").children())
+        extensions.append_copy(n);
 }
 
 Result<Mark> read_waypoint(pugi::xml_node w) {
@@ -169,17 +194,22 @@ Result<Mark> read_waypoint(pugi::xml_node w) {
             continue;
         }
         auto into = kept.child("extensions");
-        if (!into) into = kept.append_child("extensions");
+        if (!into)
+            into = kept.append_child("extensions");
         carry_namespaces(e);
         into.append_copy(e);
     }
-    for (const char *name : {"ele", "magvar", "geoidheight", "link", "fix", "sat", "hdop", "vdop", "pdop", "ageofdgpsdata", "dgpsid"})
-        for (const auto &n : w.children(name)) kept.append_copy(n);
+    for (const char *name : {"ele", "magvar", "geoidheight", "link", "fix", "sat", "hdop", "vdop", "pdop",
+                             "ageofdgpsdata", "dgpsid"})
+        for (const auto &n : w.children(name))
+            kept.append_copy(n);
     if (ours) {
         m.id = ours.attribute("id").value();
-        if (std::string_view(ours.attribute("named").value()) == "no") m.name.clear();
+        if (std::string_view(ours.attribute("named").value()) == "no")
+            m.name.clear();
         m.family = family_named(ours.attribute("family").value()).value_or(Family::unsure);
-        if (is_kind(ours.attribute("kind").value())) m.kind = ours.attribute("kind").value();
+        if (is_kind(ours.attribute("kind").value()))
+            m.kind = ours.attribute("kind").value();
         m.side = ours.attribute("side").value();
         m.slant_m = number(ours.attribute("slant_m").value()).value_or(0);
         m.ground_m = number(ours.attribute("ground_m").value()).value_or(0);
@@ -197,18 +227,24 @@ Result<Mark> read_waypoint(pugi::xml_node w) {
         // Another program's waypoint: its words are kept as they are, its symbol too.
         const std::string type = w.child("type").text().get(), sym = w.child("sym").text().get();
         m.family = family_named(type).value_or(Family::unsure);
-        if (is_kind(sym)) m.kind = sym;
-        if (w.child("sym") && m.kind.empty()) kept.append_copy(w.child("sym"));
-        if (m.note.empty()) m.note = w.child("desc").text().get();
+        if (is_kind(sym))
+            m.kind = sym;
+        if (w.child("sym") && m.kind.empty())
+            kept.append_copy(w.child("sym"));
+        if (m.note.empty())
+            m.note = w.child("desc").text().get();
     }
-    if (m.id.empty()) m.id = new_mark_id();
-    if (kept.first_child()) m.foreign_gpx = xml_of(kept);
+    if (m.id.empty())
+        m.id = new_mark_id();
+    if (kept.first_child())
+        m.foreign_gpx = xml_of(kept);
     return m;
 }
 
 } // namespace
 
-std::string gpx_from_marks(const std::vector<Mark> &marks, std::size_t *left_out, std::string_view foreign_metadata) {
+std::string gpx_from_marks(const std::vector<Mark> &marks, std::size_t *left_out,
+                           std::string_view foreign_metadata) {
     pugi::xml_document doc;
     auto declaration = doc.append_child(pugi::node_declaration);
     declaration.append_attribute("version").set_value("1.0");
@@ -220,15 +256,19 @@ std::string gpx_from_marks(const std::vector<Mark> &marks, std::size_t *left_out
     gpx.append_attribute("xmlns:heron").set_value(our_namespace);
     std::size_t without_place = 0;
     for (const auto &m : marks) {
-        if (m.place) write_waypoint(gpx, m);
-        else ++without_place;
+        if (m.place)
+            write_waypoint(gpx, m);
+        else
+            ++without_place;
     }
     if (!foreign_metadata.empty()) {
         pugi::xml_document foreign;
         if (foreign.load_buffer(foreign_metadata.data(), foreign_metadata.size()))
-            for (const auto &n : foreign.children()) gpx.append_copy(n);
+            for (const auto &n : foreign.children())
+                gpx.append_copy(n);
     }
-    if (left_out != nullptr) *left_out = without_place;
+    if (left_out != nullptr)
+        *left_out = without_place;
     XmlText out;
     doc.save(out, " ");
     return out.text;
@@ -236,16 +276,19 @@ std::string gpx_from_marks(const std::vector<Mark> &marks, std::size_t *left_out
 
 Result<GpxContents> marks_from_gpx(std::string_view text, std::string_view file_name) {
     pugi::xml_document doc;
-    const auto parsed = doc.load_buffer(text.data(), text.size(), pugi::parse_default | pugi::parse_ws_pcdata_single);
+    const auto parsed =
+        doc.load_buffer(text.data(), text.size(), pugi::parse_default | pugi::parse_ws_pcdata_single);
     if (!parsed) {
-        const auto at = std::min(static_cast<std::size_t>(std::max<std::ptrdiff_t>(0, parsed.offset)), text.size());
+        const auto at =
+            std::min(static_cast<std::size_t>(std::max<std::ptrdiff_t>(0, parsed.offset)), text.size());
         const auto line = 1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(at), '\n');
         return fail(fmt::format("{}: the XML breaks at line {}: {}", file_name, line, parsed.description()),
                     "no mark was taken from it, and none was changed", "export it again from where it came");
     }
     const auto gpx = doc.document_element();
     if (local(gpx.name()) != "gpx")
-        return fail(fmt::format("{}: this is XML, but no GPX", file_name), "nothing was taken from it", "choose a .gpx file");
+        return fail(fmt::format("{}: this is XML, but no GPX", file_name), "nothing was taken from it",
+                    "choose a .gpx file");
     GpxContents contents;
     std::size_t bad = 0;
     for (const auto &w : gpx.children()) {
@@ -254,11 +297,16 @@ Result<GpxContents> marks_from_gpx(std::string_view text, std::string_view file_
             carry_namespaces(copy);
             contents.foreign_metadata += xml_of(copy);
         }
-        if (local(w.name()) != "wpt") continue;
-        if (auto m = read_waypoint(w)) contents.marks.push_back(std::move(*m));
-        else if (++bad <= 5) contents.warnings.push_back(m.error().happened + " and was left out");
+        if (local(w.name()) != "wpt")
+            continue;
+        if (auto m = read_waypoint(w))
+            contents.marks.push_back(std::move(*m));
+        else if (++bad <= 5)
+            contents.warnings.push_back(m.error().happened + " and was left out");
     }
-    if (bad > 5) contents.warnings.push_back(fmt::format("{} more waypoints have no usable place and were left out", bad - 5));
+    if (bad > 5)
+        contents.warnings.push_back(
+            fmt::format("{} more waypoints have no usable place and were left out", bad - 5));
     return contents;
 }
 
@@ -271,7 +319,8 @@ Result<std::size_t> write_gpx(const std::filesystem::path &path, const std::vect
 
 Result<GpxContents> read_gpx(const std::filesystem::path &path) {
     auto text = read_whole_file(path, 512u << 20);
-    if (!text) return tl::unexpected(text.error());
+    if (!text)
+        return tl::unexpected(text.error());
     return marks_from_gpx(*text, path.filename().string());
 }
 

@@ -1,4 +1,5 @@
-// GPX 1.1 (Topografix schema) out and in. What other programs put into a waypoint and we do not know stays in it.
+// GPX 1.1 (Topografix schema) out and in. What other programs put into a waypoint and we do not know stays in
+// it.
 #pragma once
 
 #include "fault/fault.hpp"
@@ -14,7 +15,7 @@ namespace heron {
 struct GpxContents {
     std::vector<Mark> marks;
     std::vector<std::string> warnings; ///< waypoints that were left out, and why
-    std::string foreign_metadata;      ///< extensions of the file itself that we do not know, kept for writing
+    std::string foreign_metadata; ///< extensions of the file itself that we do not know, kept for writing
 };
 
 /// Marks with a place as waypoints; those without one cannot stand in GPX and are counted in `left_out`.
@@ -24,7 +25,8 @@ std::string gpx_from_marks(const std::vector<Mark> &marks, std::size_t *left_out
 Result<GpxContents> marks_from_gpx(std::string_view text, std::string_view file_name);
 
 /// The same with files. Reads up to 512 MB.
-Result<std::size_t> write_gpx(const std::filesystem::path &path, const std::vector<Mark> &marks); ///< how many were left out
+Result<std::size_t> write_gpx(const std::filesystem::path &path,
+                              const std::vector<Mark> &marks); ///< how many were left out
 Result<GpxContents> read_gpx(const std::filesystem::path &path);
 
 } // namespace heron

@@ -17,8 +17,10 @@ struct Fault {
     /// All parts on one line, as the command line prints them.
     std::string line() const {
         std::string text = happened;
-        if (!kept.empty()) text += "; " + kept;
-        if (!to_do.empty()) text += "; " + to_do;
+        if (!kept.empty())
+            text += "; " + kept;
+        if (!to_do.empty())
+            text += "; " + to_do;
         return text;
     }
 };

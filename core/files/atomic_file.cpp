@@ -20,10 +20,12 @@ tl::unexpected<Fault> write_fault(const std::filesystem::path &path, int error) 
 
 Result<void> flush_to_disk(const std::filesystem::path &path) {
     const int fd = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
-    if (fd < 0) return write_fault(path, errno);
+    if (fd < 0)
+        return write_fault(path, errno);
     const int failed = ::fsync(fd) != 0 ? errno : 0;
     ::close(fd);
-    if (failed != 0 && failed != EINVAL) return write_fault(path, failed);
+    if (failed != 0 && failed != EINVAL)
+        return write_fault(path, failed);
     return {};
 }
 
@@ -36,7 +38,8 @@ std::filesystem::path unfinished_name(const std::filesystem::path &path) {
 }
 
 Result<void> move_into_place(const std::filesystem::path &unfinished, const std::filesystem::path &path) {
-    if (auto flushed = flush_to_disk(unfinished); !flushed) return flushed;
+    if (auto flushed = flush_to_disk(unfinished); !flushed)
+        return flushed;
     if (std::rename(unfinished.c_str(), path.c_str()) != 0) {
         const int error = errno;
         std::error_code ignored;
@@ -50,10 +53,12 @@ Result<void> move_into_place(const std::filesystem::path &unfinished, const std:
 Result<void> write_file_atomically(const std::filesystem::path &path, std::string_view contents) {
     const auto unfinished = unfinished_name(path);
     const int fd = ::open(unfinished.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644);
-    if (fd < 0) return write_fault(path, errno);
+    if (fd < 0)
+        return write_fault(path, errno);
     while (!contents.empty()) {
         const auto n = ::write(fd, contents.data(), contents.size());
-        if (n < 0 && errno == EINTR) continue;
+        if (n < 0 && errno == EINTR)
+            continue;
         if (n < 0) {
             const int error = errno;
             ::close(fd);
@@ -73,7 +78,8 @@ Result<void> write_file_atomically(const std::filesystem::path &path, std::strin
 Result<std::string> read_whole_file(const std::filesystem::path &path, std::uintmax_t most_bytes) {
     std::error_code error;
     const auto size = std::filesystem::file_size(path, error);
-    if (error) return fail(fmt::format("{} could not be read: {}", path.string(), error.message()));
+    if (error)
+        return fail(fmt::format("{} could not be read: {}", path.string(), error.message()));
     if (size > most_bytes)
         return fail(fmt::format("{} is {} MB; this program reads such files up to {} MB", path.string(),
                                 size / 1000000, most_bytes / 1000000),
@@ -81,7 +87,8 @@ Result<std::string> read_whole_file(const std::filesystem::path &path, std::uint
     std::ifstream in(path, std::ios::binary);
     std::string contents(static_cast<std::size_t>(size), '\0');
     in.read(contents.data(), static_cast<std::streamsize>(size));
-    if (!in) return fail(fmt::format("{} could not be read to its end", path.string()));
+    if (!in)
+        return fail(fmt::format("{} could not be read to its end", path.string()));
     return contents;
 }
 

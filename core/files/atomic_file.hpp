@@ -12,7 +12,8 @@ namespace heron {
 /// On any failure the file at `path` is what it was before, and nothing is left beside it.
 Result<void> write_file_atomically(const std::filesystem::path &path, std::string_view contents);
 
-/// The name under which `path` is written until it is whole; in the same folder, so that the rename is atomic.
+/// The name under which `path` is written until it is whole; in the same folder, so that the rename is
+/// atomic.
 std::filesystem::path unfinished_name(const std::filesystem::path &path);
 
 /// Flushes the finished file at `unfinished` and renames it to `path`.

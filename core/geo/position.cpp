@@ -26,8 +26,8 @@ GeoPoint point_along(const GeoPoint &from, double bearing_deg, double distance_m
 EastNorth LocalPlane::to_plane(const GeoPoint &point) const {
     EastNorth p;
     GeographicLib::AzimuthalEquidistant(GeographicLib::Geodesic::WGS84())
-        .Forward(origin_.latitude_deg, origin_.longitude_deg, point.latitude_deg, point.longitude_deg, p.east_m,
-                 p.north_m);
+        .Forward(origin_.latitude_deg, origin_.longitude_deg, point.latitude_deg, point.longitude_deg,
+                 p.east_m, p.north_m);
     return p;
 }
 
@@ -44,7 +44,9 @@ double wrap_360(double degrees) {
     return turned < 0 ? turned + 360 : turned;
 }
 
-double wrap_180(double degrees) { return std::remainder(degrees, 360.0); }
+double wrap_180(double degrees) {
+    return std::remainder(degrees, 360.0);
+}
 
 EastNorth turned(const BodyOffset &o, double heading_deg, double pitch_deg, double roll_deg) {
     const double h = heading_deg / degrees_per_radian;
@@ -65,14 +67,16 @@ void PlaceCovariance::add_along(double bearing_deg, double sd_m) {
     north_north += v * n * n;
 }
 
-double PlaceCovariance::radial_sd_m() const { return std::sqrt(east_east + north_north); }
+double PlaceCovariance::radial_sd_m() const {
+    return std::sqrt(east_east + north_north);
+}
 
 ErrorEllipse ellipse_of(const PlaceCovariance &c) {
     const double mean = (c.east_east + c.north_north) / 2;
     const double spread = std::hypot((c.east_east - c.north_north) / 2, c.east_north);
-    const double bearing =
-        std::atan2(2 * c.east_north, c.north_north - c.east_east) / 2 * degrees_per_radian;
-    return {std::sqrt(mean + spread), std::sqrt(std::max(0.0, mean - spread)), std::fmod(bearing + 180, 180.0)};
+    const double bearing = std::atan2(2 * c.east_north, c.north_north - c.east_east) / 2 * degrees_per_radian;
+    return {std::sqrt(mean + spread), std::sqrt(std::max(0.0, mean - spread)),
+            std::fmod(bearing + 180, 180.0)};
 }
 
 GeoPoint transducer_place(const BoatPose &pose, const Installation &at) {

@@ -64,8 +64,8 @@ struct Installation {
     double draught_m() const { return transducer.down_m - water_level_m; }
 };
 
-/// Turns a body offset into east, north (m) by heading, then pitch (bow up positive), then roll (starboard down
-/// positive), all degrees; z-y-x Euler angles as in navigation.
+/// Turns a body offset into east, north (m) by heading, then pitch (bow up positive), then roll (starboard
+/// down positive), all degrees; z-y-x Euler angles as in navigation.
 EastNorth turned(const BodyOffset &offset, double heading_deg, double pitch_deg = 0, double roll_deg = 0);
 
 /// Uncertainty of a place: covariance of east and north, m².
@@ -91,13 +91,13 @@ ErrorEllipse ellipse_of(const PlaceCovariance &covariance);
 /// What is known of the boat at the time of a ping.
 struct BoatPose {
     GeoPoint antenna;
-    double position_sd_m = 2;   ///< one sigma of each of east and north
-    double heading_deg = 0;     ///< true
+    double position_sd_m = 2; ///< one sigma of each of east and north
+    double heading_deg = 0;   ///< true
     double heading_sd_deg = 2;
     double pitch_deg = 0;
     double roll_deg = 0;
     double speed_m_s = 0;
-    double clock_sd_s = 0.05;   ///< doubt of the time between ping and position
+    double clock_sd_s = 0.05; ///< doubt of the time between ping and position
 };
 
 struct LocatedPoint {
@@ -109,8 +109,8 @@ struct LocatedPoint {
 GeoPoint transducer_place(const BoatPose &pose, const Installation &installation);
 
 /// Where a sample at horizontal distance `ground_m` (≥ 0, one sigma `ground_sd_m`) lies, in the direction
-/// `azimuth_deg` clockwise from the bow (−90 port, +90 starboard). The ellipse holds antenna, heading, distance and
-/// clock errors, taken as independent.
+/// `azimuth_deg` clockwise from the bow (−90 port, +90 starboard). The ellipse holds antenna, heading,
+/// distance and clock errors, taken as independent.
 LocatedPoint locate_sample(const BoatPose &pose, const Installation &installation, double azimuth_deg,
                            double ground_m, double ground_sd_m);
 

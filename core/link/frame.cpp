@@ -9,13 +9,15 @@
 namespace heron {
 namespace {
 
-static_assert(std::endian::native == std::endian::little, "the wire is little-endian; swap bytes here for other hosts");
+static_assert(std::endian::native == std::endian::little,
+              "the wire is little-endian; swap bytes here for other hosts");
 
 constexpr std::array<std::uint8_t, 4> magic{'Y', 'H', 'S', 'L'};
 
 std::uint32_t checksum(std::span<const std::uint8_t> header_4_to_12, std::span<const std::uint8_t> payload) {
     auto crc = ::crc32(0, header_4_to_12.data(), static_cast<uInt>(header_4_to_12.size()));
-    if (!payload.empty()) crc = ::crc32(crc, payload.data(), static_cast<uInt>(payload.size()));
+    if (!payload.empty())
+        crc = ::crc32(crc, payload.data(), static_cast<uInt>(payload.size()));
     return static_cast<std::uint32_t>(crc);
 }
 
@@ -61,22 +63,24 @@ std::optional<Frame> FrameReader::next() {
         const auto at = static_cast<std::size_t>(found - bytes.begin());
         if (found == bytes.end()) {
             // The last three bytes may be the beginning of the next frame.
-            if (bytes.size() > magic.size() - 1) drop(bytes.size() - (magic.size() - 1));
+            if (bytes.size() > magic.size() - 1)
+                drop(bytes.size() - (magic.size() - 1));
             return std::nullopt;
         }
         if (at > 0) {
             drop(at);
             continue;
         }
-        if (bytes.size() < frame_header_size) return std::nullopt;
+        if (bytes.size() < frame_header_size)
+            return std::nullopt;
         const auto length = read_at<std::uint32_t>(&bytes[8]);
         if (length > largest_payload) {
             drop(1);
             continue;
         }
         if (bytes.size() < frame_header_size + length) {
-            // A false start inside garbage must not hold up true frames behind it for long: the largest claim is
-            // bounded, and a whole frame after it proves it false only once its bytes are here.
+            // A false start inside garbage must not hold up true frames behind it for long: the largest claim
+            // is bounded, and a whole frame after it proves it false only once its bytes are here.
             return std::nullopt;
         }
         const auto payload = bytes.subspan(frame_header_size, length);

@@ -26,8 +26,8 @@ struct Frame {
 /// Header, checksum and payload in one run of bytes.
 Bytes encode_frame(FrameType type, std::span<const std::uint8_t> payload);
 
-/// Cuts a stream of bytes into frames. What is no whole, true frame is skipped byte by byte until the next one
-/// begins; how much was skipped is counted. Holds at most one largest frame.
+/// Cuts a stream of bytes into frames. What is no whole, true frame is skipped byte by byte until the next
+/// one begins; how much was skipped is counted. Holds at most one largest frame.
 class FrameReader {
   public:
     void push(std::span<const std::uint8_t> bytes);

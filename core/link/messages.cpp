@@ -64,8 +64,12 @@ tl::unexpected<Fault> bad_message(std::string_view what) {
                 "if this goes on, restart the sounder");
 }
 
-json offset_json(const BodyOffset &o) { return json::array({o.forward_m, o.starboard_m, o.down_m}); }
-BodyOffset offset_from(const json &j) { return {j.at(0).get<double>(), j.at(1).get<double>(), j.at(2).get<double>()}; }
+json offset_json(const BodyOffset &o) {
+    return json::array({o.forward_m, o.starboard_m, o.down_m});
+}
+BodyOffset offset_from(const json &j) {
+    return {j.at(0).get<double>(), j.at(1).get<double>(), j.at(2).get<double>()};
+}
 
 // Whole, finite and in bounds: what of a ping is fit to reckon with.
 bool plausible(const Ping &p) {
@@ -129,8 +133,8 @@ Bytes encode_ping(const WirePing &wire) {
         w.put(static_cast<std::uint8_t>(b.side));
         w.put(static_cast<std::uint8_t>(wide ? 2 : 1));
         w.put(static_cast<std::uint16_t>(0));
-        for (const double v : {b.azimuth_deg, b.depression_deg, b.width_along_deg, b.width_across_deg, b.gain_db,
-                               b.scale.db_at_zero, b.scale.db_per_code})
+        for (const double v : {b.azimuth_deg, b.depression_deg, b.width_along_deg, b.width_across_deg,
+                               b.gain_db, b.scale.db_at_zero, b.scale.db_per_code})
             w.put_float(v);
         w.put(b.scale.clip_low);
         w.put(b.scale.clip_high);
@@ -163,32 +167,35 @@ Result<WirePing> decode_ping(std::span<const std::uint8_t> payload) {
     wire.settings.tvg_log = r.get_float();
     wire.settings.gain = r.get<std::int16_t>();
     const auto beams = r.get<std::uint16_t>();
-    if (r.too_short() || !plausible(p) || beams > 16) return bad_message("a ping that makes no sense");
+    if (r.too_short() || !plausible(p) || beams > 16)
+        return bad_message("a ping that makes no sense");
     p.beams.resize(beams);
     for (auto &b : p.beams) {
         const auto side = r.get<std::uint8_t>();
         const auto width = r.get<std::uint8_t>();
         r.get<std::uint16_t>();
-        for (double *v : {&b.azimuth_deg, &b.depression_deg, &b.width_along_deg, &b.width_across_deg, &b.gain_db,
-                          &b.scale.db_at_zero, &b.scale.db_per_code})
+        for (double *v : {&b.azimuth_deg, &b.depression_deg, &b.width_along_deg, &b.width_across_deg,
+                          &b.gain_db, &b.scale.db_at_zero, &b.scale.db_per_code})
             *v = r.get_float();
         b.scale.clip_low = r.get<int>();
         b.scale.clip_high = r.get<int>();
         const auto count = r.get<std::uint32_t>();
         if (r.too_short() || side > 3 || (width != 1 && width != 2) || count > largest_payload ||
-            !std::isfinite(b.scale.db_at_zero) || !std::isfinite(b.scale.db_per_code) || !std::isfinite(b.gain_db) ||
-            !std::isfinite(b.azimuth_deg) || !std::isfinite(b.depression_deg))
+            !std::isfinite(b.scale.db_at_zero) || !std::isfinite(b.scale.db_per_code) ||
+            !std::isfinite(b.gain_db) || !std::isfinite(b.azimuth_deg) || !std::isfinite(b.depression_deg))
             return bad_message("a ping with a beam that makes no sense");
         b.side = static_cast<Side>(side);
         const auto data = r.take(std::size_t{count} * width);
-        if (r.too_short()) return bad_message("a ping that is cut short");
+        if (r.too_short())
+            return bad_message("a ping that is cut short");
         b.code.resize(count);
         if (width == 1)
             std::copy(data.begin(), data.end(), b.code.begin());
         else if (count > 0)
             std::memcpy(b.code.data(), data.data(), data.size());
     }
-    if (!r.at_end()) return bad_message("a ping longer than it says");
+    if (!r.at_end())
+        return bad_message("a ping longer than it says");
     return wire;
 }
 

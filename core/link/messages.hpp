@@ -2,8 +2,8 @@
 #pragma once
 
 #include "fault/fault.hpp"
-#include "link/frame.hpp"
 #include "geo/position.hpp"
+#include "link/frame.hpp"
 #include "sonar/ping.hpp"
 
 #include <string>
@@ -23,9 +23,9 @@ struct SounderHello {
 
 /// A ping as it crosses the wire: with the sounder's own counter and clock.
 struct WirePing {
-    std::uint64_t number = 0;       ///< counts transmissions; a step of more than one is a loss
-    std::int64_t monotonic_ns = 0;  ///< the sounder's clock that is never set
-    SoundingSettings settings;      ///< in force at that ping
+    std::uint64_t number = 0;      ///< counts transmissions; a step of more than one is a loss
+    std::int64_t monotonic_ns = 0; ///< the sounder's clock that is never set
+    SoundingSettings settings;     ///< in force at that ping
     Ping ping;
 };
 

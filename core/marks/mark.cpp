@@ -13,9 +13,9 @@ constexpr std::array<std::string_view, 3> fish_kinds{"fish", "fish_group", "bait
 constexpr std::array<std::string_view, 8> structure_kinds{"boulder", "rock_pile", "stump", "log",
                                                           "tree",    "brush",     "weeds", "built"};
 constexpr std::array<std::string_view, 5> bottom_kinds{"hole", "hump", "ledge", "channel", "bed"};
-constexpr std::array<std::string_view, 16> all_kinds{"fish", "fish_group", "bait_ball", "boulder", "rock_pile", "stump",
-                                                     "log",  "tree",       "brush",     "weeds",   "built",     "hole",
-                                                     "hump", "ledge",      "channel",   "bed"};
+constexpr std::array<std::string_view, 16> all_kinds{
+    "fish",  "fish_group", "bait_ball", "boulder", "rock_pile", "stump", "log",     "tree",
+    "brush", "weeds",      "built",     "hole",    "hump",      "ledge", "channel", "bed"};
 
 // The length of the boat, where a mark made at the boat itself may lie.
 constexpr double at_boat_sd_m = 3;
@@ -35,7 +35,8 @@ Mark begin(const Scan &scan, std::size_t row, Family family, std::string source)
 
 void put_place(Mark &m, const Placed &placed) {
     m.place_remark = say(placed.state);
-    if (!placed.at) return;
+    if (!placed.at)
+        return;
     m.place = placed.at->place;
     m.place_covariance = placed.at->covariance;
 }
@@ -44,44 +45,58 @@ void put_place(Mark &m, const Placed &placed) {
 
 std::string_view name_of(Family family) {
     switch (family) {
-    case Family::fish: return "fish";
-    case Family::structure: return "structure";
-    case Family::bottom: return "bottom";
-    case Family::hazard: return "hazard";
-    case Family::unsure: return "unsure";
+    case Family::fish:
+        return "fish";
+    case Family::structure:
+        return "structure";
+    case Family::bottom:
+        return "bottom";
+    case Family::hazard:
+        return "hazard";
+    case Family::unsure:
+        return "unsure";
     }
     return "";
 }
 
 std::optional<Family> family_named(std::string_view name) {
     for (const auto f : {Family::fish, Family::structure, Family::bottom, Family::hazard, Family::unsure})
-        if (name_of(f) == name) return f;
+        if (name_of(f) == name)
+            return f;
     return std::nullopt;
 }
 
 std::span<const std::string_view> kinds_of(Family family) {
     switch (family) {
-    case Family::fish: return fish_kinds;
-    case Family::structure: return structure_kinds;
-    case Family::bottom: return bottom_kinds;
-    default: return all_kinds;
+    case Family::fish:
+        return fish_kinds;
+    case Family::structure:
+        return structure_kinds;
+    case Family::bottom:
+        return bottom_kinds;
+    default:
+        return all_kinds;
     }
 }
 
-bool is_kind(std::string_view name) { return std::find(all_kinds.begin(), all_kinds.end(), name) != all_kinds.end(); }
+bool is_kind(std::string_view name) {
+    return std::find(all_kinds.begin(), all_kinds.end(), name) != all_kinds.end();
+}
 
 std::string new_mark_id() {
     std::random_device random; // an identifier must differ between runs; nothing else here is unseeded
     std::array<std::uint32_t, 4> w{};
-    for (auto &x : w) x = random();
+    for (auto &x : w)
+        x = random();
     w[1] = (w[1] & 0xFFFF0FFFu) | 0x00004000u;
     w[2] = (w[2] & 0x3FFFFFFFu) | 0x80000000u;
-    return fmt::format("{:08x}-{:04x}-{:04x}-{:04x}-{:04x}{:08x}", w[0], w[1] >> 16, w[1] & 0xFFFFu, w[2] >> 16,
-                       w[2] & 0xFFFFu, w[3]);
+    return fmt::format("{:08x}-{:04x}-{:04x}-{:04x}-{:04x}{:08x}", w[0], w[1] >> 16, w[1] & 0xFFFFu,
+                       w[2] >> 16, w[2] & 0xFFFFu, w[3]);
 }
 
 std::string plain_name(const Mark &mark) {
-    if (!mark.name.empty()) return mark.name;
+    if (!mark.name.empty())
+        return mark.name;
     std::string text(mark.kind.empty() ? name_of(mark.family) : std::string_view(mark.kind));
     std::replace(text.begin(), text.end(), '_', ' ');
     return text;
@@ -92,8 +107,9 @@ Mark mark_at(const Scan &scan, const CursorReading &reading, Family family, std:
     auto m = begin(scan, c.row, family, std::move(source));
     m.side = name_of(c.side);
     m.slant_m = c.slant_m;
-    if (reading.ground_m) m.ground_m = reading.ground_m->value;
-    if (reading.depth_m) m.depth_m = Estimate{*reading.depth_m, 0.3};
+    if (reading.ground_m)
+        m.ground_m = reading.ground_m->value;
+    m.depth_m = reading.depth_m;
     put_place(m, reading.placed);
     if (!reading.ground_m && m.place_remark.empty())
         m.place_remark = "in the water: how far aside is not known from one pass";
@@ -106,7 +122,7 @@ Mark mark_measured(const Scan &scan, const MeasureHandles &h, const Measurement 
     m.side = name_of(h.side);
     m.slant_m = h.top_m;
     m.ground_m = found.shadow.ground_m.value;
-    m.depth_m = Estimate{found.water_depth_m, found.water_depth_sd_m};
+    m.depth_m = found.water_depth_m;
     m.height_m = found.shadow.height_m;
     m.height_at_least = found.shadow.at_least;
     put_place(m, found.placed);
@@ -116,14 +132,16 @@ Mark mark_measured(const Scan &scan, const MeasureHandles &h, const Measurement 
 Mark mark_at_boat(const Scan &scan, std::size_t row, Family family, std::string source) {
     auto m = begin(scan, row, family, std::move(source));
     const auto &r = scan.row(row);
-    if (r.bottom.found) m.depth_m = Estimate{r.bottom.altitude_m + scan.installation.draught_m(), r.bottom.altitude_sd_m};
+    if (r.bottom.found)
+        m.depth_m = Estimate{r.bottom.altitude_m + scan.installation.draught_m(), r.bottom.altitude_sd_m};
     put_place(m, place_beside(scan, row, Side::down, {0, at_boat_sd_m}));
-    if (m.place_remark.empty()) m.place_remark = "marked at the boat: nothing was pointed at";
+    if (m.place_remark.empty())
+        m.place_remark = "marked at the boat: nothing was pointed at";
     return m;
 }
 
-Chip cut_chip(const Scan &scan, std::size_t row, Side side, double slant_m, const DisplayWindow &window, int width,
-              int height, double metres_per_pixel) {
+Chip cut_chip(const Scan &scan, std::size_t row, Side side, double slant_m, const DisplayWindow &window,
+              int width, int height, double metres_per_pixel) {
     Chip chip{width, height, {}};
     const auto w = static_cast<std::size_t>(width);
     chip.level.assign(w * static_cast<std::size_t>(height), 0);
@@ -133,10 +151,12 @@ Chip cut_chip(const Scan &scan, std::size_t row, Side side, double slant_m, cons
     std::vector<std::uint8_t> line(zero + w);
     for (int y = 0; y < height; ++y) {
         const auto number = static_cast<std::ptrdiff_t>(row) + height / 2 - y;
-        if (number < 0 || !scan.holds(static_cast<std::size_t>(number))) continue;
+        if (number < 0 || !scan.holds(static_cast<std::size_t>(number)))
+            continue;
         const auto &ping = scan.row(static_cast<std::size_t>(number)).ping;
         const auto *beam = ping.beam(side);
-        if (beam == nullptr) continue;
+        if (beam == nullptr)
+            continue;
         paint_side(ping, *beam, to, window, line);
         auto out = chip.level.begin() + static_cast<std::ptrdiff_t>(static_cast<std::size_t>(y) * w);
         if (side == Side::port)

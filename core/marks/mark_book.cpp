@@ -6,9 +6,11 @@ namespace heron {
 
 Result<MarkBook> MarkBook::open(const std::filesystem::path &path) {
     auto store = MarkStore::open(path);
-    if (!store) return tl::unexpected(store.error());
+    if (!store)
+        return tl::unexpected(store.error());
     auto marks = store->load();
-    if (!marks) return tl::unexpected(marks.error());
+    if (!marks)
+        return tl::unexpected(marks.error());
     MarkBook book(std::move(*store));
     book.marks_ = std::move(*marks);
     book.index_marks();
@@ -22,21 +24,25 @@ const Mark *MarkBook::find(const std::string &id) const {
 
 void MarkBook::index_marks() {
     index_.clear();
-    for (std::size_t i = 0; i < marks_.size(); ++i) index_[marks_[i].id] = i;
+    for (std::size_t i = 0; i < marks_.size(); ++i)
+        index_[marks_[i].id] = i;
 }
 
 Result<void> MarkBook::apply(const Change &change, bool forward) {
     std::vector<Mark> saved;
     for (const auto &step : change)
-        if (const auto &to = forward ? step.after : step.before) saved.push_back(*to);
+        if (const auto &to = forward ? step.after : step.before)
+            saved.push_back(*to);
     if (!saved.empty())
-        if (auto r = store_.save(saved); !r) return r;
+        if (auto r = store_.save(saved); !r)
+            return r;
     std::unordered_set<std::string> gone;
     for (const auto &step : change) {
         const auto &from = forward ? step.before : step.after;
         const auto &to = forward ? step.after : step.before;
         if (!to && from)
-            if (auto r = store_.remove(from->id); !r) return r;
+            if (auto r = store_.remove(from->id); !r)
+                return r;
         const auto &id = to ? to->id : from->id;
         const auto at = index_.find(id);
         if (!to) {
@@ -56,12 +62,15 @@ Result<void> MarkBook::apply(const Change &change, bool forward) {
 }
 
 Result<void> MarkBook::remember(Change change) {
-    if (auto r = apply(change, true); !r) return r;
+    if (auto r = apply(change, true); !r)
+        return r;
     done_.push_back(std::move(change));
     return {};
 }
 
-Result<void> MarkBook::add(const Mark &mark) { return add_all({mark}); }
+Result<void> MarkBook::add(const Mark &mark) {
+    return add_all({mark});
+}
 
 Result<void> MarkBook::add_all(const std::vector<Mark> &marks) {
     Change change;
@@ -72,17 +81,22 @@ Result<void> MarkBook::add_all(const std::vector<Mark> &marks) {
     return remember(std::move(change));
 }
 
-Result<void> MarkBook::change(const Mark &mark) { return add_all({mark}); }
+Result<void> MarkBook::change(const Mark &mark) {
+    return add_all({mark});
+}
 
 Result<void> MarkBook::remove(const std::string &id) {
     const auto *old = find(id);
-    if (old == nullptr) return {};
+    if (old == nullptr)
+        return {};
     return remember({{*old, std::nullopt}});
 }
 
 Result<void> MarkBook::undo() {
-    if (done_.empty()) return {};
-    if (auto r = apply(done_.back(), false); !r) return r;
+    if (done_.empty())
+        return {};
+    if (auto r = apply(done_.back(), false); !r)
+        return r;
     done_.pop_back();
     return {};
 }

@@ -20,7 +20,8 @@ class MarkBook {
     Result<void> add(const Mark &mark);
     Result<void> change(const Mark &mark); ///< replaces the mark of the same id
     Result<void> remove(const std::string &id);
-    Result<void> add_all(const std::vector<Mark> &marks); ///< all or none; one step of undo. Known ids are replaced
+    Result<void>
+    add_all(const std::vector<Mark> &marks); ///< all or none; one step of undo. Known ids are replaced
 
     bool can_undo() const { return !done_.empty(); }
     /// Takes the last change back.

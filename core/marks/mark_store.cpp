@@ -64,7 +64,8 @@ std::vector<std::uint8_t> blob_of(const GeoPoint &p) {
 }
 
 std::optional<GeoPoint> point_of(const void *data, int size) {
-    if (data == nullptr || size != 29) return std::nullopt;
+    if (data == nullptr || size != 29)
+        return std::nullopt;
     GeoPoint p;
     std::memcpy(&p.longitude_deg, static_cast<const std::uint8_t *>(data) + 13, 8);
     std::memcpy(&p.latitude_deg, static_cast<const std::uint8_t *>(data) + 21, 8);
@@ -73,7 +74,9 @@ std::optional<GeoPoint> point_of(const void *data, int size) {
 
 class Statement {
   public:
-    Statement(sqlite3 *db, const char *sql) { status_ = sqlite3_prepare_v2(db, sql, -1, &statement_, nullptr); }
+    Statement(sqlite3 *db, const char *sql) {
+        status_ = sqlite3_prepare_v2(db, sql, -1, &statement_, nullptr);
+    }
     ~Statement() { sqlite3_finalize(statement_); }
     Statement(const Statement &) = delete;
     Statement &operator=(const Statement &) = delete;
@@ -81,12 +84,16 @@ class Statement {
     int step() { return sqlite3_step(statement_); }
     void reset() { sqlite3_reset(statement_); }
 
-    void bind(int i, const std::string &v) { sqlite3_bind_text(statement_, i, v.data(), static_cast<int>(v.size()), SQLITE_TRANSIENT); }
+    void bind(int i, const std::string &v) {
+        sqlite3_bind_text(statement_, i, v.data(), static_cast<int>(v.size()), SQLITE_TRANSIENT);
+    }
     void bind(int i, double v) { sqlite3_bind_double(statement_, i, v); }
     void bind(int i, int v) { sqlite3_bind_int(statement_, i, v); }
     void bind_blob(int i, const std::vector<std::uint8_t> &v) {
-        if (v.empty()) sqlite3_bind_null(statement_, i);
-        else sqlite3_bind_blob(statement_, i, v.data(), static_cast<int>(v.size()), SQLITE_TRANSIENT);
+        if (v.empty())
+            sqlite3_bind_null(statement_, i);
+        else
+            sqlite3_bind_blob(statement_, i, v.data(), static_cast<int>(v.size()), SQLITE_TRANSIENT);
     }
     void bind_estimate(int i, const std::optional<Estimate> &e) {
         if (!e) {
@@ -99,12 +106,15 @@ class Statement {
     }
     std::string text(int i) const {
         const auto *p = sqlite3_column_text(statement_, i);
-        return p != nullptr ? std::string(reinterpret_cast<const char *>(p), static_cast<std::size_t>(sqlite3_column_bytes(statement_, i))) : std::string();
+        return p != nullptr ? std::string(reinterpret_cast<const char *>(p),
+                                          static_cast<std::size_t>(sqlite3_column_bytes(statement_, i)))
+                            : std::string();
     }
     double real(int i) const { return sqlite3_column_double(statement_, i); }
     int whole(int i) const { return sqlite3_column_int(statement_, i); }
     std::optional<Estimate> estimate(int i) const {
-        if (sqlite3_column_type(statement_, i) == SQLITE_NULL) return std::nullopt;
+        if (sqlite3_column_type(statement_, i) == SQLITE_NULL)
+            return std::nullopt;
         return Estimate{real(i), real(i + 1)};
     }
     const void *blob(int i) const { return sqlite3_column_blob(statement_, i); }
@@ -127,7 +137,8 @@ struct MarkStore::State {
         const bool full = sqlite3_errcode(db) == SQLITE_FULL;
         return fail(fmt::format("{} could not be {}: {}", path.string(), doing, sqlite3_errmsg(db)),
                     "what was saved before is safe",
-                    full ? "free some space on the disk, then mark again" : "check the folder and its permissions");
+                    full ? "free some space on the disk, then mark again"
+                         : "check the folder and its permissions");
     }
     int number(const char *sql) {
         Statement s(db, sql);
@@ -143,43 +154,52 @@ MarkStore::~MarkStore() = default;
 Result<MarkStore> MarkStore::open(const std::filesystem::path &path) {
     auto state = std::make_unique<State>();
     state->path = path;
-    if (sqlite3_open_v2(path.c_str(), &state->db, SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE | SQLITE_OPEN_FULLMUTEX, nullptr) != SQLITE_OK)
+    if (sqlite3_open_v2(path.c_str(), &state->db,
+                        SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE | SQLITE_OPEN_FULLMUTEX,
+                        nullptr) != SQLITE_OK)
         return state->fault("opened");
     sqlite3_busy_timeout(state->db, 5000);
     const int tables = state->number("SELECT count(*) FROM sqlite_master");
     if (tables < 0)
-        return fail(fmt::format("{} is no file of marks, or it is damaged", path.string()), "it was left as it is",
-                    "move it away, or name another file");
+        return fail(fmt::format("{} is no file of marks, or it is damaged", path.string()),
+                    "it was left as it is", "move it away, or name another file");
     if (tables > 0) {
         const int version = state->number("SELECT version FROM heron_schema");
         if (version < 0)
-            return fail(fmt::format("{} is a database of another program", path.string()), "it was left as it is",
-                        "name another file for the marks");
+            return fail(fmt::format("{} is a database of another program", path.string()),
+                        "it was left as it is", "name another file for the marks");
         if (version > schema_version)
-            return fail(fmt::format("{} was written by a newer Young Heron (schema {}, this one knows {})", path.string(),
-                                    version, schema_version),
+            return fail(fmt::format("{} was written by a newer Young Heron (schema {}, this one knows {})",
+                                    path.string(), version, schema_version),
                         "it was left as it is", "open it with the newer program");
     }
     state->run("PRAGMA journal_mode = WAL");
     state->run("PRAGMA synchronous = FULL");
     if (tables == 0) {
-        const auto begin = fmt::format("PRAGMA application_id = {}; PRAGMA user_version = {}; BEGIN IMMEDIATE;", geopackage_application_id, geopackage_version);
-        if (!state->run(begin.c_str()) || !state->run(schema) || !state->run("COMMIT")) return state->fault("set up");
+        const auto begin =
+            fmt::format("PRAGMA application_id = {}; PRAGMA user_version = {}; BEGIN IMMEDIATE;",
+                        geopackage_application_id, geopackage_version);
+        if (!state->run(begin.c_str()) || !state->run(schema) || !state->run("COMMIT"))
+            return state->fault("set up");
     }
     return MarkStore(std::move(state));
 }
 
-Result<void> MarkStore::save(const Mark &mark) { return save(std::vector<Mark>{mark}); }
+Result<void> MarkStore::save(const Mark &mark) {
+    return save(std::vector<Mark>{mark});
+}
 
 Result<void> MarkStore::save(const std::vector<Mark> &marks) {
     auto &s = *state_;
-    if (!s.run("BEGIN IMMEDIATE")) return s.fault("written");
+    if (!s.run("BEGIN IMMEDIATE"))
+        return s.fault("written");
     bool good = false;
     {
         Statement q(s.db, upsert);
         good = q.ready();
         for (const auto &m : marks) {
-            if (!good) break;
+            if (!good)
+                break;
             q.reset();
             q.bind_blob(1, m.place ? blob_of(*m.place) : std::vector<std::uint8_t>());
             q.bind(2, m.id);
@@ -209,8 +229,10 @@ Result<void> MarkStore::save(const std::vector<Mark> &marks) {
             good = q.step() == SQLITE_DONE;
         }
     }
-    good = good && s.run("UPDATE gpkg_contents SET last_change = strftime('%Y-%m-%dT%H:%M:%fZ','now') WHERE table_name = 'marks'");
-    if (good && s.run("COMMIT")) return {};
+    good = good && s.run("UPDATE gpkg_contents SET last_change = strftime('%Y-%m-%dT%H:%M:%fZ','now') WHERE "
+                         "table_name = 'marks'");
+    if (good && s.run("COMMIT"))
+        return {};
     auto fault = s.fault("written");
     s.run("ROLLBACK");
     return fault;
@@ -219,16 +241,19 @@ Result<void> MarkStore::save(const std::vector<Mark> &marks) {
 Result<void> MarkStore::remove(const std::string &id) {
     auto &s = *state_;
     Statement q(s.db, "DELETE FROM marks WHERE id = ?1");
-    if (!q.ready()) return s.fault("written");
+    if (!q.ready())
+        return s.fault("written");
     q.bind(1, id);
-    if (q.step() != SQLITE_DONE) return s.fault("written");
+    if (q.step() != SQLITE_DONE)
+        return s.fault("written");
     return {};
 }
 
 Result<std::vector<Mark>> MarkStore::load() const {
     auto &s = *state_;
     Statement q(s.db, select_all);
-    if (!q.ready()) return s.fault("read");
+    if (!q.ready())
+        return s.fault("read");
     std::vector<Mark> marks;
     int status = SQLITE_ROW;
     while ((status = q.step()) == SQLITE_ROW) {
@@ -260,7 +285,8 @@ Result<std::vector<Mark>> MarkStore::load() const {
         m.foreign_gpx = q.text(26);
         marks.push_back(std::move(m));
     }
-    if (status != SQLITE_DONE) return s.fault("read to its end");
+    if (status != SQLITE_DONE)
+        return s.fault("read to its end");
     return marks;
 }
 

@@ -10,8 +10,9 @@
 
 namespace heron {
 
-/// Every change is one transaction, flushed to the disk (synchronous = FULL) before the call returns: what it reports as
-/// saved survives a crash or a power cut. While open, SQLite keeps two files beside it (write-ahead log).
+/// Every change is one transaction, flushed to the disk (synchronous = FULL) before the call returns: what it
+/// reports as saved survives a crash or a power cut. While open, SQLite keeps two files beside it
+/// (write-ahead log).
 class MarkStore {
   public:
     static constexpr int schema_version = 1;

@@ -16,10 +16,12 @@ std::vector<double> binned(const Ping &p, const Beam &b, double bin_m, std::size
     std::vector<double> sum(bins, 0);
     std::vector<int> count(bins, 0);
     for (std::size_t k = 0; k < b.code.size(); ++k) {
-        if (b.code[k] == missing_code) continue;
+        if (b.code[k] == missing_code)
+            continue;
         const double r = p.slant_m(static_cast<double>(k));
         const auto i = static_cast<std::size_t>(std::max(0.0, r / bin_m));
-        if (i >= bins) break;
+        if (i >= bins)
+            break;
         sum[i] += b.scale.db(b.code[k]);
         ++count[i];
     }
@@ -49,7 +51,8 @@ std::vector<float> rise(const std::vector<double> &level, std::size_t before, st
     for (std::size_t i = 4; i + 4 < level.size(); ++i) {
         const auto a = i > before ? i - before : 0, c = std::min(i + after, level.size());
         const int na = n[i] - n[a], nc = n[c] - n[i];
-        if (na < 3 || nc < static_cast<int>(after) / 2) continue;
+        if (na < 3 || nc < static_cast<int>(after) / 2)
+            continue;
         out[i] = static_cast<float>((sum[c] - sum[i]) / nc - (sum[i] - sum[a]) / na);
     }
     return out;
@@ -57,14 +60,18 @@ std::vector<float> rise(const std::vector<double> &level, std::size_t before, st
 
 // The range near `about` (m) at which this side rises most steeply.
 double edge_near(const std::vector<float> &score, double about, double bin_m) {
-    if (score.empty()) return 0;
+    if (score.empty())
+        return 0;
     const auto middle = static_cast<std::ptrdiff_t>(about / bin_m);
     std::ptrdiff_t best = -1;
     for (auto i = std::max<std::ptrdiff_t>(1, middle - 9); i <= middle + 9 && i + 1 < std::ssize(score); ++i)
-        if (best < 0 || score[static_cast<std::size_t>(i)] > score[static_cast<std::size_t>(best)]) best = i;
-    if (best < 1 || score[static_cast<std::size_t>(best)] < weakest_rise_db) return 0;
+        if (best < 0 || score[static_cast<std::size_t>(i)] > score[static_cast<std::size_t>(best)])
+            best = i;
+    if (best < 1 || score[static_cast<std::size_t>(best)] < weakest_rise_db)
+        return 0;
     // A parabola through the best bin and its neighbours.
-    const double a = static_cast<double>(score[static_cast<std::size_t>(best - 1)]), b = static_cast<double>(score[static_cast<std::size_t>(best)]),
+    const double a = static_cast<double>(score[static_cast<std::size_t>(best - 1)]),
+                 b = static_cast<double>(score[static_cast<std::size_t>(best)]),
                  c = static_cast<double>(score[static_cast<std::size_t>(best + 1)]);
     const double curve = a - 2 * b + c;
     const double shift = curve < -1e-6 ? std::clamp((a - c) / (2 * curve), -0.5, 0.5) : 0;
@@ -77,18 +84,24 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
     Row row;
     std::vector<float> score(bins, 0);
     for (const auto &b : ping.beams) {
-        if (b.side == Side::around || b.code.empty()) continue;
+        if (b.side == Side::around || b.code.empty())
+            continue;
         const auto level = binned(ping, b, bin_m, bins);
         const auto wide = rise(level, 24, 12);
         for (std::size_t i = 0; i < bins; ++i) {
             // The two sides need not meet the bottom at quite the same range.
             float best = 0;
-            for (std::size_t j = i > 2 ? i - 2 : 0; j <= std::min(bins - 1, i + 2); ++j) best = std::max(best, wide[j]);
-            if (static_cast<double>(i) * bin_m > nothing_nearer_m) score[i] += std::min(best, 25.0F);
+            for (std::size_t j = i > 2 ? i - 2 : 0; j <= std::min(bins - 1, i + 2); ++j)
+                best = std::max(best, wide[j]);
+            if (static_cast<double>(i) * bin_m > nothing_nearer_m)
+                score[i] += std::min(best, 25.0F);
         }
-        if (b.side == Side::port) row.port_edge = rise(level, 8, 5);
-        else if (b.side == Side::starboard) row.starboard_edge = rise(level, 8, 5);
-        else row.port_edge = row.starboard_edge = rise(level, 8, 5);
+        if (b.side == Side::port)
+            row.port_edge = rise(level, 8, 5);
+        else if (b.side == Side::starboard)
+            row.starboard_edge = rise(level, 8, 5);
+        else
+            row.port_edge = row.starboard_edge = rise(level, 8, 5);
     }
     row.step.assign(bins, 0);
     if (total_.empty()) {
@@ -100,9 +113,12 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
             int from = 0;
             for (int d = -most_step; d <= most_step; ++d) {
                 const auto j = static_cast<std::ptrdiff_t>(i) + d;
-                if (j < 0 || j >= std::ssize(total_)) continue;
-                const float t = total_[static_cast<std::size_t>(j)] - penalty_per_bin * static_cast<float>(std::abs(d));
-                if (t > best) best = t, from = d;
+                if (j < 0 || j >= std::ssize(total_))
+                    continue;
+                const float t =
+                    total_[static_cast<std::size_t>(j)] - penalty_per_bin * static_cast<float>(std::abs(d));
+                if (t > best)
+                    best = t, from = d;
             }
             // The past fades, so that a new bottom far from the old path is found within some fifty pings.
             next[i] = 0.97F * best + score[i];
@@ -111,7 +127,8 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
         total_ = std::move(next);
     }
     rows_.push_back(std::move(row));
-    if (rows_.size() > lag + 1) rows_.pop_front();
+    if (rows_.size() > lag + 1)
+        rows_.pop_front();
 
     auto at = static_cast<std::size_t>(std::max_element(total_.begin(), total_.end()) - total_.begin());
     picks_.assign(rows_.size(), {});
@@ -123,15 +140,18 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
         pick.found = pick.port_m > 0 || pick.starboard_m > 0;
         at = static_cast<std::size_t>(static_cast<std::ptrdiff_t>(at) + rows_[n].step[at]);
     }
-    // The boat's own depth changes slowly; the jitter of single edges does not. On a slope the side that rises is met
-    // early, so the farther of the two stands for the depth under the boat.
+    // The boat's own depth changes slowly; the jitter of single edges does not. On a slope the side that
+    // rises is met early, so the farther of the two stands for the depth under the boat.
     std::vector<double> raw(picks_.size());
-    for (std::size_t n = 0; n < picks_.size(); ++n) raw[n] = std::max(picks_[n].port_m, picks_[n].starboard_m);
+    for (std::size_t n = 0; n < picks_.size(); ++n)
+        raw[n] = std::max(picks_[n].port_m, picks_[n].starboard_m);
     for (std::size_t n = 0; n < picks_.size(); ++n) {
-        if (!picks_[n].found) continue;
+        if (!picks_[n].found)
+            continue;
         std::vector<double> near;
         for (std::size_t m = n > 3 ? n - 3 : 0; m < std::min(picks_.size(), n + 4); ++m)
-            if (picks_[m].found) near.push_back(raw[m]);
+            if (picks_[m].found)
+                near.push_back(raw[m]);
         std::sort(near.begin(), near.end());
         picks_[n].altitude_m = near[near.size() / 2];
         picks_[n].altitude_sd_m = std::max(0.05, (near.back() - near.front()) / 2);

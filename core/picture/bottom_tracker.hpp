@@ -18,15 +18,15 @@ struct BottomPick {
     double starboard_m = 0;
 };
 
-/// Follows the bottom with a fixed look-ahead: for each range the rise of level from the 1.2 m before to the 0.6 m
-/// behind is a score, summed over the beams of a ping; the path of best total score that moves at most 0.1 m a ping is
-/// the bottom (Viterbi). A pick is provisional until `lag` more pings have come.
+/// Follows the bottom with a fixed look-ahead: for each range the rise of level from the 1.2 m before to the
+/// 0.6 m behind is a score, summed over the beams of a ping; the path of best total score that moves at most
+/// 0.1 m a ping is the bottom (Viterbi). A pick is provisional until `lag` more pings have come.
 class BottomTracker {
   public:
     static constexpr std::size_t lag = 24;
 
-    /// Takes the next ping. Returns the picks of the newest pings, oldest first; the last one belongs to `ping`, and at
-    /// most `lag` before it may differ from what was said earlier.
+    /// Takes the next ping. Returns the picks of the newest pings, oldest first; the last one belongs to
+    /// `ping`, and at most `lag` before it may differ from what was said earlier.
     const std::vector<BottomPick> &push(const Ping &ping);
 
   private:
@@ -35,7 +35,7 @@ class BottomTracker {
     static constexpr std::size_t bins = 1600;
 
     struct Row {
-        std::vector<std::int8_t> step; // where the best path into each bin came from
+        std::vector<std::int8_t> step;                // where the best path into each bin came from
         std::vector<float> port_edge, starboard_edge; // score of each side alone, for the refinement
     };
     std::vector<float> total_;

@@ -20,10 +20,12 @@ std::uint8_t channel_of(double linear) {
 } // namespace
 
 std::optional<Rgb> rgb_from_hex(std::string_view text) {
-    if (text.size() != 7 || text[0] != '#') return std::nullopt;
+    if (text.size() != 7 || text[0] != '#')
+        return std::nullopt;
     unsigned value = 0;
     const auto [end, error] = std::from_chars(text.data() + 1, text.data() + 7, value, 16);
-    if (error != std::errc() || end != text.data() + 7) return std::nullopt;
+    if (error != std::errc() || end != text.data() + 7)
+        return std::nullopt;
     return Rgb{static_cast<std::uint8_t>(value >> 16), static_cast<std::uint8_t>(value >> 8 & 255u),
                static_cast<std::uint8_t>(value & 255u)};
 }

@@ -17,7 +17,8 @@ struct Rgb {
 /// "#RRGGBB"; nothing for other text.
 std::optional<Rgb> rgb_from_hex(std::string_view text);
 
-/// A colour in OKLab (B. Ottosson, 2020, "A perceptual color space for image processing"; matrices from memory).
+/// A colour in OKLab (B. Ottosson, 2020, "A perceptual color space for image processing"; matrices from
+/// memory).
 struct OkLab {
     double lightness = 0, a = 0, b = 0;
 };

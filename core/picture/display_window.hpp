@@ -33,8 +33,8 @@ class LevelHistogram {
     bool empty() const { return total_ <= 0; }
     /// The level below which `share` (0…1) of the bottom zone lies, dB.
     double bottom_quantile_db(double share) const;
-    /// A window that shows shadow as dark, the usual bottom in the middle and hard things light: from no more than 22 dB
-    /// under to no more than 20 dB over the median of the bottom.
+    /// A window that shows shadow as dark, the usual bottom in the middle and hard things light: from no more
+    /// than 22 dB under to no more than 20 dB over the median of the bottom.
     DisplayWindow fitting_window() const;
 
   private:

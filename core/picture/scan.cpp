@@ -8,14 +8,16 @@ namespace {
 
 std::size_t bytes_of(const Ping &p) {
     std::size_t n = sizeof(ScanRow);
-    for (const auto &b : p.beams) n += sizeof(Beam) + b.code.capacity() * sizeof(b.code[0]);
+    for (const auto &b : p.beams)
+        n += sizeof(Beam) + b.code.capacity() * sizeof(b.code[0]);
     return n;
 }
 
 } // namespace
 
 void Scan::push(Ping ping, const SoundingSettings &settings) {
-    const bool side_looking = std::any_of(ping.beams.begin(), ping.beams.end(), [](const Beam &b) { return b.side != Side::down; });
+    const bool side_looking =
+        std::any_of(ping.beams.begin(), ping.beams.end(), [](const Beam &b) { return b.side != Side::down; });
     side_looking_ = side_looking_ || side_looking;
     if (!side_looking && side_looking_) {
         ++down_only_;
@@ -25,7 +27,8 @@ void Scan::push(Ping ping, const SoundingSettings &settings) {
     bytes_ += bytes_of(ping);
     rows_.push_back({std::move(ping), {}, settings});
     const auto n = std::min(picks.size(), rows_.size());
-    for (std::size_t i = 0; i < n; ++i) rows_[rows_.size() - n + i].bottom = picks[picks.size() - n + i];
+    for (std::size_t i = 0; i < n; ++i)
+        rows_[rows_.size() - n + i].bottom = picks[picks.size() - n + i];
     levels_.add(rows_.back().ping, rows_.back().bottom);
     while (bytes_ > most_bytes_ && rows_.size() > 1) {
         bytes_ -= bytes_of(rows_.front().ping);
@@ -54,17 +57,23 @@ void paint_side(const Ping &ping, const Beam &beam, double range_m, const Displa
             k1 = k0 + 1;
         }
         out[x] = 0;
-        if (k1 <= 0 || k0 >= samples) continue;
-        const auto first = static_cast<std::size_t>(std::max(0.0, k0)), last = static_cast<std::size_t>(std::min(k1, samples));
+        if (k1 <= 0 || k0 >= samples)
+            continue;
+        const auto first = static_cast<std::size_t>(std::max(0.0, k0)),
+                   last = static_cast<std::size_t>(std::min(k1, samples));
         unsigned sum = 0, heard = 0;
         for (auto k = first; k < last; ++k) {
-            if (beam.code[k] == missing_code) continue;
+            if (beam.code[k] == missing_code)
+                continue;
             sum += beam.code[k];
             ++heard;
         }
-        if (heard == 0) continue;
+        if (heard == 0)
+            continue;
         const double level = base + slope * static_cast<double>(sum) / heard;
-        out[x] = level <= 0 ? std::uint8_t{0} : level >= 255 ? std::uint8_t{255} : static_cast<std::uint8_t>(level);
+        out[x] = level <= 0     ? std::uint8_t{0}
+                 : level >= 255 ? std::uint8_t{255}
+                                : static_cast<std::uint8_t>(level);
     }
 }
 

@@ -18,14 +18,15 @@ struct ScanRow {
     SoundingSettings settings;
 };
 
-/// A row is a ping with a side-looking beam; pings that only look down are rows where no other kind was ever heard, and are
-/// counted otherwise. Rows are numbered from 0 as they come and keep their number; the oldest are let go when `most_bytes` is reached.
+/// A row is a ping with a side-looking beam; pings that only look down are rows where no other kind was ever
+/// heard, and are counted otherwise. Rows are numbered from 0 as they come and keep their number; the oldest
+/// are let go when `most_bytes` is reached.
 class Scan {
   public:
     explicit Scan(std::size_t most_bytes = 300u << 20) : most_bytes_(most_bytes) {}
 
     void push(Ping ping, const SoundingSettings &settings = {});
-    std::size_t first() const { return first_; }           ///< number of the oldest row still held
+    std::size_t first() const { return first_; }              ///< number of the oldest row still held
     std::size_t end() const { return first_ + rows_.size(); } ///< number of the next row
     bool empty() const { return rows_.empty(); }
     /// `number` in first()…end()−1.
@@ -50,8 +51,9 @@ class Scan {
     LevelHistogram levels_;
 };
 
-/// Paints one side of a ping into pixels: out[0] is at the transducer, out[n−1] ends at `range_m` (slant). A pixel is the
-/// mean of its samples' levels, or the nearest sample where samples are wider; 0 where nothing was heard.
+/// Paints one side of a ping into pixels: out[0] is at the transducer, out[n−1] ends at `range_m` (slant). A
+/// pixel is the mean of its samples' levels, or the nearest sample where samples are wider; 0 where nothing
+/// was heard.
 void paint_side(const Ping &ping, const Beam &beam, double range_m, const DisplayWindow &window,
                 std::span<std::uint8_t> out);
 

@@ -5,13 +5,28 @@
 
 namespace heron {
 
+namespace {
+
+// Depth of the bottom `ground` aside, from the surface: the slope across is what is least known.
+Estimate water_depth(const Scan &scan, const BottomPlane &plane, double ground) {
+    return {plane.depth_at(ground) + scan.installation.draught_m(),
+            std::hypot(plane.altitude_sd_m, ground * plane.slope_sd_deg / degrees_per_radian)};
+}
+
+} // namespace
+
 std::string say(PlaceState state) {
     switch (state) {
-    case PlaceState::known: return {};
-    case PlaceState::known_by_course: return "no compass: the course over ground serves, with a wider error";
-    case PlaceState::no_position: return "place unknown: no position at that ping";
-    case PlaceState::no_heading: return "place unknown: no heading, and the boat did not run straight";
-    case PlaceState::clock_suspect: return "place unknown: the time of that ping steps back";
+    case PlaceState::known:
+        return {};
+    case PlaceState::known_by_course:
+        return "no compass: the course over ground serves, with a wider error";
+    case PlaceState::no_position:
+        return "place unknown: no position at that ping";
+    case PlaceState::no_heading:
+        return "place unknown: no heading, and the boat did not run straight";
+    case PlaceState::clock_suspect:
+        return "place unknown: the time of that ping steps back";
     }
     return {};
 }
@@ -31,13 +46,15 @@ Placed place_beside(const Scan &scan, std::size_t row, Side side, const Estimate
     const auto *beam = ping.beam(side);
     const double azimuth = beam != nullptr ? beam->azimuth_deg : nominal_azimuth_deg(side);
     placed.at = locate_sample(fix->pose, scan.installation, azimuth, ground.value, ground.sd);
-    placed.state = fix->heading_source == HeadingSource::compass ? PlaceState::known : PlaceState::known_by_course;
+    placed.state =
+        fix->heading_source == HeadingSource::compass ? PlaceState::known : PlaceState::known_by_course;
     return placed;
 }
 
 std::optional<BottomPlane> bottom_at(const Scan &scan, std::size_t row) {
     const auto &bottom = scan.row(row).bottom;
-    if (!bottom.found) return std::nullopt;
+    if (!bottom.found)
+        return std::nullopt;
     BottomPlane plane;
     plane.altitude_m = bottom.altitude_m;
     plane.altitude_sd_m = bottom.altitude_sd_m;
@@ -52,23 +69,26 @@ double range_sd_m(const Ping &ping) {
 bool shadow_is_cut(const Scan &scan, const MeasureHandles &h) {
     const auto &ping = scan.row(h.row).ping;
     const auto *beam = ping.beam(h.side);
-    if (beam == nullptr) return true;
+    if (beam == nullptr)
+        return true;
     return h.end_m >= ping.slant_m(static_cast<double>(beam->code.size())) - 2 * ping.metres_per_sample();
 }
 
 std::optional<Measurement> measure(const Scan &scan, const MeasureHandles &h) {
-    if (!scan.holds(h.row)) return std::nullopt;
+    if (!scan.holds(h.row))
+        return std::nullopt;
     const auto plane = bottom_at(scan, h.row);
-    if (!plane) return std::nullopt;
+    if (!plane)
+        return std::nullopt;
     const auto &ping = scan.row(h.row).ping;
     const auto shadow = read_shadow(h.top_m, h.end_m, range_sd_m(ping), *plane, shadow_is_cut(scan, h));
-    if (!shadow) return std::nullopt;
+    if (!shadow)
+        return std::nullopt;
     Measurement m;
     m.shadow = *shadow;
     const double g = shadow->ground_m.value;
-    m.water_depth_m = plane->depth_at(g) + scan.installation.draught_m();
-    m.water_depth_sd_m = std::hypot(plane->altitude_sd_m, g * plane->slope_sd_deg / degrees_per_radian);
-    m.top_depth_m = std::max(0.0, m.water_depth_m - shadow->height_m.value);
+    m.water_depth_m = water_depth(scan, *plane, g);
+    m.top_depth_m = std::max(0.0, m.water_depth_m.value - shadow->height_m.value);
     m.nearest_shadow_m = h.end_m - h.top_m;
     m.placed = place_beside(scan, h.row, h.side, shadow->ground_m);
     return m;
@@ -77,14 +97,15 @@ std::optional<Measurement> measure(const Scan &scan, const MeasureHandles &h) {
 CursorReading read_cursor(const Scan &scan, const Cursor &cursor) {
     CursorReading reading;
     reading.cursor = cursor;
-    if (!scan.holds(cursor.row)) return reading;
+    if (!scan.holds(cursor.row))
+        return reading;
     const auto &row = scan.row(cursor.row);
     Estimate ground{cursor.slant_m, 0};
     if (const auto plane = bottom_at(scan, cursor.row)) {
         reading.ground_m = ground_range(cursor.slant_m, range_sd_m(row.ping), *plane);
         if (reading.ground_m) {
             ground = *reading.ground_m;
-            reading.depth_m = plane->depth_at(ground.value) + scan.installation.draught_m();
+            reading.depth_m = water_depth(scan, *plane, ground.value);
         } else {
             reading.in_water = cursor.slant_m < plane->altitude_m;
         }

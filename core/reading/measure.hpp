@@ -12,7 +12,7 @@ namespace heron {
 
 /// Where the handles stand.
 struct MeasureHandles {
-    std::size_t row = 0;   ///< number of the ping in the scan
+    std::size_t row = 0; ///< number of the ping in the scan
     Side side = Side::starboard;
     double top_m = 0;      ///< slant range of the echo's top, its nearest part
     double end_m = 0;      ///< slant range of the shadow's end
@@ -33,8 +33,7 @@ Placed place_beside(const Scan &scan, std::size_t row, Side side, const Estimate
 
 struct Measurement {
     ShadowReading shadow;
-    double water_depth_m = 0;    ///< at the thing, from the surface
-    double water_depth_sd_m = 0;
+    Estimate water_depth_m;      ///< at the thing, from the surface
     double top_depth_m = 0;      ///< of its top, under the surface
     double nearest_shadow_m = 0; ///< length of the shadow along the sound
     Placed placed;
@@ -43,7 +42,8 @@ struct Measurement {
 /// The bottom abeam of a row as far as it is known: its altitude, level with a doubt of 2° across.
 /// Nothing where no bottom was found.
 std::optional<BottomPlane> bottom_at(const Scan &scan, std::size_t row);
-/// One sigma of a range put down by hand on the picture: half a pulse or one sample, whichever is more, and the hand itself.
+/// One sigma of a range put down by hand on the picture: half a pulse or one sample, whichever is more, and
+/// the hand itself.
 double range_sd_m(const Ping &ping);
 /// Whether the shadow's end stands at the edge of what was sounded.
 bool shadow_is_cut(const Scan &scan, const MeasureHandles &handles);
@@ -58,11 +58,11 @@ struct Cursor {
 };
 struct CursorReading {
     Cursor cursor;
-    bool in_water = false;             ///< before the first return: side distance not known
-    std::optional<Estimate> ground_m;  ///< of the bottom there; nothing in the water
-    std::optional<double> depth_m;     ///< of the bottom there, from the surface
+    bool in_water = false;            ///< before the first return: side distance not known
+    std::optional<Estimate> ground_m; ///< of the bottom there; nothing in the water
+    std::optional<Estimate> depth_m;  ///< of the bottom there, from the surface
     Placed placed;
-    std::optional<Leg> from_boat_now;  ///< distance and true bearing from where the boat is now
+    std::optional<Leg> from_boat_now; ///< distance and true bearing from where the boat is now
 };
 CursorReading read_cursor(const Scan &scan, const Cursor &cursor);
 

@@ -24,39 +24,68 @@ template <class T>
 void append(const nc_vlen_t &v, std::vector<double> &out) {
     const auto *p = static_cast<const T *>(v.p);
     out.reserve(v.len);
-    for (std::size_t i = 0; i < v.len; ++i) out.push_back(static_cast<double>(p[i]));
+    for (std::size_t i = 0; i < v.len; ++i)
+        out.push_back(static_cast<double>(p[i]));
 }
 
 bool append_as(nc_type base, const nc_vlen_t &v, std::vector<double> &out) {
     switch (base) {
-    case NC_UBYTE: append<unsigned char>(v, out); return true;
-    case NC_BYTE: append<signed char>(v, out); return true;
-    case NC_USHORT: append<unsigned short>(v, out); return true;
-    case NC_SHORT: append<short>(v, out); return true;
-    case NC_UINT: append<unsigned>(v, out); return true;
-    case NC_INT: append<int>(v, out); return true;
-    case NC_UINT64: append<unsigned long long>(v, out); return true;
-    case NC_INT64: append<long long>(v, out); return true;
-    case NC_FLOAT: append<float>(v, out); return true;
-    case NC_DOUBLE: append<double>(v, out); return true;
-    default: return false;
+    case NC_UBYTE:
+        append<unsigned char>(v, out);
+        return true;
+    case NC_BYTE:
+        append<signed char>(v, out);
+        return true;
+    case NC_USHORT:
+        append<unsigned short>(v, out);
+        return true;
+    case NC_SHORT:
+        append<short>(v, out);
+        return true;
+    case NC_UINT:
+        append<unsigned>(v, out);
+        return true;
+    case NC_INT:
+        append<int>(v, out);
+        return true;
+    case NC_UINT64:
+        append<unsigned long long>(v, out);
+        return true;
+    case NC_INT64:
+        append<long long>(v, out);
+        return true;
+    case NC_FLOAT:
+        append<float>(v, out);
+        return true;
+    case NC_DOUBLE:
+        append<double>(v, out);
+        return true;
+    default:
+        return false;
     }
 }
 
 // The value that netCDF writes where nobody wrote, for types in which it cannot be a sample.
 std::optional<double> default_fill(nc_type type) {
     switch (type) {
-    case NC_SHORT: return NC_FILL_SHORT;
-    case NC_INT: return NC_FILL_INT;
-    case NC_UINT: return NC_FILL_UINT;
-    case NC_FLOAT: return static_cast<double>(NC_FILL_FLOAT);
-    case NC_DOUBLE: return NC_FILL_DOUBLE;
-    default: return std::nullopt;
+    case NC_SHORT:
+        return NC_FILL_SHORT;
+    case NC_INT:
+        return NC_FILL_INT;
+    case NC_UINT:
+        return NC_FILL_UINT;
+    case NC_FLOAT:
+        return static_cast<double>(NC_FILL_FLOAT);
+    case NC_DOUBLE:
+        return NC_FILL_DOUBLE;
+    default:
+        return std::nullopt;
     }
 }
 
 std::string lower(std::string text) {
-    for (auto &c : text) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    for (auto &c : text)
+        c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
     return text;
 }
 
@@ -68,41 +97,55 @@ Result<std::vector<std::optional<UnixNs>>> read_times(const NcVariable &axis) {
 
     if (const auto units = axis.text_attribute("units")) {
         const auto since = units->find(" since ");
-        if (since == std::string::npos) return fail(fmt::format("unknown units '{}'", *units));
+        if (since == std::string::npos)
+            return fail(fmt::format("unknown units '{}'", *units));
         const auto word = lower(units->substr(0, since));
-        if (word == "nanoseconds" || word == "nanosecond" || word == "ns") unit_ns = 1;
-        else if (word == "microseconds" || word == "microsecond" || word == "us") unit_ns = 1e3L;
-        else if (word == "milliseconds" || word == "millisecond" || word == "ms") unit_ns = 1e6L;
-        else if (word == "seconds" || word == "second" || word == "s" || word == "sec") unit_ns = 1e9L;
-        else if (word == "minutes" || word == "minute" || word == "min") unit_ns = 60e9L;
-        else if (word == "hours" || word == "hour" || word == "h") unit_ns = 3600e9L;
-        else if (word == "days" || word == "day" || word == "d") unit_ns = 86400e9L;
-        else return fail(fmt::format("unknown units '{}'", *units));
+        if (word == "nanoseconds" || word == "nanosecond" || word == "ns")
+            unit_ns = 1;
+        else if (word == "microseconds" || word == "microsecond" || word == "us")
+            unit_ns = 1e3L;
+        else if (word == "milliseconds" || word == "millisecond" || word == "ms")
+            unit_ns = 1e6L;
+        else if (word == "seconds" || word == "second" || word == "s" || word == "sec")
+            unit_ns = 1e9L;
+        else if (word == "minutes" || word == "minute" || word == "min")
+            unit_ns = 60e9L;
+        else if (word == "hours" || word == "hour" || word == "h")
+            unit_ns = 3600e9L;
+        else if (word == "days" || word == "day" || word == "d")
+            unit_ns = 86400e9L;
+        else
+            return fail(fmt::format("unknown units '{}'", *units));
         int year = 0;
         unsigned month = 1, day = 1, hour = 0, minute = 0;
         double second = 0;
-        if (std::sscanf(units->c_str() + since + 7, "%d-%u-%u%*[ T]%u:%u:%lf", &year, &month, &day, &hour, &minute,
-                        &second) < 3 ||
+        if (std::sscanf(units->c_str() + since + 7, "%d-%u-%u%*[ T]%u:%u:%lf", &year, &month, &day, &hour,
+                        &minute, &second) < 3 ||
             month < 1 || month > 12 || day < 1 || day > 31 || year < 1 || year > 9999)
             return fail(fmt::format("unknown units '{}'", *units));
         epoch_us = (days_from_civil(year, month, day) * 86400 + hour * 3600 + minute * 60) * 1'000'000 +
-                static_cast<std::int64_t>(second * 1e6);
+                   static_cast<std::int64_t>(second * 1e6);
     }
 
     std::vector<std::optional<UnixNs>> times;
     const auto place = [&](long double value_ns) -> std::optional<UnixNs> {
         const long double t = static_cast<long double>(epoch_us) * 1000 + value_ns;
-        if (!(t > -9.2e18L && t < 9.2e18L)) return std::nullopt;
+        if (!(t > -9.2e18L && t < 9.2e18L))
+            return std::nullopt;
         return static_cast<UnixNs>(std::llroundl(t));
     };
-    if (axis.shape.size() != 1) return fail("wrong dimensions");
-    if (axis.shape[0] > most_pings) return fail(fmt::format("{} entries are more than this program takes", axis.shape[0]));
+    if (axis.shape.size() != 1)
+        return fail("wrong dimensions");
+    if (axis.shape[0] > most_pings)
+        return fail(fmt::format("{} entries are more than this program takes", axis.shape[0]));
     const auto n = axis.shape[0];
-    if (n == 0) return times;
+    if (n == 0)
+        return times;
     times.reserve(n);
     if (axis.type == NC_UINT64) {
         std::vector<unsigned long long> v(n);
-        if (nc_get_var_ulonglong(axis.group, axis.id, v.data()) != NC_NOERR) return fail("damaged");
+        if (nc_get_var_ulonglong(axis.group, axis.id, v.data()) != NC_NOERR)
+            return fail("damaged");
         const auto fill = axis.number_attribute("_FillValue");
         for (const auto t : v) {
             const bool none = t == NC_FILL_UINT64 || t == 0 || (fill && static_cast<double>(t) == *fill);
@@ -110,12 +153,14 @@ Result<std::vector<std::optional<UnixNs>>> read_times(const NcVariable &axis) {
         }
     } else if (axis.type == NC_INT64) {
         std::vector<long long> v(n);
-        if (nc_get_var_longlong(axis.group, axis.id, v.data()) != NC_NOERR) return fail("damaged");
+        if (nc_get_var_longlong(axis.group, axis.id, v.data()) != NC_NOERR)
+            return fail("damaged");
         for (const auto t : v)
             times.push_back(t == NC_FILL_INT64 ? std::nullopt : place(static_cast<long double>(t) * unit_ns));
     } else {
         const auto v = axis.numbers();
-        if (!v) return fail("holds no readable numbers");
+        if (!v)
+            return fail("holds no readable numbers");
         for (const double t : *v)
             times.push_back(std::isfinite(t) ? place(static_cast<long double>(t) * unit_ns) : std::nullopt);
     }
@@ -123,16 +168,19 @@ Result<std::vector<std::optional<UnixNs>>> read_times(const NcVariable &axis) {
 }
 
 double BeamGroup::Spread::at(std::size_t row, std::size_t beam, double otherwise) const {
-    if (values.empty()) return otherwise;
+    if (values.empty())
+        return otherwise;
     const std::size_t i = by_ping ? (by_beam ? row * beams + beam : row) : (by_beam ? beam : 0);
     return std::isfinite(values[i]) ? values[i] : otherwise;
 }
 
-Result<BeamGroup::Spread> BeamGroup::spread(const NcGroup &g, const char *name, std::size_t pings, std::size_t beams) {
+Result<BeamGroup::Spread> BeamGroup::spread(const NcGroup &g, const char *name, std::size_t pings,
+                                            std::size_t beams) {
     Spread s;
     s.beams = beams;
     const auto v = g.variable(name);
-    if (!v) return s;
+    if (!v)
+        return s;
     using Shape = std::vector<std::size_t>;
     if (v->shape.empty() || (v->shape == Shape{1} && pings != 1)) {
     } else if (v->shape == Shape{pings}) {
@@ -145,7 +193,8 @@ Result<BeamGroup::Spread> BeamGroup::spread(const NcGroup &g, const char *name, 
         return wrong(g, name, "wrong dimensions");
     }
     auto values = v->numbers();
-    if (!values) return wrong(g, name, "holds no readable numbers");
+    if (!values)
+        return wrong(g, name, "holds no readable numbers");
     s.values = std::move(*values);
     return s;
 }
@@ -155,10 +204,13 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
     b.path_ = g.path;
     b.transducer_id_ = g.text_attribute("transducer_id");
     const auto samples = g.variable("backscatter_r");
-    if (!samples) return wrong(g, "backscatter_r", "is missing");
+    if (!samples)
+        return wrong(g, "backscatter_r", "is missing");
     const auto axis = g.variable("ping_time");
-    if (!axis) return wrong(g, "ping_time", "is missing");
-    if (axis->shape.size() != 1) return wrong(g, "ping_time", "wrong dimensions");
+    if (!axis)
+        return wrong(g, "ping_time", "is missing");
+    if (axis->shape.size() != 1)
+        return wrong(g, "ping_time", "wrong dimensions");
     b.samples_ = *samples;
     const std::size_t wanted = samples->variable_length ? 2 : 3;
     const std::size_t pings = axis->shape[0];
@@ -169,36 +221,45 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
                      samples->variable_length ? "wrong dimensions, (ping_time, beam) is asked for"
                                               : "wrong dimensions, (ping_time, beam, sample) is asked for");
     const std::size_t beams = no_beam_axis ? 1 : samples->shape[1];
-    if (beams == 0 || beams > 64) return wrong(g, "backscatter_r", fmt::format("wrong dimensions, {} beams", beams));
+    if (beams == 0 || beams > 64)
+        return wrong(g, "backscatter_r", fmt::format("wrong dimensions, {} beams", beams));
     if (!samples->variable_length) {
         if (samples->type == NC_CHAR || samples->type == NC_STRING)
             return wrong(g, "backscatter_r", "holds text where samples are asked for");
         if (samples->shape.back() > most_samples)
-            return wrong(g, "backscatter_r", fmt::format("{} samples a ping are more than this program takes", samples->shape.back()));
+            return wrong(
+                g, "backscatter_r",
+                fmt::format("{} samples a ping are more than this program takes", samples->shape.back()));
     }
     auto times = read_times(*axis);
-    if (!times) return wrong(g, "ping_time", times.error().happened);
+    if (!times)
+        return wrong(g, "ping_time", times.error().happened);
     b.times_ = std::move(*times);
 
     const auto units = samples->text_attribute("units").value_or("");
     if (units == "count" || units == "counts") {
         b.unit_ = Unit::count;
-        const auto zero = samples->number_attribute("db_at_zero"), step = samples->number_attribute("db_per_count");
+        const auto zero = samples->number_attribute("db_at_zero"),
+                   step = samples->number_attribute("db_per_count");
         if (!zero || !step || !std::isfinite(*zero) || !std::isfinite(*step) || *step <= 0)
             return wrong(g, "backscatter_r", "counts without a usable db_at_zero and db_per_count");
         b.db_at_zero_ = *zero;
         b.db_per_count_ = *step;
         b.count_max_ = samples->number_attribute("count_max");
-        if (b.count_max_ && !std::isfinite(*b.count_max_)) b.count_max_.reset();
+        if (b.count_max_ && !std::isfinite(*b.count_max_))
+            b.count_max_.reset();
         b.direct_ = samples->base_type == NC_UBYTE || samples->base_type == NC_USHORT;
-        if (!b.count_max_ && samples->base_type == NC_UBYTE) b.count_max_ = 255;
-        if (!b.count_max_ && samples->base_type == NC_USHORT) b.count_max_ = 65535;
+        if (!b.count_max_ && samples->base_type == NC_UBYTE)
+            b.count_max_ = 255;
+        if (!b.count_max_ && samples->base_type == NC_USHORT)
+            b.count_max_ = 65535;
     } else if (units == "dB") {
         b.unit_ = Unit::decibel;
     } else if (units == "1") {
         b.unit_ = Unit::amplitude;
     } else {
-        return wrong(g, "backscatter_r", units.empty() ? "has no units" : fmt::format("unknown units '{}'", units));
+        return wrong(g, "backscatter_r",
+                     units.empty() ? "has no units" : fmt::format("unknown units '{}'", units));
     }
     if (const auto fill = samples->number_attribute("_FillValue")) {
         b.fill_ = *fill;
@@ -210,7 +271,8 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
 
     const auto take = [&](const char *name, Spread &into) -> Result<void> {
         auto s = spread(g, name, pings, beams);
-        if (!s) return tl::unexpected(s.error());
+        if (!s)
+            return tl::unexpected(s.error());
         into = std::move(*s);
         return {};
     };
@@ -230,17 +292,23 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
         {"transmit_duration_nominal", &b.pulse_},
     };
     for (const auto &[name, into] : parts)
-        if (auto taken = take(name, *into); !taken) return tl::unexpected(taken.error());
-    if (!b.interval_.told()) return wrong(g, "sample_interval", "is missing");
-    if (b.interval_.by_beam) return wrong(g, "sample_interval", "wrong dimensions");
+        if (auto taken = take(name, *into); !taken)
+            return tl::unexpected(taken.error());
+    if (!b.interval_.told())
+        return wrong(g, "sample_interval", "is missing");
+    if (b.interval_.by_beam)
+        return wrong(g, "sample_interval", "wrong dimensions");
     for (const double v : b.interval_.values)
-        if (!(v > 0) || !std::isfinite(v)) return wrong(g, "sample_interval", fmt::format("{} is not positive", v));
+        if (!(v > 0) || !std::isfinite(v))
+            return wrong(g, "sample_interval", fmt::format("{} is not positive", v));
 
     // Which beam looks where: by name, and by direction where the name says nothing.
     std::vector<std::string> names;
     if (const auto v = g.variable("beam")) {
-        if (auto t = v->texts()) names = std::move(*t);
-        if (!names.empty() && names.size() != beams) return wrong(g, "beam", "wrong dimensions");
+        if (auto t = v->texts())
+            names = std::move(*t);
+        if (!names.empty() && names.size() != beams)
+            return wrong(g, "beam", "wrong dimensions");
     }
     names.resize(beams);
     const bool directed = b.y_.told() || b.z_.told() || b.x_.told();
@@ -249,14 +317,20 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
         const double x = b.x_.at(0, i, 0), y = b.y_.at(0, i, 0), z = b.z_.at(0, i, 0);
         if (!side) {
             if (!directed || (pings > 0 && x == 0 && y == 0 && z == 0))
-                return wrong(g, "beam", fmt::format("the beam '{}' has neither a known name nor a direction", names[i]));
-            if (std::fabs(z) > 0.9) side = Side::down;
-            else if (std::fabs(y) >= std::fabs(x)) side = y < 0 ? Side::port : Side::starboard;
-            else side = Side::around;
-            warnings.push_back(fmt::format("{}: the name of beam '{}' is unknown; by its direction it looks {}", g.path,
-                                           names[i], name_of(*side)));
+                return wrong(g, "beam",
+                             fmt::format("the beam '{}' has neither a known name nor a direction", names[i]));
+            if (std::fabs(z) > 0.9)
+                side = Side::down;
+            else if (std::fabs(y) >= std::fabs(x))
+                side = y < 0 ? Side::port : Side::starboard;
+            else
+                side = Side::around;
+            warnings.push_back(
+                fmt::format("{}: the name of beam '{}' is unknown; by its direction it looks {}", g.path,
+                            names[i], name_of(*side)));
         } else if ((*side == Side::port && y > 0.1) || (*side == Side::starboard && y < -0.1)) {
-            warnings.push_back(fmt::format("{}: beam '{}' points to the other side; its name was believed", g.path, names[i]));
+            warnings.push_back(fmt::format("{}: beam '{}' points to the other side; its name was believed",
+                                           g.path, names[i]));
         }
         b.sides_.push_back(*side);
     }
@@ -269,20 +343,23 @@ Result<std::vector<std::vector<double>>> BeamGroup::raw(std::size_t row) const {
     if (samples_.variable_length) {
         std::vector<nc_vlen_t> cells(beams, nc_vlen_t{0, nullptr});
         const std::size_t start[2] = {row, 0}, count[2] = {1, beams};
-        if (nc_get_vara(samples_.group, samples_.id, start, count, cells.data()) != NC_NOERR) return fail("damaged");
+        if (nc_get_vara(samples_.group, samples_.id, start, count, cells.data()) != NC_NOERR)
+            return fail("damaged");
         bool good = true;
         for (std::size_t i = 0; i < beams; ++i) {
             good = good && cells[i].len <= most_samples && append_as(samples_.base_type, cells[i], out[i]);
         }
         nc_free_vlens(beams, cells.data());
-        if (!good) return fail("damaged");
+        if (!good)
+            return fail("damaged");
     } else {
         const auto samples = samples_.shape.back();
         std::vector<double> all(beams * samples);
         const std::size_t start[3] = {row, 0, 0};
         const std::size_t count3[3] = {1, beams, samples}, count2[2] = {1, samples};
         const auto *count = samples_.shape.size() == 3 ? count3 : count2;
-        if (!all.empty() && nc_get_vara_double(samples_.group, samples_.id, start, count, all.data()) != NC_NOERR)
+        if (!all.empty() &&
+            nc_get_vara_double(samples_.group, samples_.id, start, count, all.data()) != NC_NOERR)
             return fail("damaged");
         for (std::size_t i = 0; i < beams; ++i) {
             const auto begin = all.begin() + static_cast<std::ptrdiff_t>(i * samples);
@@ -291,7 +368,8 @@ Result<std::vector<std::vector<double>>> BeamGroup::raw(std::size_t row) const {
     }
     // Padding at the end is no water.
     for (auto &v : out)
-        while (!v.empty() && (std::isnan(v.back()) || (has_fill_ && v.back() == fill_))) v.pop_back();
+        while (!v.empty() && (std::isnan(v.back()) || (has_fill_ && v.back() == fill_)))
+            v.pop_back();
     return out;
 }
 
@@ -302,13 +380,15 @@ bool BeamGroup::same_samples(std::size_t row_a, std::size_t row_b) const {
 
 bool BeamGroup::other_sides_than(const BeamGroup &other) const {
     for (const auto a : sides_)
-        if (std::find(other.sides_.begin(), other.sides_.end(), a) != other.sides_.end()) return false;
+        if (std::find(other.sides_.begin(), other.sides_.end(), a) != other.sides_.end())
+            return false;
     return interval_.values == other.interval_.values && offset_.values == other.offset_.values;
 }
 
 Result<Ping> BeamGroup::read(std::size_t row) const {
     auto values = raw(row);
-    if (!values) return tl::unexpected(values.error());
+    if (!values)
+        return tl::unexpected(values.error());
     Ping p;
     p.sample_interval_s = interval_.at(row, 0, 0);
     p.first_sample_s = offset_.at(row, 0, 0);
@@ -324,9 +404,11 @@ Result<Ping> BeamGroup::read(std::size_t row) const {
         const double x = x_.at(row, i, 0), y = y_.at(row, i, 0), z = z_.at(row, i, 0);
         const bool directed = x != 0 || y != 0 || z != 0;
         beam.azimuth_deg = nominal_azimuth_deg(beam.side);
-        if (directed && std::hypot(x, y) > 0.05) beam.azimuth_deg = std::atan2(y, x) * degrees_per_radian;
+        if (directed && std::hypot(x, y) > 0.05)
+            beam.azimuth_deg = std::atan2(y, x) * degrees_per_radian;
         // A name that contradicts the direction was believed (and warned about) when the group was opened.
-        if ((beam.side == Side::port && beam.azimuth_deg > 0) || (beam.side == Side::starboard && beam.azimuth_deg < 0))
+        if ((beam.side == Side::port && beam.azimuth_deg > 0) ||
+            (beam.side == Side::starboard && beam.azimuth_deg < 0))
             beam.azimuth_deg = -beam.azimuth_deg;
         beam.depression_deg = directed ? std::atan2(z, std::hypot(x, y)) * degrees_per_radian
                                        : (beam.side == Side::down ? 90 : 30);
@@ -335,9 +417,12 @@ Result<Ping> BeamGroup::read(std::size_t row) const {
         beam.gain_db = gain_.at(row, i, 0);
         beam.scale = direct_ ? LevelScale{db_at_zero_, db_per_count_, 0, 1 << 17} : fine_scale;
         if (unit_ == Unit::count && !direct_) {
-            const auto code_of = [](double db) { return static_cast<int>(std::lround((db - fine_scale.db_at_zero) / fine_scale.db_per_code)); };
+            const auto code_of = [](double db) {
+                return static_cast<int>(std::lround((db - fine_scale.db_at_zero) / fine_scale.db_per_code));
+            };
             beam.scale.clip_low = std::max(0, code_of(db_at_zero_));
-            if (count_max_) beam.scale.clip_high = code_of(db_at_zero_ + db_per_count_ * *count_max_);
+            if (count_max_)
+                beam.scale.clip_high = code_of(db_at_zero_ + db_per_count_ * *count_max_);
         } else if (direct_ && count_max_) {
             beam.scale.clip_high = static_cast<int>(std::min(65534.0, *count_max_));
         }
@@ -345,7 +430,8 @@ Result<Ping> BeamGroup::read(std::size_t row) const {
         beam.code.resize(v.size());
         for (std::size_t k = 0; k < v.size(); ++k) {
             const double t = p.first_sample_s + static_cast<double>(k) * p.sample_interval_s;
-            if (std::isnan(v[k]) || (has_fill_ && v[k] == fill_ && !direct_) || (blanking > 0 && t < blanking)) {
+            if (std::isnan(v[k]) || (has_fill_ && v[k] == fill_ && !direct_) ||
+                (blanking > 0 && t < blanking)) {
                 beam.code[k] = missing_code;
                 continue;
             }
@@ -357,7 +443,8 @@ Result<Ping> BeamGroup::read(std::size_t row) const {
                               : unit_ == Unit::amplitude ? 20 * std::log10(std::fabs(v[k]))
                                                          : db_at_zero_ + db_per_count_ * v[k];
             const double code = (db - fine_scale.db_at_zero) / fine_scale.db_per_code;
-            beam.code[k] = static_cast<std::uint16_t>(std::clamp(std::isnan(code) ? 0.0 : std::round(code), 0.0, 65534.0));
+            beam.code[k] = static_cast<std::uint16_t>(
+                std::clamp(std::isnan(code) ? 0.0 : std::round(code), 0.0, 65534.0));
         }
     }
     return p;

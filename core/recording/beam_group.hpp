@@ -6,8 +6,8 @@
 
 namespace heron {
 
-/// Times of an axis whose `units` follow CF ("nanoseconds since 1601-01-01 00:00:00Z" and the like); an entry is empty
-/// where the file holds no usable number.
+/// Times of an axis whose `units` follow CF ("nanoseconds since 1601-01-01 00:00:00Z" and the like); an entry
+/// is empty where the file holds no usable number.
 Result<std::vector<std::optional<UnixNs>>> read_times(const NcVariable &axis);
 
 class BeamGroup {
@@ -34,7 +34,8 @@ class BeamGroup {
         bool told() const { return !values.empty(); }
         double at(std::size_t row, std::size_t beam, double otherwise) const;
     };
-    static Result<Spread> spread(const NcGroup &group, const char *name, std::size_t pings, std::size_t beams);
+    static Result<Spread> spread(const NcGroup &group, const char *name, std::size_t pings,
+                                 std::size_t beams);
     Result<std::vector<std::vector<double>>> raw(std::size_t row) const;
 
     std::string path_;
@@ -44,7 +45,8 @@ class BeamGroup {
     bool has_fill_ = false;
     std::vector<std::optional<UnixNs>> times_;
     std::vector<Side> sides_;
-    Spread interval_, offset_, blanking_, x_, y_, z_, along_, along_tx_, across_, gain_, start_, stop_, pulse_;
+    Spread interval_, offset_, blanking_, x_, y_, z_, along_, along_tx_, across_, gain_, start_, stop_,
+        pulse_;
     enum class Unit { count, decibel, amplitude } unit_ = Unit::count;
     double db_at_zero_ = 0, db_per_count_ = 1;
     std::optional<double> count_max_;

@@ -15,16 +15,20 @@ constexpr std::size_t most_values = 100'000'000; // a day at 1 kHz; more is a da
 std::optional<std::string> text_att(int group, int variable, const std::string &name) {
     nc_type type = NC_NAT;
     std::size_t length = 0;
-    if (nc_inq_att(group, variable, name.c_str(), &type, &length) != NC_NOERR) return std::nullopt;
+    if (nc_inq_att(group, variable, name.c_str(), &type, &length) != NC_NOERR)
+        return std::nullopt;
     if (type == NC_CHAR) {
         std::string text(length, '\0');
-        if (length > 0 && nc_get_att_text(group, variable, name.c_str(), text.data()) != NC_NOERR) return std::nullopt;
-        while (!text.empty() && (text.back() == '\0' || text.back() == ' ')) text.pop_back();
+        if (length > 0 && nc_get_att_text(group, variable, name.c_str(), text.data()) != NC_NOERR)
+            return std::nullopt;
+        while (!text.empty() && (text.back() == '\0' || text.back() == ' '))
+            text.pop_back();
         return text;
     }
     if (type == NC_STRING && length >= 1) {
         std::vector<char *> strings(length, nullptr);
-        if (nc_get_att_string(group, variable, name.c_str(), strings.data()) != NC_NOERR) return std::nullopt;
+        if (nc_get_att_string(group, variable, name.c_str(), strings.data()) != NC_NOERR)
+            return std::nullopt;
         std::string text = strings[0] != nullptr ? strings[0] : "";
         nc_free_string(length, strings.data());
         return text;
@@ -47,16 +51,21 @@ std::recursive_mutex &netcdf_lock() {
 }
 
 std::optional<std::vector<double>> NcVariable::numbers() const {
-    if (variable_length || type == NC_CHAR || type == NC_STRING) return std::nullopt;
+    if (variable_length || type == NC_CHAR || type == NC_STRING)
+        return std::nullopt;
     const auto count = std::accumulate(shape.begin(), shape.end(), std::size_t{1}, std::multiplies<>());
-    if (count > most_values) return std::nullopt;
+    if (count > most_values)
+        return std::nullopt;
     std::vector<double> values(count);
-    if (count == 0) return values;
-    if (nc_get_var_double(group, id, values.data()) != NC_NOERR) return std::nullopt;
+    if (count == 0)
+        return values;
+    if (nc_get_var_double(group, id, values.data()) != NC_NOERR)
+        return std::nullopt;
     double fill = 0;
     if (nc_get_att_double(group, id, "_FillValue", &fill) == NC_NOERR) {
         for (auto &v : values)
-            if (v == fill) v = std::numeric_limits<double>::quiet_NaN();
+            if (v == fill)
+                v = std::numeric_limits<double>::quiet_NaN();
     } else if (type == NC_DOUBLE || type == NC_FLOAT) {
         for (auto &v : values)
             if (v == NC_FILL_DOUBLE || v == static_cast<double>(NC_FILL_FLOAT))
@@ -69,23 +78,31 @@ std::optional<std::vector<std::string>> NcVariable::texts() const {
     std::vector<std::string> out;
     if (type == NC_STRING) {
         const auto count = std::accumulate(shape.begin(), shape.end(), std::size_t{1}, std::multiplies<>());
-        if (count > most_values) return std::nullopt;
+        if (count > most_values)
+            return std::nullopt;
         std::vector<char *> strings(count, nullptr);
-        if (count > 0 && nc_get_var_string(group, id, strings.data()) != NC_NOERR) return std::nullopt;
-        for (const char *s : strings) out.emplace_back(s != nullptr ? s : "");
-        if (count > 0) nc_free_string(count, strings.data());
+        if (count > 0 && nc_get_var_string(group, id, strings.data()) != NC_NOERR)
+            return std::nullopt;
+        for (const char *s : strings)
+            out.emplace_back(s != nullptr ? s : "");
+        if (count > 0)
+            nc_free_string(count, strings.data());
         return out;
     }
-    if (type != NC_CHAR) return std::nullopt;
+    if (type != NC_CHAR)
+        return std::nullopt;
     const auto width = shape.empty() ? 1 : shape.back();
     const auto count = std::accumulate(shape.begin(), shape.end(), std::size_t{1}, std::multiplies<>());
-    if (count > most_values) return std::nullopt;
+    if (count > most_values)
+        return std::nullopt;
     std::string all(count, '\0');
-    if (count > 0 && nc_get_var_text(group, id, all.data()) != NC_NOERR) return std::nullopt;
+    if (count > 0 && nc_get_var_text(group, id, all.data()) != NC_NOERR)
+        return std::nullopt;
     for (std::size_t at = 0; width > 0 && at < all.size(); at += width) {
         auto s = all.substr(at, width);
         s.resize(std::min(s.find('\0'), s.size()));
-        while (!s.empty() && s.back() == ' ') s.pop_back();
+        while (!s.empty() && s.back() == ' ')
+            s.pop_back();
         out.push_back(std::move(s));
     }
     return out;
@@ -106,26 +123,30 @@ std::optional<double> NcVariable::number_attribute(const std::string &attribute)
 
 std::string NcVariable::dimension_name(std::size_t i) const {
     std::string text(NC_MAX_NAME + 1, '\0');
-    if (nc_inq_dimname(group, dimension.at(i), text.data()) != NC_NOERR) return {};
+    if (nc_inq_dimname(group, dimension.at(i), text.data()) != NC_NOERR)
+        return {};
     text.resize(text.find('\0'));
     return text;
 }
 
 std::optional<NcGroup> NcGroup::child(const std::string &child_name) const {
     int child_id = 0;
-    if (nc_inq_grp_ncid(id, child_name.c_str(), &child_id) != NC_NOERR) return std::nullopt;
+    if (nc_inq_grp_ncid(id, child_name.c_str(), &child_id) != NC_NOERR)
+        return std::nullopt;
     return NcGroup{child_id, child_name, path == "/" ? "/" + child_name : path + "/" + child_name};
 }
 
 std::vector<NcGroup> NcGroup::children() const {
     int count = 0;
-    if (nc_inq_grps(id, &count, nullptr) != NC_NOERR || count <= 0) return {};
+    if (nc_inq_grps(id, &count, nullptr) != NC_NOERR || count <= 0)
+        return {};
     std::vector<int> ids(static_cast<std::size_t>(count));
     nc_inq_grps(id, &count, ids.data());
     std::vector<NcGroup> groups;
     for (const int g : ids) {
         std::string text(NC_MAX_NAME + 1, '\0');
-        if (nc_inq_grpname(g, text.data()) != NC_NOERR) continue;
+        if (nc_inq_grpname(g, text.data()) != NC_NOERR)
+            continue;
         text.resize(text.find('\0'));
         groups.push_back({g, text, path == "/" ? "/" + text : path + "/" + text});
     }
@@ -135,15 +156,18 @@ std::vector<NcGroup> NcGroup::children() const {
 std::optional<NcVariable> NcGroup::variable(const std::string &variable_name) const {
     NcVariable v;
     v.group = id;
-    if (nc_inq_varid(id, variable_name.c_str(), &v.id) != NC_NOERR) return std::nullopt;
+    if (nc_inq_varid(id, variable_name.c_str(), &v.id) != NC_NOERR)
+        return std::nullopt;
     int dimensions = 0;
-    if (nc_inq_var(id, v.id, nullptr, &v.type, &dimensions, nullptr, nullptr) != NC_NOERR) return std::nullopt;
+    if (nc_inq_var(id, v.id, nullptr, &v.type, &dimensions, nullptr, nullptr) != NC_NOERR)
+        return std::nullopt;
     v.name = variable_name_of(id, v.id);
     v.dimension.resize(static_cast<std::size_t>(dimensions));
     nc_inq_vardimid(id, v.id, v.dimension.data());
     for (const int d : v.dimension) {
         std::size_t length = 0;
-        if (nc_inq_dimlen(id, d, &length) != NC_NOERR) return std::nullopt;
+        if (nc_inq_dimlen(id, d, &length) != NC_NOERR)
+            return std::nullopt;
         v.shape.push_back(length);
     }
     v.base_type = v.type;
@@ -165,15 +189,16 @@ std::optional<std::string> NcGroup::text_attribute(const std::string &attribute)
 Result<NcFile> NcFile::open(const std::filesystem::path &path) {
     const std::scoped_lock hold(netcdf_lock());
     std::error_code error;
-    if (!std::filesystem::exists(path, error)) return fail(fmt::format("{}: there is no such file", path.string()));
+    if (!std::filesystem::exists(path, error))
+        return fail(fmt::format("{}: there is no such file", path.string()));
     if (std::filesystem::is_directory(path, error))
         return fail(fmt::format("{}: this is a folder, not a recording", path.string()));
     if (std::filesystem::file_size(path, error) == 0 && !error)
         return fail(fmt::format("{}: the file is empty", path.string()));
     int id = -1;
     if (const int status = nc_open(path.c_str(), NC_NOWRITE, &id); status != NC_NOERR)
-        return fail(fmt::format("{}: this is no netCDF file, or it is damaged or cut short ({})", path.string(),
-                                nc_strerror(status)),
+        return fail(fmt::format("{}: this is no netCDF file, or it is damaged or cut short ({})",
+                                path.string(), nc_strerror(status)),
                     "nothing was read", "copy it again from where it was recorded");
     return NcFile(id);
 }
@@ -186,7 +211,8 @@ NcFile &NcFile::operator=(NcFile &&other) noexcept {
 }
 
 NcFile::~NcFile() {
-    if (id_ < 0) return;
+    if (id_ < 0)
+        return;
     const std::scoped_lock hold(netcdf_lock());
     nc_close(id_);
 }

@@ -23,63 +23,79 @@ std::optional<double> number_in(const std::string &text, double low, double high
 }
 
 // ddmm.mmm or dddmm.mmm and a hemisphere letter.
-std::optional<double> angle(const std::string &text, const std::string &letter, char plus, char minus, double most) {
+std::optional<double> angle(const std::string &text, const std::string &letter, char plus, char minus,
+                            double most) {
     const auto v = number(text);
-    if (!v || *v < 0 || letter.size() != 1 || (letter[0] != plus && letter[0] != minus)) return std::nullopt;
+    if (!v || *v < 0 || letter.size() != 1 || (letter[0] != plus && letter[0] != minus))
+        return std::nullopt;
     const double degrees = std::floor(*v / 100);
     const double minutes = *v - degrees * 100;
-    if (minutes >= 60) return std::nullopt;
+    if (minutes >= 60)
+        return std::nullopt;
     const double a = degrees + minutes / 60;
-    if (a > most) return std::nullopt;
+    if (a > most)
+        return std::nullopt;
     return letter[0] == minus ? -a : a;
 }
 
 std::optional<GeoPoint> place_in(const std::vector<std::string> &f, std::size_t at) {
     const auto lat = angle(f[at], f[at + 1], 'N', 'S', 90);
     const auto lon = angle(f[at + 2], f[at + 3], 'E', 'W', 180);
-    if (!lat || !lon) return std::nullopt;
+    if (!lat || !lon)
+        return std::nullopt;
     return GeoPoint{*lat, *lon};
 }
 
 // A magnitude and E or W, as variation and deviation are told.
 std::optional<double> signed_angle(const std::string &value, const std::string &letter) {
     const auto v = number_in(value, 0, 180);
-    if (!v || (letter != "E" && letter != "W")) return std::nullopt;
+    if (!v || (letter != "E" && letter != "W"))
+        return std::nullopt;
     return letter == "W" ? -*v : *v;
 }
 
-// User range error of a plain receiver, metres one sigma: with HDOP it gives the error of a fix. Common practice.
+// User range error of a plain receiver, metres one sigma: with HDOP it gives the error of a fix. Common
+// practice.
 constexpr double metres_per_hdop = 1.0;
 
 } // namespace
 
 std::uint8_t nmea_checksum(std::string_view between) {
     unsigned sum = 0;
-    for (const char c : between) sum ^= static_cast<unsigned char>(c);
+    for (const char c : between)
+        sum ^= static_cast<unsigned char>(c);
     return static_cast<std::uint8_t>(sum);
 }
 
-std::string nmea_sentence(std::string_view body) { return fmt::format("${}*{:02X}\r\n", body, nmea_checksum(body)); }
+std::string nmea_sentence(std::string_view body) {
+    return fmt::format("${}*{:02X}\r\n", body, nmea_checksum(body));
+}
 
 std::optional<NmeaSentence> parse_nmea(std::string_view line) {
-    while (!line.empty() && (line.back() == '\r' || line.back() == '\n' || line.back() == ' ' || line.back() == '\0'))
+    while (!line.empty() &&
+           (line.back() == '\r' || line.back() == '\n' || line.back() == ' ' || line.back() == '\0'))
         line.remove_suffix(1);
-    if (line.size() < 6 || line.front() != '$') return std::nullopt;
+    if (line.size() < 6 || line.front() != '$')
+        return std::nullopt;
     line.remove_prefix(1);
     for (const char c : line)
-        if (static_cast<unsigned char>(c) < 0x20 || static_cast<unsigned char>(c) > 0x7e) return std::nullopt;
+        if (static_cast<unsigned char>(c) < 0x20 || static_cast<unsigned char>(c) > 0x7e)
+            return std::nullopt;
     if (const auto star = line.find('*'); star != std::string_view::npos) {
         const auto told = line.substr(star + 1);
         unsigned value = 0;
         const auto [end, error] = std::from_chars(told.data(), told.data() + told.size(), value, 16);
-        if (told.size() != 2 || error != std::errc() || end != told.data() + 2) return std::nullopt;
+        if (told.size() != 2 || error != std::errc() || end != told.data() + 2)
+            return std::nullopt;
         line = line.substr(0, star);
-        if (nmea_checksum(line) != value) return std::nullopt;
+        if (nmea_checksum(line) != value)
+            return std::nullopt;
     }
     NmeaSentence s;
     const auto comma = line.find(',');
     const auto address = line.substr(0, comma);
-    if (address.size() < 4) return std::nullopt;
+    if (address.size() < 4)
+        return std::nullopt;
     if (address.front() == 'P') {
         s.type = address;
     } else {
@@ -88,7 +104,8 @@ std::optional<NmeaSentence> parse_nmea(std::string_view line) {
     }
     while (comma != std::string_view::npos && !line.empty()) {
         const auto next = line.find(',');
-        if (next == std::string_view::npos) break;
+        if (next == std::string_view::npos)
+            break;
         line.remove_prefix(next + 1);
         s.fields.emplace_back(line.substr(0, line.find(',')));
     }
@@ -99,7 +116,8 @@ std::vector<std::string> NmeaLines::push(std::string_view bytes) {
     std::vector<std::string> lines;
     for (const char c : bytes) {
         if (c == '\r' || c == '\n') {
-            if (!line_.empty()) lines.push_back(std::move(line_));
+            if (!line_.empty())
+                lines.push_back(std::move(line_));
             line_.clear();
         } else if (c == '$' || c == '!') {
             dropped_ += line_.size(); // a sentence that never ended
@@ -116,22 +134,28 @@ std::vector<std::string> NmeaLines::push(std::string_view bytes) {
 
 std::optional<UnixNs> NmeaDecoder::time_of_day(const std::string &text, UnixNs heard) const {
     const auto v = number_in(text, 0, 235960.999);
-    if (!v || text.size() < 6) return std::nullopt;
+    if (!v || text.size() < 6)
+        return std::nullopt;
     const auto whole = static_cast<std::int64_t>(*v);
-    if (whole / 100 % 100 > 59 || whole % 100 > 60) return std::nullopt;
+    if (whole / 100 % 100 > 59 || whole % 100 > 60)
+        return std::nullopt;
     const auto ns = static_cast<std::int64_t>(std::llround((*v - static_cast<double>(whole)) * 1e9));
     const auto in_day = (whole / 10000 * 3600 + whole / 100 % 100 * 60 + whole % 100) * ns_per_s + ns;
     constexpr std::int64_t day = 86400 * ns_per_s;
     if (date_days_ && receiver_time_) {
         // The date of the last RMC; around midnight a GGA may already be in the next day.
         UnixNs t = *date_days_ * day + in_day;
-        if (t - *receiver_time_ < -day / 2) t += day;
-        if (t - *receiver_time_ > day / 2) t -= day;
+        if (t - *receiver_time_ < -day / 2)
+            t += day;
+        if (t - *receiver_time_ > day / 2)
+            t -= day;
         return t;
     }
     UnixNs t = (heard >= 0 ? heard / day : (heard - day + 1) / day) * day + in_day;
-    if (t - heard > day / 2) t -= day;
-    if (t - heard < -day / 2) t += day;
+    if (t - heard > day / 2)
+        t -= day;
+    if (t - heard < -day / 2)
+        t += day;
     return t;
 }
 
@@ -149,7 +173,8 @@ bool NmeaDecoder::take_sentence(const NmeaSentence &s, UnixNs heard, NavTrack &t
     auto f = s.fields;
     f.resize(std::max<std::size_t>(f.size(), 14)); // sentences of older versions are shorter
     const auto add_position = [&](UnixNs time, const GeoPoint &place, double sd, double speed) {
-        if (time == last_position_) return; // GGA and RMC of one epoch tell the same place
+        if (time == last_position_)
+            return; // GGA and RMC of one epoch tell the same place
         last_position_ = time;
         PositionSample p;
         p.time = time;
@@ -167,9 +192,11 @@ bool NmeaDecoder::take_sentence(const NmeaSentence &s, UnixNs heard, NavTrack &t
     if (s.type == "GGA") {
         const auto time = time_of_day(f[0], heard);
         const auto place = place_in(f, 1);
-        if (!time) return true;
+        if (!time)
+            return true;
         receiver_time_ = time;
-        if (!place || f[5] == "0" || f[5].empty()) return true; // understood: it says that there is no fix
+        if (!place || f[5] == "0" || f[5].empty())
+            return true; // understood: it says that there is no fix
         const auto hdop = number_in(f[7], 0, 100);
         const double sd = told_sd_m_ ? *told_sd_m_ : hdop ? *hdop * metres_per_hdop : 0;
         add_position(*time, *place, sd, -1);
@@ -181,26 +208,33 @@ bool NmeaDecoder::take_sentence(const NmeaSentence &s, UnixNs heard, NavTrack &t
         if (date) {
             const auto d = static_cast<int>(*date);
             const int year = d % 100 < 80 ? 2000 + d % 100 : 1900 + d % 100;
-            date_days_ = days_from_civil(year, static_cast<unsigned>(d / 100 % 100), static_cast<unsigned>(d / 10000));
+            date_days_ =
+                days_from_civil(year, static_cast<unsigned>(d / 100 % 100), static_cast<unsigned>(d / 10000));
         }
-        if (!time) return true;
+        if (!time)
+            return true;
         if (date_days_) {
             receiver_time_.reset();
             const auto exact = time_of_day(f[0], *date_days_ * 86400 * ns_per_s + 43200 * ns_per_s);
             receiver_time_ = exact;
         }
-        if (const auto v = signed_angle(f[9], f[10])) variation_ = v;
-        if (f[1] != "A") return true; // a warning: no fix
+        if (const auto v = signed_angle(f[9], f[10]))
+            variation_ = v;
+        if (f[1] != "A")
+            return true; // a warning: no fix
         const auto place = place_in(f, 2);
         const auto knots = number_in(f[6], 0, 100);
         const UnixNs t = receiver_time_.value_or(*time);
-        if (place) add_position(t, *place, told_sd_m_.value_or(0), knots ? m_s_from_knots(*knots) : -1);
-        if (knots) track.add_speed(t, m_s_from_knots(*knots));
+        if (place)
+            add_position(t, *place, told_sd_m_.value_or(0), knots ? m_s_from_knots(*knots) : -1);
+        if (knots)
+            track.add_speed(t, m_s_from_knots(*knots));
         return true;
     }
     if (s.type == "GST") {
         const auto north = number_in(f[5], 0, 1000), east = number_in(f[6], 0, 1000);
-        if (north && east) told_sd_m_ = std::sqrt((*north * *north + *east * *east) / 2);
+        if (north && east)
+            told_sd_m_ = std::sqrt((*north * *north + *east * *east) / 2);
         return true;
     }
     if (s.type == "VTG") {
@@ -211,20 +245,24 @@ bool NmeaDecoder::take_sentence(const NmeaSentence &s, UnixNs heard, NavTrack &t
         return true;
     }
     if (s.type == "HDT") {
-        if (const auto h = number_in(f[0], 0, 360)) add_heading(*h);
+        if (const auto h = number_in(f[0], 0, 360))
+            add_heading(*h);
         return true;
     }
     if (s.type == "HDG") {
         const auto h = number_in(f[0], 0, 360);
         const auto deviation = signed_angle(f[1], f[2]);
-        if (const auto v = signed_angle(f[3], f[4])) variation_ = v;
-        if (h && variation_) add_heading(*h + deviation.value_or(0) + *variation_);
+        if (const auto v = signed_angle(f[3], f[4]))
+            variation_ = v;
+        if (h && variation_)
+            add_heading(*h + deviation.value_or(0) + *variation_);
         return true;
     }
     if (s.type == "HDM") {
         // Magnetic: of use only when somebody tells the variation.
         const auto h = number_in(f[0], 0, 360);
-        if (h && variation_) add_heading(*h + *variation_);
+        if (h && variation_)
+            add_heading(*h + *variation_);
         return true;
     }
     if (s.type == "DPT" || s.type == "DBT") {
@@ -233,15 +271,18 @@ bool NmeaDecoder::take_sentence(const NmeaSentence &s, UnixNs heard, NavTrack &t
         const bool dpt = s.type == "DPT";
         const auto metres = dpt ? number_in(f[0], 0, 12000) : number_in(f[2], 0, 12000);
         const auto feet = dpt ? std::nullopt : number_in(f[0], 0, 40000);
-        if (!metres && !feet) return true;
+        if (!metres && !feet)
+            return true;
         d.below_transducer_m = metres ? *metres : metres_from_feet(*feet);
         if (dpt)
-            if (const auto offset = number_in(f[1], -50, 50); offset && *offset > 0) d.to_waterline_m = offset;
+            if (const auto offset = number_in(f[1], -50, 50); offset && *offset > 0)
+                d.to_waterline_m = offset;
         track.add(d);
         return true;
     }
     if (s.type == "MTW") {
-        if (const auto t = number_in(f[0], -5, 60)) temperature_ = t;
+        if (const auto t = number_in(f[0], -5, 60))
+            temperature_ = t;
         return true;
     }
     return false;

@@ -1,4 +1,5 @@
-// NMEA 0183 sentences into positions, headings, depths. Field layouts from memory of the standard (IEC 61162-1).
+// NMEA 0183 sentences into positions, headings, depths. Field layouts from memory of the standard (IEC
+// 61162-1).
 #pragma once
 
 #include "sonar/nav_track.hpp"
@@ -37,13 +38,13 @@ class NmeaLines {
     std::uint64_t dropped_ = 0;
 };
 
-/// Understands a stream of sentences and feeds a track. Knows GGA, GST, RMC (with its variation), VTG, HDT, HDG, HDM,
-/// DPT, DBT and MTW; others are counted and left alone.
+/// Understands a stream of sentences and feeds a track. Knows GGA, GST, RMC (with its variation), VTG, HDT,
+/// HDG, HDM, DPT, DBT and MTW; others are counted and left alone.
 class NmeaDecoder {
   public:
-    /// Takes one line heard at `heard`. Positions bear the time that the receiver itself tells (GGA borrows the
-    /// date of the last RMC, or of `heard`); sentences without a time of their own take `heard`. What is understood
-    /// goes into `track`.
+    /// Takes one line heard at `heard`. Positions bear the time that the receiver itself tells (GGA borrows
+    /// the date of the last RMC, or of `heard`); sentences without a time of their own take `heard`. What is
+    /// understood goes into `track`.
     void take(std::string_view line, UnixNs heard, NavTrack &track);
 
     std::optional<double> water_temperature_c() const { return temperature_; }

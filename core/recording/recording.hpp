@@ -28,12 +28,13 @@ struct RecordingHead {
     std::vector<std::pair<UnixNs, std::string>> sentences; ///< NMEA 0183 as received
 };
 
-/// Reads a recording ping by ping, so that memory does not grow with its length. Pings of several beam groups come
-/// merged by time. Safe to use from one thread at a time; netCDF calls are serialised among all readers and writers.
+/// Reads a recording ping by ping, so that memory does not grow with its length. Pings of several beam groups
+/// come merged by time. Safe to use from one thread at a time; netCDF calls are serialised among all readers
+/// and writers.
 class RecordingReader {
   public:
-    /// Refuses (with one line that names file, group, variable and fault) what is no such file; otherwise reads it
-    /// and keeps what is odd about it in `warnings`.
+    /// Refuses (with one line that names file, group, variable and fault) what is no such file; otherwise
+    /// reads it and keeps what is odd about it in `warnings`.
     static Result<RecordingReader> open(const std::filesystem::path &path);
     RecordingReader(RecordingReader &&) noexcept;
     RecordingReader &operator=(RecordingReader &&) noexcept;
@@ -60,8 +61,8 @@ struct Recording {
 };
 Result<Recording> read_recording(const std::filesystem::path &path);
 
-/// Writes a recording; the file appears under its name only when it is whole and on the disk. Side-scan pings (port and
-/// starboard) go to one beam group, down pings to another, around pings to a third.
+/// Writes a recording; the file appears under its name only when it is whole and on the disk. Side-scan pings
+/// (port and starboard) go to one beam group, down pings to another, around pings to a third.
 class RecordingWriter {
   public:
     static Result<RecordingWriter> create(const std::filesystem::path &path, const RecordingHead &head);

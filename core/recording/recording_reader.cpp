@@ -36,53 +36,71 @@ tl::unexpected<Fault> refuse(const std::string &file, const std::string &where, 
     return fail(fmt::format("{}: {}: {}", file, where, what), "nothing was read");
 }
 
-std::string at(const NcGroup &g, const char *variable) { return g.path + "/" + variable; }
+std::string at(const NcGroup &g, const char *variable) {
+    return g.path + "/" + variable;
+}
 
 // A scalar (or an array of one) variable; nothing when absent, not a number or not finite.
 std::optional<double> scalar(const NcGroup &g, const char *name, std::size_t index = 0) {
     const auto v = g.variable(name);
-    if (!v) return std::nullopt;
+    if (!v)
+        return std::nullopt;
     const auto values = v->numbers();
-    if (!values || index >= values->size() || !std::isfinite((*values)[index])) return std::nullopt;
+    if (!values || index >= values->size() || !std::isfinite((*values)[index]))
+        return std::nullopt;
     return (*values)[index];
 }
 
 // The times of the axis along which a platform variable runs.
-Result<std::vector<std::optional<UnixNs>>> axis_times(const std::string &file, const NcGroup &g, const NcVariable &v) {
-    if (v.shape.size() != 1) return refuse(file, at(g, v.name.c_str()), "wrong dimensions, one axis of time is asked for");
+Result<std::vector<std::optional<UnixNs>>> axis_times(const std::string &file, const NcGroup &g,
+                                                      const NcVariable &v) {
+    if (v.shape.size() != 1)
+        return refuse(file, at(g, v.name.c_str()), "wrong dimensions, one axis of time is asked for");
     const auto axis = g.variable(v.dimension_name(0));
-    if (!axis) return refuse(file, at(g, v.name.c_str()), "its axis of time is missing");
-    if (axis->shape != v.shape) return refuse(file, at(g, axis->name.c_str()), "wrong dimensions");
+    if (!axis)
+        return refuse(file, at(g, v.name.c_str()), "its axis of time is missing");
+    if (axis->shape != v.shape)
+        return refuse(file, at(g, axis->name.c_str()), "wrong dimensions");
     auto times = read_times(*axis);
-    if (!times) return refuse(file, at(g, axis->name.c_str()), "times cannot be read: " + times.error().happened);
+    if (!times)
+        return refuse(file, at(g, axis->name.c_str()), "times cannot be read: " + times.error().happened);
     return *times;
 }
 
 Result<void> read_positions(const std::string &file, const NcGroup &platform, RecordingHead &head,
                             std::vector<std::string> &warnings) {
     const auto lat = platform.variable("latitude"), lon = platform.variable("longitude");
-    if (!lat || !lon) return {};
-    if (lat->shape != lon->shape) return refuse(file, at(platform, "longitude"), "wrong dimensions");
+    if (!lat || !lon)
+        return {};
+    if (lat->shape != lon->shape)
+        return refuse(file, at(platform, "longitude"), "wrong dimensions");
     const auto times = axis_times(file, platform, *lat);
-    if (!times) return tl::unexpected(times.error());
+    if (!times)
+        return tl::unexpected(times.error());
     const auto y = lat->numbers(), x = lon->numbers();
-    if (!y || !x) return refuse(file, at(platform, "latitude"), "holds no readable numbers");
+    if (!y || !x)
+        return refuse(file, at(platform, "latitude"), "holds no readable numbers");
     std::vector<double> speed;
     if (const auto s = platform.variable("speed_ground"); s && s->shape == lat->shape)
-        if (auto v = s->numbers()) speed = std::move(*v);
+        if (auto v = s->numbers())
+            speed = std::move(*v);
     std::vector<PositionSample> samples;
     bool back = false;
     for (std::size_t i = 0; i < times->size(); ++i) {
-        if (!(*times)[i]) continue;
+        if (!(*times)[i])
+            continue;
         PositionSample p;
         p.time = *(*times)[i];
         p.place = {(*y)[i], (*x)[i]};
-        if (i < speed.size() && speed[i] >= 0) p.speed_m_s = speed[i];
+        if (i < speed.size() && speed[i] >= 0)
+            p.speed_m_s = speed[i];
         back = back || (!samples.empty() && p.time < samples.back().time);
         samples.push_back(p);
     }
-    if (back) warnings.emplace_back("times of positions step back; they were put in order");
-    std::stable_sort(samples.begin(), samples.end(), [](const auto &a, const auto &b) { return a.time < b.time; });
+    if (back)
+        warnings.emplace_back("times of positions step back; they were put in order");
+    std::stable_sort(samples.begin(), samples.end(),
+                     [](const auto &a, const auto &b) { return a.time < b.time; });
     clean_positions(samples, warnings);
     for (auto &p : samples) {
         p.place.longitude_deg = wrap_180(p.place.longitude_deg);
@@ -94,44 +112,57 @@ Result<void> read_positions(const std::string &file, const NcGroup &platform, Re
 Result<void> read_attitudes(const std::string &file, const NcGroup &platform, RecordingHead &head,
                             std::vector<std::string> &warnings) {
     const auto heading = platform.variable("heading");
-    if (!heading) return {};
+    if (!heading)
+        return {};
     const auto times = axis_times(file, platform, *heading);
-    if (!times) return tl::unexpected(times.error());
+    if (!times)
+        return tl::unexpected(times.error());
     const auto h = heading->numbers();
-    if (!h) return refuse(file, at(platform, "heading"), "holds no readable numbers");
+    if (!h)
+        return refuse(file, at(platform, "heading"), "holds no readable numbers");
     const auto beside = [&](const char *name) {
         std::vector<double> values;
         if (const auto v = platform.variable(name); v && v->shape == heading->shape)
-            if (auto n = v->numbers()) values = std::move(*n);
+            if (auto n = v->numbers())
+                values = std::move(*n);
         return values;
     };
     const auto pitch = beside("pitch"), roll = beside("roll");
     std::vector<AttitudeSample> samples;
     bool back = false;
     for (std::size_t i = 0; i < times->size(); ++i) {
-        if (!(*times)[i]) continue;
+        if (!(*times)[i])
+            continue;
         AttitudeSample a;
         a.time = *(*times)[i];
         a.heading_deg = (*h)[i];
-        if (i < pitch.size()) a.pitch_deg = pitch[i];
-        if (i < roll.size()) a.roll_deg = roll[i];
+        if (i < pitch.size())
+            a.pitch_deg = pitch[i];
+        if (i < roll.size())
+            a.roll_deg = roll[i];
         back = back || (!samples.empty() && a.time < samples.back().time);
         samples.push_back(a);
     }
-    if (back) warnings.emplace_back("times of headings step back; they were put in order");
-    std::stable_sort(samples.begin(), samples.end(), [](const auto &a, const auto &b) { return a.time < b.time; });
+    if (back)
+        warnings.emplace_back("times of headings step back; they were put in order");
+    std::stable_sort(samples.begin(), samples.end(),
+                     [](const auto &a, const auto &b) { return a.time < b.time; });
     clean_attitudes(samples, warnings);
-    for (const auto &a : samples) head.nav.add(a);
+    for (const auto &a : samples)
+        head.nav.add(a);
     return {};
 }
 
 void read_sentences(const NcGroup &platform, RecordingHead &head, std::vector<std::string> &warnings) {
     const auto group = platform.child("NMEA");
-    if (!group) return;
+    if (!group)
+        return;
     const auto datagram = group->variable("NMEA_datagram");
     const auto axis = group->variable("time");
-    if (!datagram || !axis || datagram->shape.empty() || axis->shape.size() != 1 || axis->shape[0] != datagram->shape[0]) {
-        if (datagram) warnings.push_back(group->path + ": sentences without readable times were left out");
+    if (!datagram || !axis || datagram->shape.empty() || axis->shape.size() != 1 ||
+        axis->shape[0] != datagram->shape[0]) {
+        if (datagram)
+            warnings.push_back(group->path + ": sentences without readable times were left out");
         return;
     }
     const auto times = read_times(*axis);
@@ -141,27 +172,33 @@ void read_sentences(const NcGroup &platform, RecordingHead &head, std::vector<st
         return;
     }
     for (std::size_t i = 0; i < lines->size(); ++i)
-        if ((*times)[i]) head.sentences.emplace_back(*(*times)[i], (*lines)[i]);
+        if ((*times)[i])
+            head.sentences.emplace_back(*(*times)[i], (*lines)[i]);
 }
 
-// Depths always come from the sentences; positions and headings only where the platform tells none of its own.
+// Depths always come from the sentences; positions and headings only where the platform tells none of its
+// own.
 void use_sentences(RecordingHead &head, std::vector<std::string> &warnings) {
     NavTrack heard;
     NmeaDecoder decoder;
-    for (const auto &[time, line] : head.sentences) decoder.take(line, time, heard);
-    for (const auto &d : heard.depths()) head.nav.add(d);
+    for (const auto &[time, line] : head.sentences)
+        decoder.take(line, time, heard);
+    for (const auto &d : heard.depths())
+        head.nav.add(d);
     if (decoder.damaged() > 0)
         warnings.push_back(fmt::format("{} NMEA sentences are damaged and were left out", decoder.damaged()));
     if (head.nav.positions().empty() && !heard.positions().empty()) {
         auto samples = heard.positions();
         clean_positions(samples, warnings);
-        for (const auto &p : samples) head.nav.add(p);
+        for (const auto &p : samples)
+            head.nav.add(p);
         warnings.emplace_back("positions were taken from the NMEA sentences");
     }
     if (head.nav.attitudes().empty() && !heard.attitudes().empty()) {
         auto samples = heard.attitudes();
         clean_attitudes(samples, warnings);
-        for (const auto &a : samples) head.nav.add(a);
+        for (const auto &a : samples)
+            head.nav.add(a);
         warnings.emplace_back("headings were taken from the NMEA sentences");
     }
 }
@@ -182,12 +219,14 @@ Result<void> read_environment(const std::string &file, const NcGroup &root, Reco
     if (environment) {
         c = scalar(*environment, "sound_speed_indicative");
         const auto t = scalar(*environment, "water_temperature");
-        if (t && *t >= -2 && *t <= 60) head.water_temperature_c = t;
+        if (t && *t >= -2 && *t <= 60)
+            head.water_temperature_c = t;
     }
     if (c && *c > 0) {
         head.sound_speed_m_s = *c;
         if (*c < 1300 || *c > 1700)
-            warnings.push_back(fmt::format("the sound speed of {:.0f} m/s is not one of water; ranges follow it all the same", *c));
+            warnings.push_back(fmt::format(
+                "the sound speed of {:.0f} m/s is not one of water; ranges follow it all the same", *c));
         return {};
     }
     if (!head.water_temperature_c)
@@ -204,21 +243,25 @@ void read_installation(const NcGroup &platform, const std::optional<std::string>
     std::size_t t = 0;
     std::vector<std::string> ids;
     if (const auto v = platform.variable("transducer_ids"))
-        if (auto texts = v->texts()) ids = std::move(*texts);
+        if (auto texts = v->texts())
+            ids = std::move(*texts);
     if (transducer_id) {
         const auto found = std::find(ids.begin(), ids.end(), *transducer_id);
         if (found != ids.end())
             t = static_cast<std::size_t>(found - ids.begin());
         else if (!ids.empty())
-            warnings.push_back(fmt::format("no transducer is called '{}'; the first one was taken", *transducer_id));
+            warnings.push_back(
+                fmt::format("no transducer is called '{}'; the first one was taken", *transducer_id));
     } else if (ids.size() > 1) {
-        warnings.push_back(fmt::format("the beam group names none of the {} transducers; the first one was taken", ids.size()));
+        warnings.push_back(fmt::format(
+            "the beam group names none of the {} transducers; the first one was taken", ids.size()));
     }
     auto &at = head.installation;
     at.transducer = {scalar(platform, "transducer_offset_x", t).value_or(0),
                      scalar(platform, "transducer_offset_y", t).value_or(0),
                      scalar(platform, "transducer_offset_z", t).value_or(0)};
-    at.antenna = {scalar(platform, "position_offset_x").value_or(0), scalar(platform, "position_offset_y").value_or(0),
+    at.antenna = {scalar(platform, "position_offset_x").value_or(0),
+                  scalar(platform, "position_offset_y").value_or(0),
                   scalar(platform, "position_offset_z").value_or(0)};
     at.water_level_m = scalar(platform, "water_level").value_or(0);
 }
@@ -229,15 +272,24 @@ RecordingReader::RecordingReader(std::unique_ptr<State> state) : state_(std::mov
 RecordingReader::RecordingReader(RecordingReader &&) noexcept = default;
 RecordingReader &RecordingReader::operator=(RecordingReader &&) noexcept = default;
 RecordingReader::~RecordingReader() = default;
-const RecordingHead &RecordingReader::head() const { return state_->head; }
-const std::vector<std::string> &RecordingReader::warnings() const { return state_->warnings; }
-std::size_t RecordingReader::size() const { return state_->order.size(); }
-UnixNs RecordingReader::time_of(std::size_t i) const { return state_->order.at(i).time; }
+const RecordingHead &RecordingReader::head() const {
+    return state_->head;
+}
+const std::vector<std::string> &RecordingReader::warnings() const {
+    return state_->warnings;
+}
+std::size_t RecordingReader::size() const {
+    return state_->order.size();
+}
+UnixNs RecordingReader::time_of(std::size_t i) const {
+    return state_->order.at(i).time;
+}
 
 Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path) {
     const std::scoped_lock hold(netcdf_lock());
     auto file = NcFile::open(path);
-    if (!file) return tl::unexpected(file.error());
+    if (!file)
+        return tl::unexpected(file.error());
     auto state = std::make_unique<State>(std::move(*file));
     auto &s = *state;
     s.name = path.string();
@@ -246,17 +298,22 @@ Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path)
     s.head.summary = root.text_attribute("summary").value_or("");
 
     const auto sonar = root.child("Sonar");
-    if (!sonar) return refuse(s.name, "/Sonar", "there is no such group; this is no sonar recording");
+    if (!sonar)
+        return refuse(s.name, "/Sonar", "there is no such group; this is no sonar recording");
     s.head.sonar_model = sonar->text_attribute("sonar_model").value_or("");
     for (const auto &g : sonar->children()) {
-        if (!g.variable("backscatter_r") && !g.name.starts_with("Beam_group")) continue;
+        if (!g.variable("backscatter_r") && !g.name.starts_with("Beam_group"))
+            continue;
         auto group = BeamGroup::open(g, s.warnings);
-        if (!group) return refuse(s.name, group.error().kept, group.error().happened);
+        if (!group)
+            return refuse(s.name, group.error().kept, group.error().happened);
         s.groups.push_back(std::move(*group));
     }
-    if (s.groups.empty()) return refuse(s.name, "/Sonar/Beam_group1", "there is no beam group");
+    if (s.groups.empty())
+        return refuse(s.name, "/Sonar/Beam_group1", "there is no beam group");
 
-    if (auto read = read_environment(s.name, root, s.head, s.warnings); !read) return tl::unexpected(read.error());
+    if (auto read = read_environment(s.name, root, s.head, s.warnings); !read)
+        return tl::unexpected(read.error());
     const auto platform = root.child("Platform");
     if (platform) {
         s.head.platform_name = platform->text_attribute("platform_name").value_or("");
@@ -292,7 +349,10 @@ Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path)
             const bool back = *times[row] < latest;
             stepped += back;
             latest = std::max(latest, *times[row]);
-            rows[g].push_back({.time = *times[row], .group = static_cast<std::uint32_t>(g), .place_unknown = back, .row = row});
+            rows[g].push_back({.time = *times[row],
+                               .group = static_cast<std::uint32_t>(g),
+                               .place_unknown = back,
+                               .row = row});
         }
     }
     std::vector<std::size_t> head_of(rows.size(), 0);
@@ -301,17 +361,21 @@ Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path)
         std::size_t best = rows.size();
         UnixNs earliest = 0;
         for (std::size_t g = 0; g < rows.size(); ++g) {
-            if (head_of[g] == rows[g].size()) continue;
+            if (head_of[g] == rows[g].size())
+                continue;
             const UnixNs t = std::max(reached[g], rows[g][head_of[g]].time);
-            if (best == rows.size() || t < earliest) best = g, earliest = t;
+            if (best == rows.size() || t < earliest)
+                best = g, earliest = t;
         }
-        if (best == rows.size()) break;
+        if (best == rows.size())
+            break;
         const auto entry = rows[best][head_of[best]++];
         reached[best] = earliest;
         if (!s.order.empty()) {
             auto &last = s.order.back();
-            if (last.time == entry.time && last.group != entry.group && last.other_group == State::Entry::none &&
-                last.place_unknown == entry.place_unknown && s.groups[last.group].other_sides_than(s.groups[entry.group])) {
+            if (last.time == entry.time && last.group != entry.group &&
+                last.other_group == State::Entry::none && last.place_unknown == entry.place_unknown &&
+                s.groups[last.group].other_sides_than(s.groups[entry.group])) {
                 last.other_group = entry.group;
                 last.other_row = entry.row;
                 continue;
@@ -319,14 +383,19 @@ Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path)
         }
         s.order.push_back(entry);
     }
-    if (s.order.empty()) return refuse(s.name, s.groups.front().path() + "/ping_time", "there are no pings");
+    if (s.order.empty())
+        return refuse(s.name, s.groups.front().path() + "/ping_time", "there are no pings");
 
-    if (untimed > 0) s.warnings.push_back(fmt::format("{} pings have no readable time and were left out", untimed));
-    if (repeated > 0) s.warnings.push_back(fmt::format("{} pings are repeated and were taken once", repeated));
-    if (shared > 0) s.warnings.push_back(fmt::format("{} pings share their time with another one", shared));
+    if (untimed > 0)
+        s.warnings.push_back(fmt::format("{} pings have no readable time and were left out", untimed));
+    if (repeated > 0)
+        s.warnings.push_back(fmt::format("{} pings are repeated and were taken once", repeated));
+    if (shared > 0)
+        s.warnings.push_back(fmt::format("{} pings share their time with another one", shared));
     if (stepped > 0)
         s.warnings.push_back(fmt::format(
-            "time steps back at {} pings; they stay in the order in which they were written, without a place", stepped));
+            "time steps back at {} pings; they stay in the order in which they were written, without a place",
+            stepped));
     const auto &nav = s.head.nav;
     const UnixNs first = s.order.front().time, last = s.order.back().time;
     if (nav.positions().empty())
@@ -334,14 +403,16 @@ Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path)
     else if (const auto n = gaps_in(nav.positions(), first, last); n > 0)
         s.warnings.push_back(fmt::format("positions have {} gaps of more than 2 s", n));
     if (!nav.positions().empty() && nav.attitudes().empty())
-        s.warnings.emplace_back("there are no headings; the course over ground serves where the boat runs straight");
+        s.warnings.emplace_back(
+            "there are no headings; the course over ground serves where the boat runs straight");
     else if (const auto n = gaps_in(nav.attitudes(), first, last); n > 0)
         s.warnings.push_back(fmt::format("headings have {} gaps of more than 2 s", n));
     if (!nav.positions().empty()) {
-        const auto lost = static_cast<std::size_t>(std::count_if(s.order.begin(), s.order.end(), [&](const State::Entry &e) {
-            return e.place_unknown || !nav.fix_at(e.time);
-        }));
-        if (lost > 0) s.warnings.push_back(fmt::format("{} of {} pings have no place", lost, s.order.size()));
+        const auto lost = static_cast<std::size_t>(
+            std::count_if(s.order.begin(), s.order.end(),
+                          [&](const State::Entry &e) { return e.place_unknown || !nav.fix_at(e.time); }));
+        if (lost > 0)
+            s.warnings.push_back(fmt::format("{} of {} pings have no place", lost, s.order.size()));
     }
     return RecordingReader(std::move(state));
 }
@@ -359,8 +430,10 @@ Result<Ping> RecordingReader::ping(std::size_t i) const {
         auto other = state_->groups[entry.other_group].read(entry.other_row);
         if (other) {
             // The side-looking beams tell its band.
-            if (state_->groups[entry.other_group].sides().front() != Side::down) std::swap(*ping, *other);
-            for (auto &beam : other->beams) ping->beams.push_back(std::move(beam));
+            if (state_->groups[entry.other_group].sides().front() != Side::down)
+                std::swap(*ping, *other);
+            for (auto &beam : other->beams)
+                ping->beams.push_back(std::move(beam));
         }
     }
     ping->time = entry.time;
@@ -371,7 +444,8 @@ Result<Ping> RecordingReader::ping(std::size_t i) const {
 
 Result<Recording> read_recording(const std::filesystem::path &path) {
     auto reader = RecordingReader::open(path);
-    if (!reader) return tl::unexpected(reader.error());
+    if (!reader)
+        return tl::unexpected(reader.error());
     Recording recording{reader->head(), {}, reader->warnings()};
     std::size_t damaged = 0;
     recording.pings.reserve(reader->size());
@@ -384,8 +458,10 @@ Result<Recording> read_recording(const std::filesystem::path &path) {
             fault = p.error();
         }
     }
-    if (recording.pings.empty() && fault) return tl::unexpected(*fault);
-    if (damaged > 0) recording.warnings.push_back(fmt::format("{} pings are damaged and were left out", damaged));
+    if (recording.pings.empty() && fault)
+        return tl::unexpected(*fault);
+    if (damaged > 0)
+        recording.warnings.push_back(fmt::format("{} pings are damaged and were left out", damaged));
     return recording;
 }
 

@@ -14,7 +14,9 @@ inline constexpr UnixNs ns_per_s = 1'000'000'000;
 /// 1601-01-01 to 1970-01-01: 134 774 days (the epoch of SONAR-netCDF4).
 inline constexpr std::int64_t seconds_1601_to_1970 = 11'644'473'600;
 
-constexpr double seconds_between(UnixNs from, UnixNs to) { return static_cast<double>(to - from) * 1e-9; }
+constexpr double seconds_between(UnixNs from, UnixNs to) {
+    return static_cast<double>(to - from) * 1e-9;
+}
 
 /// RFC 3339 in UTC, "2026-05-14T06:12:40.250Z"; `decimals` 0…9 of the second, cut and not rounded.
 std::string print_rfc3339(UnixNs time, int decimals = 3);

@@ -33,19 +33,24 @@ std::size_t remove_bad(std::vector<Sample> &samples, const std::vector<bool> &ba
     return removed;
 }
 
-// Marks runs of samples with the same value that last longer than `frozen_after_s`, where `moving(first, last)` holds.
+// Marks runs of samples with the same value that last longer than `frozen_after_s`, where `moving(first,
+// last)` holds.
 template <class Sample, class Same, class Moving>
 void mark_frozen(const std::vector<Sample> &s, std::vector<bool> &bad, Same same, Moving moving) {
     for (std::size_t first = 0; first < s.size();) {
         std::size_t last = first;
-        while (last + 1 < s.size() && same(s[first], s[last + 1])) ++last;
-        if (last - first >= 3 && seconds_between(s[first].time, s[last].time) > frozen_after_s && moving(first, last))
-            for (auto i = first + 1; i <= last; ++i) bad[i] = true; // the first was true when it was taken
+        while (last + 1 < s.size() && same(s[first], s[last + 1]))
+            ++last;
+        if (last - first >= 3 && seconds_between(s[first].time, s[last].time) > frozen_after_s &&
+            moving(first, last))
+            for (auto i = first + 1; i <= last; ++i)
+                bad[i] = true; // the first was true when it was taken
         first = last + 1;
     }
 }
 
-// Splits at leaps, takes the longest stretch for true, and keeps those others that a boat could have reached from it.
+// Splits at leaps, takes the longest stretch for true, and keeps those others that a boat could have reached
+// from it.
 template <class Sample, class Reachable>
 void mark_leaps(const std::vector<Sample> &s, std::vector<bool> &bad, Reachable reachable) {
     struct Stretch {
@@ -53,17 +58,20 @@ void mark_leaps(const std::vector<Sample> &s, std::vector<bool> &bad, Reachable 
     };
     std::vector<Stretch> stretches;
     for (std::size_t i = 0; i < s.size(); ++i) {
-        if (i == 0 || !reachable(s[i - 1], s[i])) stretches.push_back({i, i});
+        if (i == 0 || !reachable(s[i - 1], s[i]))
+            stretches.push_back({i, i});
         stretches.back().last = i;
     }
-    if (stretches.size() < 2) return;
+    if (stretches.size() < 2)
+        return;
     const auto length = [](const Stretch &x) { return x.last - x.first; };
     const auto longest = static_cast<std::size_t>(
         std::max_element(stretches.begin(), stretches.end(),
                          [&](const Stretch &a, const Stretch &b) { return length(a) < length(b); }) -
         stretches.begin());
     const auto drop = [&](const Stretch &x) {
-        for (auto i = x.first; i <= x.last; ++i) bad[i] = true;
+        for (auto i = x.first; i <= x.last; ++i)
+            bad[i] = true;
     };
     auto kept = longest;
     for (auto i = longest + 1; i < stretches.size(); ++i) {
@@ -82,7 +90,8 @@ void mark_leaps(const std::vector<Sample> &s, std::vector<bool> &bad, Reachable 
 }
 
 void warn(std::vector<std::string> &warnings, std::size_t count, const char *what) {
-    if (count > 0) warnings.push_back(fmt::format("{} {}; pings there have no place", count, what));
+    if (count > 0)
+        warnings.push_back(fmt::format("{} {}; pings there have no place", count, what));
 }
 
 } // namespace
@@ -99,13 +108,16 @@ void clean_positions(std::vector<PositionSample> &samples, std::vector<std::stri
     mark_frozen(
         samples, bad,
         [](const PositionSample &a, const PositionSample &b) {
-            return a.place.latitude_deg == b.place.latitude_deg && a.place.longitude_deg == b.place.longitude_deg;
+            return a.place.latitude_deg == b.place.latitude_deg &&
+                   a.place.longitude_deg == b.place.longitude_deg;
         },
         [&](std::size_t first, std::size_t last) {
             // Told by its own speed, or by where it was a moment before and after.
             double told = -1;
-            for (auto i = first; i <= last; ++i) told = std::max(told, samples[i].speed_m_s);
-            if (told >= 0) return told > 0.3;
+            for (auto i = first; i <= last; ++i)
+                told = std::max(told, samples[i].speed_m_s);
+            if (told >= 0)
+                return told > 0.3;
             const auto speed = [&](std::size_t a, std::size_t b) {
                 const double dt = seconds_between(samples[a].time, samples[b].time);
                 return dt > 0 ? leg_between(samples[a].place, samples[b].place).distance_m / dt : 0.0;
@@ -128,7 +140,8 @@ void clean_positions(std::vector<PositionSample> &samples, std::vector<std::stri
     }
     bad.assign(samples.size(), false);
     mark_leaps(samples, bad, [&](const PositionSample &a, const PositionSample &b) {
-        const double reach = fastest_boat_m_s * std::fabs(seconds_between(a.time, b.time)) + std::max(4.0, 8 * usual);
+        const double reach =
+            fastest_boat_m_s * std::fabs(seconds_between(a.time, b.time)) + std::max(4.0, 8 * usual);
         return leg_between(a.place, b.place).distance_m <= reach;
     });
     warn(warnings, remove_bad(samples, bad), "positions leap farther than a boat can go");
@@ -138,15 +151,18 @@ void clean_attitudes(std::vector<AttitudeSample> &samples, std::vector<std::stri
     std::vector<bool> bad(samples.size());
     for (std::size_t i = 0; i < samples.size(); ++i) {
         bad[i] = !(std::fabs(samples[i].heading_deg) <= 720);
-        if (!(std::fabs(samples[i].pitch_deg) <= 90)) samples[i].pitch_deg = 0;
-        if (!(std::fabs(samples[i].roll_deg) <= 180)) samples[i].roll_deg = 0;
+        if (!(std::fabs(samples[i].pitch_deg) <= 90))
+            samples[i].pitch_deg = 0;
+        if (!(std::fabs(samples[i].roll_deg) <= 180))
+            samples[i].roll_deg = 0;
         samples[i].heading_deg = bad[i] ? 0 : wrap_360(samples[i].heading_deg);
     }
     warn(warnings, remove_bad(samples, bad), "headings hold no number");
 
     // A compass jitters. One that elsewhere changes from sample to sample and then stands still has hung.
     std::size_t same = 0;
-    for (std::size_t i = 1; i < samples.size(); ++i) same += samples[i].heading_deg == samples[i - 1].heading_deg;
+    for (std::size_t i = 1; i < samples.size(); ++i)
+        same += samples[i].heading_deg == samples[i - 1].heading_deg;
     std::size_t longest = 0, run = 0;
     for (std::size_t i = 1; i < samples.size(); ++i) {
         run = samples[i].heading_deg == samples[i - 1].heading_deg ? run + 1 : 0;

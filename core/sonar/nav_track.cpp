@@ -10,7 +10,8 @@ namespace {
 template <class Sample>
 void insert_in_order(std::vector<Sample> &samples, const Sample &sample) {
     auto at = samples.end();
-    while (at != samples.begin() && std::prev(at)->time > sample.time) --at;
+    while (at != samples.begin() && std::prev(at)->time > sample.time)
+        --at;
     samples.insert(at, sample);
 }
 
@@ -24,18 +25,22 @@ struct Between {
 
 template <class Sample>
 std::optional<Between<Sample>> around(const std::vector<Sample> &samples, UnixNs time) {
-    if (samples.empty()) return std::nullopt;
+    if (samples.empty())
+        return std::nullopt;
     const auto after = std::lower_bound(samples.begin(), samples.end(), time,
                                         [](const Sample &s, UnixNs t) { return s.time < t; });
     if (after == samples.begin() || after == samples.end()) {
         const Sample &end = after == samples.end() ? samples.back() : samples.front();
-        if (std::fabs(seconds_between(end.time, time)) > NavTrack::longest_hold_s) return std::nullopt;
+        if (std::fabs(seconds_between(end.time, time)) > NavTrack::longest_hold_s)
+            return std::nullopt;
         return Between<Sample>{&end, &end, 0};
     }
-    if (after->time == time) return Between<Sample>{&*after, &*after, 0};
+    if (after->time == time)
+        return Between<Sample>{&*after, &*after, 0};
     const auto before = std::prev(after);
     const double gap = seconds_between(before->time, after->time);
-    if (gap > NavTrack::longest_hold_s || after->broken_before) return std::nullopt;
+    if (gap > NavTrack::longest_hold_s || after->broken_before)
+        return std::nullopt;
     return Between<Sample>{&*before, &*after, seconds_between(before->time, time) / gap};
 }
 
@@ -47,14 +52,23 @@ GeoPoint between(const GeoPoint &a, const GeoPoint &b, double share) {
 
 } // namespace
 
-void NavTrack::add(const PositionSample &sample) { insert_in_order(positions_, sample); }
-void NavTrack::add(const AttitudeSample &sample) { insert_in_order(attitudes_, sample); }
-void NavTrack::add(const DepthSample &sample) { insert_in_order(depths_, sample); }
-void NavTrack::add_speed(UnixNs time, double m_s) { insert_in_order(speeds_, SpeedSample{time, m_s}); }
+void NavTrack::add(const PositionSample &sample) {
+    insert_in_order(positions_, sample);
+}
+void NavTrack::add(const AttitudeSample &sample) {
+    insert_in_order(attitudes_, sample);
+}
+void NavTrack::add(const DepthSample &sample) {
+    insert_in_order(depths_, sample);
+}
+void NavTrack::add_speed(UnixNs time, double m_s) {
+    insert_in_order(speeds_, SpeedSample{time, m_s});
+}
 
 std::optional<PositionSample> NavTrack::position_at(UnixNs time) const {
     const auto found = around(positions_, time);
-    if (!found) return std::nullopt;
+    if (!found)
+        return std::nullopt;
     PositionSample p = *found->before;
     p.place = between(found->before->place, found->after->place, found->share);
     p.time = time;
@@ -65,7 +79,8 @@ std::optional<PositionSample> NavTrack::position_at(UnixNs time) const {
 
 std::optional<AttitudeSample> NavTrack::attitude_at(UnixNs time) const {
     const auto found = around(attitudes_, time);
-    if (!found) return std::nullopt;
+    if (!found)
+        return std::nullopt;
     const auto &[a, b, share] = *found;
     AttitudeSample s;
     s.time = time;
@@ -79,16 +94,22 @@ std::optional<NavTrack::Course> NavTrack::course_at(UnixNs time) const {
     // Where the track ends (the newest ping of a live one) the three seconds before it serve.
     UnixNs middle = time;
     constexpr UnixNs reach = 3 * ns_per_s / 2;
-    if (positions_.size() < 3) return std::nullopt;
-    middle = std::clamp(middle, positions_.front().time + reach, std::max(positions_.front().time + reach, positions_.back().time - reach));
-    if (std::fabs(seconds_between(middle, time)) > 3.5) return std::nullopt;
+    if (positions_.size() < 3)
+        return std::nullopt;
+    middle = std::clamp(middle, positions_.front().time + reach,
+                        std::max(positions_.front().time + reach, positions_.back().time - reach));
+    if (std::fabs(seconds_between(middle, time)) > 3.5)
+        return std::nullopt;
     const auto a = position_at(middle - reach), m = position_at(middle), b = position_at(middle + reach);
-    if (!a || !m || !b) return std::nullopt;
+    if (!a || !m || !b)
+        return std::nullopt;
     const auto whole = leg_between(a->place, b->place);
     const double speed = whole.distance_m / seconds_between(middle - reach, middle + reach);
-    if (speed < 0.5) return std::nullopt;
+    if (speed < 0.5)
+        return std::nullopt;
     const auto first = leg_between(a->place, m->place), second = leg_between(m->place, b->place);
-    if (std::fabs(wrap_180(second.bearing_deg - first.bearing_deg)) > 10) return std::nullopt;
+    if (std::fabs(wrap_180(second.bearing_deg - first.bearing_deg)) > 10)
+        return std::nullopt;
     return Course{whole.bearing_deg, speed};
 }
 
@@ -98,17 +119,22 @@ std::optional<double> NavTrack::speed_at(UnixNs time) const {
     const SpeedSample *best = near == speeds_.end() ? nullptr : &*near;
     if (near != speeds_.begin()) {
         const auto &before = *std::prev(near);
-        if (best == nullptr || time - before.time < best->time - time) best = &before;
+        if (best == nullptr || time - before.time < best->time - time)
+            best = &before;
     }
-    if (best != nullptr && std::fabs(seconds_between(best->time, time)) <= longest_hold_s) return best->m_s;
-    if (const auto p = position_at(time); p && p->speed_m_s >= 0) return p->speed_m_s;
-    if (const auto c = course_at(time)) return c->speed_m_s;
+    if (best != nullptr && std::fabs(seconds_between(best->time, time)) <= longest_hold_s)
+        return best->m_s;
+    if (const auto p = position_at(time); p && p->speed_m_s >= 0)
+        return p->speed_m_s;
+    if (const auto c = course_at(time))
+        return c->speed_m_s;
     return std::nullopt;
 }
 
 std::optional<NavFix> NavTrack::fix_at(UnixNs time) const {
     const auto p = position_at(time);
-    if (!p) return std::nullopt;
+    if (!p)
+        return std::nullopt;
     NavFix fix;
     fix.pose.antenna = p->place;
     fix.pose.position_sd_m = p->sd_m;
@@ -120,9 +146,11 @@ std::optional<NavFix> NavTrack::fix_at(UnixNs time) const {
         fix.pose.roll_deg = a->roll_deg;
         return fix;
     }
-    if (!attitudes_.empty() && !course_serves_where_compass_fails) return std::nullopt;
+    if (!attitudes_.empty() && !course_serves_where_compass_fails)
+        return std::nullopt;
     const auto course = course_at(time);
-    if (!course) return std::nullopt;
+    if (!course)
+        return std::nullopt;
     fix.heading_source = HeadingSource::course_over_ground;
     fix.pose.heading_deg = course->bearing_deg;
     fix.pose.heading_sd_deg = std::atan2(0.3, course->speed_m_s) * degrees_per_radian;
@@ -133,10 +161,12 @@ std::optional<DepthSample> NavTrack::depth_at(UnixNs time) const {
     const DepthSample *best = nullptr;
     const auto near = std::lower_bound(depths_.begin(), depths_.end(), time,
                                        [](const DepthSample &s, UnixNs t) { return s.time < t; });
-    if (near != depths_.end()) best = &*near;
+    if (near != depths_.end())
+        best = &*near;
     if (near != depths_.begin() && (best == nullptr || time - std::prev(near)->time < best->time - time))
         best = &*std::prev(near);
-    if (best == nullptr || std::fabs(seconds_between(best->time, time)) > 3) return std::nullopt;
+    if (best == nullptr || std::fabs(seconds_between(best->time, time)) > 3)
+        return std::nullopt;
     return *best;
 }
 

@@ -13,14 +13,14 @@ namespace heron {
 struct PositionSample {
     UnixNs time = 0;
     GeoPoint place;
-    double sd_m = 0;           ///< one sigma of east and of north; 0 when not told
-    double speed_m_s = -1;     ///< over ground; negative when not told
+    double sd_m = 0;            ///< one sigma of east and of north; 0 when not told
+    double speed_m_s = -1;      ///< over ground; negative when not told
     bool broken_before = false; ///< nothing may be interpolated between the sample before and this one
 };
 
 struct AttitudeSample {
     UnixNs time = 0;
-    double heading_deg = 0;    ///< true
+    double heading_deg = 0; ///< true
     double pitch_deg = 0;
     double roll_deg = 0;
     bool broken_before = false;
@@ -28,7 +28,7 @@ struct AttitudeSample {
 
 struct DepthSample {
     UnixNs time = 0;
-    double below_transducer_m = 0; ///< of the depth sounder's own transducer
+    double below_transducer_m = 0;        ///< of the depth sounder's own transducer
     std::optional<double> to_waterline_m; ///< positive: that transducer's depth under the surface
 };
 
@@ -40,8 +40,8 @@ struct NavFix {
     HeadingSource heading_source = HeadingSource::compass;
 };
 
-/// The track: samples in order of time. Positions and headings are interpolated (headings along the shorter arc), held
-/// for at most 2 s beyond their ends, and never invented inside a gap of more than 2 s.
+/// The track: samples in order of time. Positions and headings are interpolated (headings along the shorter
+/// arc), held for at most 2 s beyond their ends, and never invented inside a gap of more than 2 s.
 class NavTrack {
   public:
     static constexpr double longest_hold_s = 2;
@@ -54,8 +54,8 @@ class NavTrack {
     /// The antenna's place and its doubt; nothing where it is not known.
     std::optional<PositionSample> position_at(UnixNs time) const;
     std::optional<AttitudeSample> attitude_at(UnixNs time) const;
-    /// Course and speed over ground from the positions within 1.5 s; nothing when slower than 0.5 m/s or when the
-    /// course bends by more than 10° there.
+    /// Course and speed over ground from the positions within 1.5 s; nothing when slower than 0.5 m/s or when
+    /// the course bends by more than 10° there.
     struct Course {
         double bearing_deg = 0;
         double speed_m_s = 0;
@@ -76,8 +76,8 @@ class NavTrack {
     double compass_sd_deg = 2;
     /// One sigma (each axis) of a position that tells nothing of its own quality.
     double antenna_sd_m = 1;
-    /// Whether the course may stand in for a compass that is there but fell silent. Live, yes: the guide is told. In a
-    /// recording such pings have no place.
+    /// Whether the course may stand in for a compass that is there but fell silent. Live, yes: the guide is
+    /// told. In a recording such pings have no place.
     bool course_serves_where_compass_fails = false;
 
   private:
@@ -91,9 +91,9 @@ class NavTrack {
     std::vector<SpeedSample> speeds_;
 };
 
-/// Takes out of samples in time order what cannot be true: not-a-number, outside the globe, frozen while the boat
-/// moves, or leaping faster than any boat. What stays is marked so that nothing is interpolated across what was taken.
-/// One line for each sort of fault is added to `warnings`.
+/// Takes out of samples in time order what cannot be true: not-a-number, outside the globe, frozen while the
+/// boat moves, or leaping faster than any boat. What stays is marked so that nothing is interpolated across
+/// what was taken. One line for each sort of fault is added to `warnings`.
 void clean_positions(std::vector<PositionSample> &samples, std::vector<std::string> &warnings);
 void clean_attitudes(std::vector<AttitudeSample> &samples, std::vector<std::string> &warnings);
 

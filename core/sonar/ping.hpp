@@ -40,13 +40,13 @@ inline constexpr std::uint16_t missing_code = 0xFFFF;
 /// What one beam heard after one transmission.
 struct Beam {
     Side side = Side::port;
-    double azimuth_deg = -90;          ///< of the beam's centre, clockwise from the bow
-    double depression_deg = 30;        ///< of the beam's centre, below the horizontal
-    double width_along_deg = 1;        ///< one-way, half power, along the track
-    double width_across_deg = 50;      ///< one-way, half power, in the vertical plane abeam
-    double gain_db = 0;                ///< applied by the device; contained in the levels
+    double azimuth_deg = -90;     ///< of the beam's centre, clockwise from the bow
+    double depression_deg = 30;   ///< of the beam's centre, below the horizontal
+    double width_along_deg = 1;   ///< one-way, half power, along the track
+    double width_across_deg = 50; ///< one-way, half power, in the vertical plane abeam
+    double gain_db = 0;           ///< applied by the device; contained in the levels
     LevelScale scale;
-    std::vector<std::uint16_t> code;   ///< one a sample, nearest first
+    std::vector<std::uint16_t> code; ///< one a sample, nearest first
 
     double level_db(std::size_t k) const {
         return code[k] == missing_code ? std::numeric_limits<double>::quiet_NaN() : scale.db(code[k]);
@@ -57,18 +57,20 @@ struct Beam {
 struct Ping {
     UnixNs time = 0;
     double sound_speed_m_s = 1480;
-    double sample_interval_s = 0;      ///< > 0
-    double first_sample_s = 0;         ///< time of sample 0 after transmission
-    double frequency_hz = 0;           ///< centre
-    double bandwidth_hz = 0;           ///< 0 for a plain pulse
+    double sample_interval_s = 0; ///< > 0
+    double first_sample_s = 0;    ///< time of sample 0 after transmission
+    double frequency_hz = 0;      ///< centre
+    double bandwidth_hz = 0;      ///< 0 for a plain pulse
     double pulse_s = 0;
-    bool place_unknown = false;        ///< its time cannot be trusted, so neither can its place
+    bool place_unknown = false; ///< its time cannot be trusted, so neither can its place
     std::vector<Beam> beams;
 
     double metres_per_sample() const { return sound_speed_m_s / 2 * sample_interval_s; }
     /// Slant range of (fractional) sample `k`: r = c/2 · (first_sample + k · interval).
     double slant_m(double k) const { return sound_speed_m_s / 2 * (first_sample_s + k * sample_interval_s); }
-    double sample_at(double slant) const { return (slant * 2 / sound_speed_m_s - first_sample_s) / sample_interval_s; }
+    double sample_at(double slant) const {
+        return (slant * 2 / sound_speed_m_s - first_sample_s) / sample_interval_s;
+    }
     /// Slant range of the end of the longest beam, metres; 0 without samples.
     double range_m() const;
     /// Range resolution: what the pulse (or its bandwidth) smears, at least one sample.
@@ -80,8 +82,8 @@ struct Ping {
 struct SoundingSettings {
     double range_m = 25;
     double frequency_hz = 770e3;
-    int gain = 50;          ///< in the sounder's own steps, 0…100
-    double tvg_log = 30;    ///< time-varied gain: tvg_log · log10(r) + 2αr
+    int gain = 50;       ///< in the sounder's own steps, 0…100
+    double tvg_log = 30; ///< time-varied gain: tvg_log · log10(r) + 2αr
     bool pinging = true;
     bool operator==(const SoundingSettings &) const = default;
 };

@@ -4,8 +4,7 @@ namespace heron {
 
 double sound_speed_fresh_m_s(double t) {
     return 1402.385 +
-           t * (5.038813 +
-                t * (-5.799136e-2 + t * (3.287156e-4 + t * (-1.398845e-6 + t * 2.787860e-9))));
+           t * (5.038813 + t * (-5.799136e-2 + t * (3.287156e-4 + t * (-1.398845e-6 + t * 2.787860e-9))));
 }
 
 double absorption_fresh_db_per_m(double frequency_hz, double t) {

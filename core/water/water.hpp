@@ -4,7 +4,8 @@
 namespace heron {
 
 /// Speed of sound in fresh water at one atmosphere, m/s; `celsius` in 0…95.
-/// Marczak, W. (1997), J. Acoust. Soc. Am. 102(5), 2776–2779; stated accuracy 0.02 m/s. Coefficients from memory.
+/// Marczak, W. (1997), J. Acoust. Soc. Am. 102(5), 2776–2779; stated accuracy 0.02 m/s. Coefficients from
+/// memory.
 double sound_speed_fresh_m_s(double celsius);
 
 /// Absorption of sound in fresh water, decibels a metre (one way), for `frequency_hz` in 10 kHz…1.5 MHz
