@@ -187,7 +187,8 @@ void PictureView::setMeasuring(bool measuring) {
     if (measuring) {
         // From what is already pointed at; the end waits a little behind to be drawn out.
         if (const auto at = pointed())
-            handles_ = MeasureHandles{at->row, at->side, at->slant_m, at->slant_m + range_m_ * 0.08, false};
+            handles_ =
+                MeasureHandles{at->row, at->side, at->slant_m, at->slant_m + range_m_ * 0.08, 0, false};
         pick_.reset();
     }
     emit handlesChanged();
@@ -203,11 +204,34 @@ void PictureView::setFloating(bool floating) {
     update();
 }
 
+void PictureView::setWide(bool wide) {
+    if (!handles_ || wide == (handles_->near_m > 0))
+        return;
+    handles_->near_m = wide ? std::max(0.1, handles_->top_m - range_m_ * 0.04) : 0;
+    emit handlesChanged();
+    update();
+}
+
+std::vector<PictureView::Grip> PictureView::grips() const {
+    if (!handles_)
+        return {};
+    if (handles_->near_m > 0)
+        return {Grip::end, Grip::top, Grip::near_edge};
+    return {Grip::end, Grip::top};
+}
+
+double PictureView::slantOf(Grip grip) const {
+    return grip == Grip::top ? handles_->top_m : grip == Grip::near_edge ? handles_->near_m : handles_->end_m;
+}
+
 void PictureView::nudge(int samples) {
     if (!handles_ || !survey_.scan().holds(handles_->row))
         return;
     const double step = samples * survey_.scan().row(handles_->row).ping.metres_per_sample();
-    (last_grip_ == Grip::top ? handles_->top_m : handles_->end_m) += step;
+    auto &h = *handles_;
+    (last_grip_ == Grip::top                         ? h.top_m
+     : last_grip_ == Grip::near_edge && h.near_m > 0 ? h.near_m
+                                                     : h.end_m) += step;
     emit handlesChanged();
     update();
 }
@@ -215,6 +239,12 @@ void PictureView::nudge(int samples) {
 QRectF PictureView::gripRect(Grip grip) const {
     if (!handles_)
         return {};
+    if (grip == Grip::near_edge) {
+        // On the other side of the row, out of the way of the two above.
+        const auto at = positionOf(handles_->row, handles_->side, handles_->near_m);
+        const double y = at.y() - grip_above > 4 ? at.y() + grip_above - grip_size : at.y() - grip_above;
+        return {at.x() - grip_size / 2.0, y, grip_size, grip_size};
+    }
     const auto top = positionOf(handles_->row, handles_->side, handles_->top_m),
                end = positionOf(handles_->row, handles_->side, handles_->end_m);
     const double y = top.y() - grip_above > 4 ? top.y() - grip_above : top.y() + grip_above - grip_size;
@@ -235,12 +265,12 @@ void PictureView::mousePressEvent(QMouseEvent *event) {
         return;
     const auto at = event->position();
     if (measuring_ && handles_) {
-        for (const auto g : {Grip::end, Grip::top}) {
+        for (const auto g : grips()) {
             if (!gripRect(g).contains(at))
                 continue;
             grip_ = last_grip_ = g;
             const auto &h = *handles_;
-            grip_offset_ = positionOf(h.row, h.side, g == Grip::top ? h.top_m : h.end_m).x() - at.x();
+            grip_offset_ = positionOf(h.row, h.side, slantOf(g)).x() - at.x();
             return;
         }
     }
@@ -248,8 +278,8 @@ void PictureView::mousePressEvent(QMouseEvent *event) {
     if (!point)
         return;
     if (measuring_) {
-        handles_ = MeasureHandles{point->row, point->side, point->slant_m, point->slant_m,
-                                  handles_ && handles_->floating};
+        handles_ = MeasureHandles{point->row,     point->side, point->slant_m,
+                                  point->slant_m, 0,           handles_ && handles_->floating};
         grip_ = Grip::fresh;
         last_grip_ = Grip::end;
         grip_offset_ = 0;
@@ -267,12 +297,13 @@ void PictureView::dragTo(QPointF at) {
     const double x = at.x() + grip_offset_ - width() / 2.0;
     const double slant =
         std::clamp((handles_->side == Side::port ? -x : x) / pixelsPerMetre(), 0.0, range_m_);
+    auto &h = *handles_;
     if (grip_ == Grip::top)
-        handles_->top_m = std::min(slant, handles_->end_m);
-    else if (grip_ == Grip::end)
-        handles_->end_m = std::max(slant, handles_->top_m);
+        h.top_m = std::clamp(slant, h.near_m, h.end_m);
+    else if (grip_ == Grip::near_edge)
+        h.near_m = std::clamp(slant, 0.1, h.top_m);
     else
-        handles_->end_m = std::max(slant, handles_->top_m);
+        h.end_m = std::max(slant, h.top_m);
     emit handlesChanged();
 }
 
@@ -396,8 +427,10 @@ void PictureView::paintHandles(QPainter &p) {
     casedLine(p, top, end, ink, 1.5);
     const auto font = Theme::instance().font(14, true);
     const QFontMetricsF metrics(font);
-    for (const auto g : {Grip::top, Grip::end}) {
-        const auto at = g == Grip::top ? top : end;
+    if (h.near_m > 0)
+        casedLine(p, positionOf(h.row, h.side, h.near_m), top, ink, 1.5);
+    for (const auto g : grips()) {
+        const auto at = positionOf(h.row, h.side, slantOf(g));
         const auto box = gripRect(g);
         const double edge = box.center().y() < at.y() ? box.bottom() : box.top();
         casedLine(p, at, {box.center().x(), edge}, ink, 1.5);
@@ -415,7 +448,7 @@ void PictureView::paintHandles(QPainter &p) {
                           : h.floating   ? tr("shadow middle")
                                          : tr("shadow end");
         const double w = metrics.horizontalAdvance(text);
-        const bool left = (g == Grip::top) == (h.side != Side::port);
+        const bool left = (g != Grip::end) == (h.side != Side::port);
         const double x = left ? box.left() - w - 8 : box.right() + 8;
         // At the picture's edge the word stands over its handle instead of beside it.
         if (x < 2 || x + w > width() - 2)

@@ -37,6 +37,7 @@ class PictureView : public QWidget {
     void setMeasuring(bool measuring);
     const std::optional<MeasureHandles> &handles() const { return handles_; }
     void setFloating(bool floating);
+    void setWide(bool wide); ///< a third handle, on the near edge of the echo
     /// Moves the handle in hand by samples (keys).
     void nudge(int samples);
 
@@ -58,7 +59,9 @@ class PictureView : public QWidget {
     void wheelEvent(QWheelEvent *event) override;
 
   private:
-    enum class Grip { none, top, end, fresh };
+    enum class Grip { none, near_edge, top, end, fresh };
+    std::vector<Grip> grips() const;
+    double slantOf(Grip grip) const;
     void advance();
     void repaintAll();
     void paintLine(std::size_t row);

@@ -36,6 +36,13 @@ ScanPanel::ScanPanel(Survey &survey, PictureView &picture, QWidget *parent)
                             this);
     floats_->setCheckable(true);
     floats_->setObjectName(QStringLiteral("floats"));
+    wide_ = new KeyButton(
+        QString(), tr("Wide"), Qt::Key_W,
+        tr("The thing is wide: a third handle stands on its near edge, and the mark lies in its middle"),
+        this);
+    wide_->setCheckable(true);
+    wide_->setObjectName(QStringLiteral("wide"));
+    connect(wide_, &KeyButton::toggled, &picture_, &PictureView::setWide);
     pinging_ = new KeyButton(QString(), tr("Pinging"), Qt::Key_P, tr("Let the sounder ping, or rest"), this);
     pinging_->setCheckable(true);
     pinging_->setObjectName(QStringLiteral("pinging"));
@@ -94,6 +101,7 @@ void ScanPanel::layOut() {
     }
     const int middle = height() - 4 * row_height - 8;
     floats_->setGeometry(16, middle - 58, 120, 48);
+    wide_->setGeometry(width() - 16 - 120, middle - 58, 120, 48);
     pinging_->setGeometry(width() - 16 - 120, middle - 58, 120, 48);
 }
 
@@ -120,6 +128,9 @@ void ScanPanel::refresh() {
     const bool recording = survey_.source() == Survey::Source::recording;
     const auto &handles = picture_.handles();
     floats_->setVisible(picture_.measuring() && handles.has_value());
+    wide_->setVisible(picture_.measuring() && handles.has_value());
+    if (handles && wide_->isChecked() != (handles->near_m > 0))
+        wide_->setChecked(handles->near_m > 0);
     if (handles && floats_->isChecked() != handles->floating)
         floats_->setChecked(handles->floating);
     pinging_->setVisible(!recording && !picture_.measuring());
@@ -199,13 +210,15 @@ void ScanPanel::readMeasure() {
                       (s.at_least ? tr("at least ") : QString()) + lengthWithUnit(s.height_m.value, fine),
                       tr("± %1").arg(doubt(s.height_m.sd, fine))});
     lines_.push_back(
-        {tr("Aside"), lengthWithUnit(s.ground_m.value),
-         tr("± %1 %2").arg(doubt(s.ground_m.sd), h->side == Side::port ? tr("left") : tr("right"))});
+        {tr("Aside"), lengthWithUnit(m.ground_m.value),
+         tr("± %1 %2").arg(doubt(m.ground_m.sd), h->side == Side::port ? tr("left") : tr("right"))});
     lines_.push_back({tr("Depth there"), lengthWithUnit(m.water_depth_m.value),
                       tr("± %1").arg(doubt(m.water_depth_m.sd))});
     lines_.push_back(
         {h->floating ? tr("It hangs at") : tr("Its top at"), lengthWithUnit(m.top_depth_m), tr("down")});
     lines_.push_back({tr("Shadow"), lengthWithUnit(m.nearest_shadow_m), tr("long")});
+    if (m.across_m > 0)
+        lines_.push_back({tr("Across"), lengthWithUnit(m.across_m), tr("near edge to top")});
     if (m.placed.at)
         lines_.push_back(
             {tr("place ± %1").arg(lengthWithUnit(m.placed.at->covariance.radial_sd_m())), {}, {}});

@@ -54,7 +54,7 @@ class ScanPanel : public QWidget {
     Survey &survey_;
     PictureView &picture_;
     Row range_, band_, gain_, map_;
-    KeyButton *floats_, *pinging_;
+    KeyButton *floats_, *wide_, *pinging_;
     QTimer timer_;
     QString title_, why_;
     std::vector<Line> lines_;

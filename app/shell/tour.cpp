@@ -143,8 +143,9 @@ std::optional<MeasureHandles> obviousShadow(const Scan &scan, Side side, double 
             const double score = mean(k + 2) - median + 4 * length;
             if (score > best_score) {
                 best_score = score;
-                best = MeasureHandles{n, side, ping.slant_m(static_cast<double>(dark)),
-                                      ping.slant_m(static_cast<double>(end)), false};
+                best = MeasureHandles{
+                    n, side, ping.slant_m(static_cast<double>(dark)), ping.slant_m(static_cast<double>(end)),
+                    0, false};
             }
             k = end;
         }

@@ -121,7 +121,7 @@ Mark mark_measured(const Scan &scan, const MeasureHandles &h, const Measurement 
     auto m = begin(scan, h.row, family, std::move(source));
     m.side = name_of(h.side);
     m.slant_m = h.top_m;
-    m.ground_m = found.shadow.ground_m.value;
+    m.ground_m = found.ground_m.value;
     m.depth_m = found.water_depth_m;
     m.height_m = found.shadow.height_m;
     m.height_at_least = found.shadow.at_least;

@@ -86,11 +86,24 @@ std::optional<Measurement> measure(const Scan &scan, const MeasureHandles &h) {
         return std::nullopt;
     Measurement m;
     m.shadow = *shadow;
-    const double g = shadow->ground_m.value;
+    m.ground_m = shadow->ground_m;
+    if (h.near_m > 0 && h.near_m < h.top_m) {
+        // The near edge is met somewhere between foot and top; half-way up is wrong by no more than the half.
+        auto half_way = *plane;
+        const double half = shadow->height_m.value / 2;
+        half_way.altitude_m -= half;
+        if (const auto near = ground_range_m(h.near_m, half_way)) {
+            const double slack = half * half_way.altitude_m / std::max(*near, 0.5) / std::sqrt(3.0);
+            m.across_m = std::max(0.0, shadow->ground_m.value - *near);
+            m.ground_m.value = (shadow->ground_m.value + *near) / 2;
+            m.ground_m.sd = std::hypot(shadow->ground_m.sd, slack / 2);
+        }
+    }
+    const double g = m.ground_m.value;
     m.water_depth_m = water_depth(scan, *plane, g);
     m.top_depth_m = std::max(0.0, m.water_depth_m.value - shadow->height_m.value);
     m.nearest_shadow_m = h.end_m - h.top_m;
-    m.placed = place_beside(scan, h.row, h.side, shadow->ground_m);
+    m.placed = place_beside(scan, h.row, h.side, m.ground_m);
     return m;
 }
 

@@ -14,8 +14,10 @@ namespace heron {
 struct MeasureHandles {
     std::size_t row = 0; ///< number of the ping in the scan
     Side side = Side::starboard;
-    double top_m = 0;      ///< slant range of the echo's top, its nearest part
-    double end_m = 0;      ///< slant range of the shadow's end
+    double top_m = 0; ///< slant range of the echo's top, which the ray to the shadow's end grazes
+    double end_m = 0; ///< slant range of the shadow's end
+    double near_m =
+        0; ///< slant range at which the echo of a wide thing begins; 0: it is no wider than its top
     bool floating = false; ///< the dark stands apart from the echo; `end_m` is its middle
 };
 
@@ -33,6 +35,9 @@ Placed place_beside(const Scan &scan, std::size_t row, Side side, const Estimate
 
 struct Measurement {
     ShadowReading shadow;
+    Estimate
+        ground_m; ///< horizontal distance of the thing's middle: of its top, or half-way to its near edge
+    double across_m = 0;         ///< from near edge to top over ground; 0 when no near edge was told
     Estimate water_depth_m;      ///< at the thing, from the surface
     double top_depth_m = 0;      ///< of its top, under the surface
     double nearest_shadow_m = 0; ///< length of the shadow along the sound

@@ -1,0 +1,190 @@
+#include "picture/colour_map.hpp"
+#include "picture/scan.hpp"
+
+#include "programs.hpp"
+#include "recording/recording.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <fstream>
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+#include <random>
+
+using namespace heron;
+
+namespace {
+
+// A made-up ping: quiet water, then speckled bottom from `first_return` on.
+Ping water_and_bottom(double first_return, std::mt19937 &random, bool fish = false) {
+    Ping p;
+    p.sound_speed_m_s = 1480;
+    p.sample_interval_s = 2 * 0.025 / 1480;
+    std::normal_distribution<double> noise(0, 6);
+    for (const auto side : {Side::port, Side::starboard}) {
+        Beam b;
+        b.side = side;
+        b.scale = {0, 0.3, 0, 255};
+        for (int k = 0; k < 900; ++k) {
+            const double r = k * 0.025;
+            double level = r < first_return ? 12 : 110 - r;
+            if (r < 0.3)
+                level = 200;
+            if (fish && r > first_return * 0.6 && r < first_return * 0.6 + 0.4)
+                level = 180;
+            b.code.push_back(static_cast<std::uint16_t>(std::clamp(level + noise(random), 0.0, 255.0)));
+        }
+        p.beams.push_back(b);
+    }
+    return p;
+}
+
+} // namespace
+
+TEST(BottomTracker, FollowsAFallingBottomThroughFish) {
+    std::mt19937 random(1);
+    Scan scan;
+    std::vector<double> truth;
+    for (int i = 0; i < 300; ++i) {
+        truth.push_back(4 + 0.01 * i);
+        scan.push(water_and_bottom(truth.back(), random, i % 40 < 6));
+    }
+    for (std::size_t i = 30; i < 275; ++i) {
+        ASSERT_TRUE(scan.row(i).bottom.found) << i;
+        EXPECT_NEAR(scan.row(i).bottom.altitude_m, truth[i], 0.12) << i;
+    }
+}
+
+TEST(BottomTracker, FindsANewBottomAfterAStep) {
+    std::mt19937 random(2);
+    Scan scan;
+    for (int i = 0; i < 260; ++i)
+        scan.push(water_and_bottom(i < 100 ? 3.0 : 9.0, random));
+    EXPECT_NEAR(scan.row(90).bottom.altitude_m, 3, 0.12);
+    EXPECT_NEAR(scan.newest().bottom.altitude_m, 9, 0.15);
+}
+
+TEST(BottomTracker, SaysNothingOverNoise) {
+    std::mt19937 random(3);
+    Scan scan;
+    for (int i = 0; i < 60; ++i) {
+        auto p = water_and_bottom(1, random);
+        for (auto &b : p.beams)
+            for (auto &c : b.code)
+                c = static_cast<std::uint16_t>(100 + random() % 5);
+        scan.push(std::move(p));
+    }
+    EXPECT_FALSE(scan.newest().bottom.found);
+}
+
+// The recording of another maker; its depth sounder (DPT, once every half second) is the judge.
+TEST(BottomTracker, AgreesWithTheSoundersOwnDepthOnTheSample) {
+    auto r = read_recording(test::sample());
+    ASSERT_TRUE(r);
+    Scan scan;
+    for (auto &p : r->pings)
+        scan.push(std::move(p));
+    double sum = 0;
+    int n = 0;
+    for (auto i = scan.first(); i < scan.end(); ++i) {
+        const auto d = r->head.nav.depth_at(scan.row(i).ping.time);
+        if (!d || !scan.row(i).bottom.found)
+            continue;
+        sum += std::fabs(scan.row(i).bottom.altitude_m - d->below_transducer_m);
+        ++n;
+    }
+    ASSERT_GT(n, 600);
+    EXPECT_LT(sum / n, 0.15);
+}
+
+// The matrices against the published white and red of OKLab (Ottosson 2020): white L = 1, a = b = 0; red L =
+// 0.628, from memory.
+TEST(ColourMap, OkLabOfWhiteAndRed) {
+    const auto white = oklab_of({255, 255, 255}), red = oklab_of({255, 0, 0});
+    EXPECT_NEAR(white.lightness, 1, 1e-4);
+    EXPECT_NEAR(white.a, 0, 1e-4);
+    EXPECT_NEAR(red.lightness, 0.628, 1e-3);
+    for (int v = 0; v < 256; v += 5) {
+        const Rgb c{static_cast<std::uint8_t>(v), static_cast<std::uint8_t>(255 - v),
+                    static_cast<std::uint8_t>(v / 2)};
+        EXPECT_EQ(rgb_of(oklab_of(c)), c);
+    }
+}
+
+TEST(ColourMap, AllMapsRiseInLightnessStepByStep) {
+    std::ifstream file(HERON_SOURCE "/data/tokens.json");
+    const auto tokens = nlohmann::json::parse(file);
+    int maps = 0;
+    for (const auto &[name, map] : tokens["sonar_maps"].items()) {
+        std::vector<Rgb> stops;
+        for (const auto &s : map["stops"])
+            stops.push_back(*rgb_from_hex(s.get<std::string>()));
+        EXPECT_EQ(stops.size(), 9u);
+        const ColourMap made(stops);
+        double last = -1;
+        for (const auto argb : made.table()) {
+            const double l = oklab_of({static_cast<std::uint8_t>(argb >> 16),
+                                       static_cast<std::uint8_t>(argb >> 8), static_cast<std::uint8_t>(argb)})
+                                 .lightness;
+            EXPECT_GT(l, last - 0.004) << name; // rounding to 8 bits may step back by less than an eye sees
+            last = l;
+        }
+        ++maps;
+    }
+    EXPECT_EQ(maps, 4);
+}
+
+TEST(PaintSide, KeepsASingleBrightSampleWhereItIs) {
+    Ping p;
+    p.sound_speed_m_s = 1480;
+    p.sample_interval_s = 2 * 0.02 / 1480; // 2 cm a sample
+    Beam b;
+    b.scale = {0, 1, -1, 1 << 17};
+    b.code.assign(1000, 10);
+    b.code[500] = 60; // at 10.00 m
+    const DisplayWindow window{0, 100};
+    // Wider pixels than samples: the mean of five; narrower: the sample itself.
+    std::vector<std::uint8_t> coarse(200), fine(4000);
+    paint_side(p, b, 20, window, coarse);
+    paint_side(p, b, 20, window, fine);
+    EXPECT_EQ(std::max_element(coarse.begin(), coarse.end()) - coarse.begin(),
+              100 - 1 + (coarse[100] > coarse[99]));
+    const auto bright = std::max_element(fine.begin(), fine.end()) - fine.begin();
+    EXPECT_NEAR(static_cast<double>(bright) * 20 / 4000, 10.0, 0.02);
+    EXPECT_EQ(fine[100], 25); // 10 dB of 100
+}
+
+TEST(PaintSide, BeyondTheDataIsNothing) {
+    std::mt19937 random(1);
+    const auto p = water_and_bottom(3, random);
+    std::vector<std::uint8_t> out(400);
+    paint_side(p, p.beams[0], 45, {0, 40}, out); // the data end at 22.5 m
+    EXPECT_GT(out[100], 0);
+    EXPECT_EQ(out[300], 0);
+}
+
+TEST(Scan, KeepsTheNumbersOfItsRowsWhenItLetsOldOnesGo) {
+    std::mt19937 random(1);
+    Scan scan(1 << 20);
+    for (int i = 0; i < 600; ++i) {
+        auto p = water_and_bottom(4, random);
+        p.time = i;
+        scan.push(std::move(p));
+    }
+    EXPECT_EQ(scan.end(), 600u);
+    EXPECT_GT(scan.first(), 0u);
+    EXPECT_EQ(scan.row(scan.first()).ping.time, static_cast<UnixNs>(scan.first()));
+    EXPECT_FALSE(scan.holds(scan.first() - 1));
+}
+
+TEST(LevelHistogram, TheWindowShowsBottomInTheMiddleAndClipsLittle) {
+    std::mt19937 random(1);
+    Scan scan;
+    for (int i = 0; i < 100; ++i)
+        scan.push(water_and_bottom(4, random));
+    const auto w = scan.levels().fitting_window();
+    const double middle = scan.levels().bottom_quantile_db(0.5);
+    EXPECT_GT(w.level_of(middle), 80);
+    EXPECT_LT(w.level_of(middle), 200);
+    EXPECT_LT(w.level_of(12 * 0.3), 40); // the water is dark
+}

@@ -1,0 +1,114 @@
+// Writers killed at random moments. What was said to be saved must be there; what was half written must not
+// show.
+#include "exchange/gpx.hpp"
+#include "marks/mark_store.hpp"
+#include "programs.hpp"
+
+#include <csignal>
+#include <cstdlib>
+#include <fstream>
+#include <gtest/gtest.h>
+#include <random>
+#include <set>
+#include <thread>
+#include <unistd.h>
+
+using namespace heron;
+
+namespace {
+
+// How often each is killed: a few dozen by default, more by HERON_KILLS.
+int kills() {
+    const char *asked = std::getenv("HERON_KILLS");
+    return asked != nullptr ? std::atoi(asked) : 30;
+}
+
+// Starts a program with its output in a file and kills it after so many milliseconds.
+void run_and_kill(const std::vector<std::string> &command, const std::string &out, int after_ms) {
+    const pid_t child = ::fork();
+    if (child == 0) {
+        if (std::freopen(out.c_str(), "w", stdout) == nullptr)
+            ::_exit(126);
+        std::vector<char *> arguments;
+        for (const auto &c : command)
+            arguments.push_back(const_cast<char *>(c.c_str()));
+        arguments.push_back(nullptr);
+        ::execv(arguments[0], arguments.data());
+        ::_exit(127);
+    }
+    std::this_thread::sleep_for(std::chrono::milliseconds(after_ms));
+    ::kill(child, SIGKILL);
+    int status = 0;
+    ::waitpid(child, &status, 0);
+    ASSERT_TRUE(WIFSIGNALED(status)) << "it ended by itself";
+}
+
+} // namespace
+
+TEST(KillMarkStore, NoMarkSaidToBeSavedIsMissing) {
+    std::mt19937 random(1);
+    const test::Folder folder;
+    std::size_t saved = 0;
+    for (int i = 0; i < kills(); ++i) {
+        const auto file = folder.file("m" + std::to_string(i % 3) + ".gpkg");
+        run_and_kill({test::program("mark_writer"), file}, folder.file("out"),
+                     30 + static_cast<int>(random() % 120));
+        const auto store = MarkStore::open(file);
+        ASSERT_TRUE(store) << store.error().line();
+        const auto marks = store->load();
+        ASSERT_TRUE(marks);
+        std::set<std::string> ids;
+        for (const auto &m : *marks) {
+            ids.insert(m.id);
+            EXPECT_EQ(m.chip.level.size(), 124u * 92u);
+        }
+        std::ifstream out(folder.file("out"));
+        std::string line;
+        while (std::getline(out, line)) {
+            if (line.size() != 36)
+                continue; // the last line may be cut
+            EXPECT_TRUE(ids.contains(line)) << line;
+            ++saved;
+        }
+    }
+    EXPECT_GT(saved, 50u);
+}
+
+TEST(KillGpx, TheFileIsTheOldOrTheNewButNeverAHalf) {
+    std::mt19937 random(2);
+    const test::Folder folder;
+    const auto file = folder.file("a.gpx");
+    for (int i = 0; i < kills(); ++i) {
+        run_and_kill({test::program("mark_writer"), file, "gpx"}, folder.file("out"),
+                     20 + static_cast<int>(random() % 80));
+        if (!std::filesystem::exists(file))
+            continue;
+        const auto read = read_gpx(file);
+        ASSERT_TRUE(read) << read.error().line();
+        EXPECT_EQ(read->marks.size(), 400u);
+    }
+    EXPECT_TRUE(std::filesystem::exists(file));
+}
+
+TEST(KillRecording, NoHalfRecordingAppearsUnderItsName) {
+    std::mt19937 random(3);
+    const test::Folder folder;
+    for (int i = 0; i < kills() / 2; ++i) {
+        const auto file = folder.file("r" + std::to_string(i) + ".nc");
+        const pid_t child = ::fork();
+        if (child == 0) {
+            const auto quiet = std::freopen("/dev/null", "w", stdout);
+            (void)quiet;
+            const auto in = test::sample(), heron = test::program("heron");
+            ::execl(heron.c_str(), "heron", "convert", in.c_str(), file.c_str(), nullptr);
+            ::_exit(127);
+        }
+        std::this_thread::sleep_for(std::chrono::milliseconds(10 + random() % 200));
+        ::kill(child, SIGKILL);
+        int status = 0;
+        ::waitpid(child, &status, 0);
+        if (!std::filesystem::exists(file))
+            continue;
+        EXPECT_EQ(test::run(test::program("heron") + " info " + file).code, 0);
+    }
+}
