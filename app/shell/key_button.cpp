@@ -3,8 +3,10 @@
 #include "glyphs.hpp"
 #include "theme.hpp"
 
+#include <QEvent>
 #include <QFontMetricsF>
 #include <QPainter>
+#include <QShortcutEvent>
 
 namespace heron::app {
 
@@ -19,6 +21,23 @@ KeyButton::KeyButton(const QString &glyph, const QString &text, const QKeySequen
     setFocusPolicy(Qt::NoFocus); // letters stay with the view
     setMinimumSize(44, 44);
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+}
+
+void KeyButton::setText(const QString &text) {
+    if (text == this->text())
+        return;
+    QAbstractButton::setText(text);
+    setShortcut(letter_);
+}
+
+// At once: the base class plays a press of a tenth of a second first, two rows of the picture late.
+bool KeyButton::event(QEvent *event) {
+    if (event->type() == QEvent::Shortcut && !static_cast<QShortcutEvent *>(event)->isAmbiguous()) {
+        if (isEnabled())
+            click();
+        return true;
+    }
+    return QAbstractButton::event(event);
 }
 
 void KeyButton::setPrimary(bool primary) {

@@ -14,9 +14,12 @@ class KeyButton : public QAbstractButton {
               QWidget *parent = nullptr);
     void setPrimary(bool primary); ///< the one thing to do here: filled with the accent
     void setGlyph(const QString &glyph);
+    /// A new word; unlike the base class's, the letter stays.
+    void setText(const QString &text);
     QSize sizeHint() const override;
 
   protected:
+    bool event(QEvent *event) override;
     void paintEvent(QPaintEvent *event) override;
 
   private:

@@ -73,7 +73,8 @@ std::string_view namespace_of(pugi::xml_node node) {
 void carry_namespaces(pugi::xml_node node) {
     for (auto n = node.parent(); n; n = n.parent())
         for (const auto a : n.attributes())
-            if (std::string_view(a.name()).starts_with("xmlns:") && !node.attribute(a.name()))
+            if (std::string_view(a.name()).starts_with("xmlns:") && !node.attribute(a.name()) &&
+                std::string_view(a.value()) != our_namespace)
                 node.append_attribute(a.name()).set_value(a.value());
 }
 
@@ -97,6 +98,11 @@ std::optional<Estimate> estimate_of(pugi::xml_node node, const char *value, cons
     if (!v)
         return std::nullopt;
     return Estimate{*v, number(node.attribute(sd).value()).value_or(0)};
+}
+
+// What we put into `sym` where no other program had put its own.
+std::string symbol_of(const Mark &m) {
+    return std::string(m.kind.empty() ? name_of(m.family) : std::string_view(m.kind));
 }
 
 std::string describe(const Mark &m) {
@@ -141,7 +147,7 @@ void write_waypoint(pugi::xml_node gpx, const Mark &m) {
     if (kept.child("sym"))
         keep("sym");
     else
-        text_child(w, "sym", std::string(m.kind.empty() ? name_of(m.family) : std::string_view(m.kind)));
+        text_child(w, "sym", symbol_of(m));
     text_child(w, "type", std::string(name_of(m.family)));
     for (const char *name : {"fix", "sat", "hdop", "vdop", "pdop", "ageofdgpsdata", "dgpsid"})
         keep(name);
@@ -223,6 +229,9 @@ Result<Mark> read_waypoint(pugi::xml_node w) {
         m.frequency_hz = number(ours.attribute("frequency_hz").value()).value_or(0);
         m.gain = ours.attribute("gain").as_int();
         m.place_remark = ours.attribute("place_remark").value();
+        if (const std::string sym = w.child("sym").text().get();
+            !sym.empty() && !is_kind(sym) && !family_named(sym))
+            kept.append_copy(w.child("sym"));
     } else {
         // Another program's waypoint: its words are kept as they are, its symbol too.
         const std::string type = w.child("type").text().get(), sym = w.child("sym").text().get();

@@ -21,6 +21,13 @@ std::uint32_t checksum(std::span<const std::uint8_t> header_4_to_12, std::span<c
     return static_cast<std::uint32_t>(crc);
 }
 
+// Of the header alone, so that a damaged length never holds up the frames behind it.
+std::uint16_t header_check(std::span<const std::uint8_t> header) {
+    auto crc = ::crc32(0, header.data(), 6);
+    crc = ::crc32(crc, header.data() + 8, 4);
+    return static_cast<std::uint16_t>(crc & 0xFFFFu);
+}
+
 template <class T>
 T read_at(const std::uint8_t *p) {
     T value;
@@ -30,13 +37,15 @@ T read_at(const std::uint8_t *p) {
 
 } // namespace
 
-Bytes encode_frame(FrameType type, std::span<const std::uint8_t> payload) {
+Bytes encode_frame(FrameType type, std::span<const std::uint8_t> payload, std::uint8_t version) {
     Bytes out(frame_header_size + payload.size());
     std::copy(magic.begin(), magic.end(), out.begin());
-    out[4] = wire_version;
+    out[4] = version;
     out[5] = static_cast<std::uint8_t>(type);
     const auto length = static_cast<std::uint32_t>(payload.size());
     std::memcpy(&out[8], &length, sizeof length);
+    const auto check = header_check(out);
+    std::memcpy(&out[6], &check, sizeof check);
     const auto crc = checksum(std::span(out).subspan(4, 8), payload);
     std::memcpy(&out[12], &crc, sizeof crc);
     std::copy(payload.begin(), payload.end(), out.begin() + frame_header_size);
@@ -74,15 +83,12 @@ std::optional<Frame> FrameReader::next() {
         if (bytes.size() < frame_header_size)
             return std::nullopt;
         const auto length = read_at<std::uint32_t>(&bytes[8]);
-        if (length > largest_payload) {
+        if (length > largest_payload || header_check(bytes) != read_at<std::uint16_t>(&bytes[6])) {
             drop(1);
             continue;
         }
-        if (bytes.size() < frame_header_size + length) {
-            // A false start inside garbage must not hold up true frames behind it for long: the largest claim
-            // is bounded, and a whole frame after it proves it false only once its bytes are here.
+        if (bytes.size() < frame_header_size + length)
             return std::nullopt;
-        }
         const auto payload = bytes.subspan(frame_header_size, length);
         if (checksum(bytes.subspan(4, 8), payload) != read_at<std::uint32_t>(&bytes[12])) {
             ++bad_checksums_;

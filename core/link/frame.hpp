@@ -24,7 +24,8 @@ struct Frame {
 };
 
 /// Header, checksum and payload in one run of bytes.
-Bytes encode_frame(FrameType type, std::span<const std::uint8_t> payload);
+Bytes encode_frame(FrameType type, std::span<const std::uint8_t> payload,
+                   std::uint8_t version = wire_version);
 
 /// Cuts a stream of bytes into frames. What is no whole, true frame is skipped byte by byte until the next
 /// one begins; how much was skipped is counted. Holds at most one largest frame.

@@ -2,6 +2,7 @@
 
 #include <cmath>
 #include <fmt/format.h>
+#include <hdf5.h>
 #include <limits>
 #include <netcdf.h>
 #include <numeric>
@@ -9,6 +10,9 @@
 
 namespace heron {
 namespace {
+
+std::recursive_mutex first_lock;
+std::recursive_mutex *lock_in_force = &first_lock;
 
 constexpr std::size_t most_values = 100'000'000; // a day at 1 kHz; more is a damaged header
 
@@ -46,8 +50,16 @@ std::string variable_name_of(int group, int id) {
 } // namespace
 
 std::recursive_mutex &netcdf_lock() {
-    static std::recursive_mutex lock;
-    return lock;
+    return *lock_in_force;
+}
+
+void quiet_netcdf() {
+    H5Eset_auto2(H5E_DEFAULT, nullptr, nullptr);
+}
+
+void renew_netcdf_lock_in_child() {
+    static std::recursive_mutex fresh;
+    lock_in_force = &fresh;
 }
 
 std::optional<std::vector<double>> NcVariable::numbers() const {
@@ -195,6 +207,7 @@ Result<NcFile> NcFile::open(const std::filesystem::path &path) {
         return fail(fmt::format("{}: this is a folder, not a recording", path.string()));
     if (std::filesystem::file_size(path, error) == 0 && !error)
         return fail(fmt::format("{}: the file is empty", path.string()));
+    quiet_netcdf();
     int id = -1;
     if (const int status = nc_open(path.c_str(), NC_NOWRITE, &id); status != NC_NOERR)
         return fail(fmt::format("{}: this is no netCDF file, or it is damaged or cut short ({})",

@@ -15,6 +15,11 @@ namespace heron {
 
 /// netCDF and HDF5 are not made for threads: whoever calls them holds this lock.
 std::recursive_mutex &netcdf_lock();
+/// The library under netCDF prints what it does not find, in each thread anew; callers tell faults
+/// themselves.
+void quiet_netcdf();
+/// A forked child inherits the lock as its parent held it; it takes a fresh one.
+void renew_netcdf_lock_in_child();
 
 struct NcVariable {
     int group = 0;

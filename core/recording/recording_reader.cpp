@@ -1,12 +1,14 @@
 #include "recording/beam_group.hpp"
 #include "recording/nmea.hpp"
 #include "recording/recording.hpp"
+#include "recording/trial.hpp"
 #include "water/water.hpp"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 #include <unordered_map>
+#include <unordered_set>
 
 namespace heron {
 
@@ -28,6 +30,10 @@ struct RecordingReader::State {
     std::vector<std::string> warnings;
     std::vector<BeamGroup> groups;
     std::vector<Entry> order;
+    // Rows are tried apart a few thousand at a time; those that broke the trial are never read here.
+    static constexpr std::size_t rows_a_trial = 4096;
+    std::vector<bool> tried; // by so many rows
+    std::unordered_set<std::size_t> broken;
 };
 
 namespace {
@@ -287,6 +293,46 @@ UnixNs RecordingReader::time_of(std::size_t i) const {
 
 Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path) {
     const std::scoped_lock hold(netcdf_lock());
+    const auto trial = try_apart(
+        [&](std::atomic<std::size_t> &) { [[maybe_unused]] const auto tried = open_untried(path); }, 60);
+    if (trial.end != Trial::End::done)
+        return fail(fmt::format("{}: this is no netCDF file, or it is damaged: reading it {}", path.string(),
+                                trial.end == Trial::End::stuck ? "came to no end" : "broke down"),
+                    "nothing was read", "copy it again from where it was recorded");
+    return open_untried(path);
+}
+
+// Reads some thousand rows in a child; a row that breaks it is noted, and the rest is tried anew.
+void RecordingReader::try_pings_from(std::size_t first) const {
+    auto &s = *state_;
+    const auto last = std::min(first + State::rows_a_trial, s.order.size());
+    constexpr int most_broken = 40;
+    auto next = first;
+    for (int n = 0; next < last; ++n) {
+        const auto trial = try_apart(
+            [&](std::atomic<std::size_t> &progress) {
+                // Its own handle: the one of this process shares its place in the file.
+                const auto reader = open_untried(s.name);
+                for (auto i = next; reader && i < last && i < reader->size(); ++i) {
+                    progress = i;
+                    [[maybe_unused]] const auto ping = reader->ping_untried(i);
+                }
+            },
+            120);
+        if (trial.end == Trial::End::done)
+            return;
+        const auto at = std::max(next, trial.reached);
+        s.broken.insert(at);
+        next = at + 1;
+        if (n == most_broken) {
+            for (; next < last; ++next)
+                s.broken.insert(next);
+        }
+    }
+}
+
+Result<RecordingReader> RecordingReader::open_untried(const std::filesystem::path &path) {
+    const std::scoped_lock hold(netcdf_lock());
     auto file = NcFile::open(path);
     if (!file)
         return tl::unexpected(file.error());
@@ -418,6 +464,23 @@ Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path)
 }
 
 Result<Ping> RecordingReader::ping(std::size_t i) const {
+    const std::scoped_lock hold(netcdf_lock());
+    auto &s = *state_;
+    const auto part = i / State::rows_a_trial;
+    if (s.tried.empty())
+        s.tried.resize(s.order.size() / State::rows_a_trial + 1);
+    if (!s.tried.at(part)) {
+        s.tried[part] = true;
+        try_pings_from(part * State::rows_a_trial);
+    }
+    if (s.broken.contains(i))
+        return fail(fmt::format("{}: {}: ping {} is damaged", s.name, s.groups[s.order[i].group].path(),
+                                s.order[i].row),
+                    "the pings before it and after it are read");
+    return ping_untried(i);
+}
+
+Result<Ping> RecordingReader::ping_untried(std::size_t i) const {
     const std::scoped_lock hold(netcdf_lock());
     const auto &entry = state_->order.at(i);
     const auto &group = state_->groups[entry.group];

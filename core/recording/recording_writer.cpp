@@ -375,6 +375,7 @@ Result<RecordingWriter> RecordingWriter::create(const std::filesystem::path &pat
     state->unfinished = unfinished_name(path);
     state->head = head;
     try {
+        quiet_netcdf();
         must(nc_create(state->unfinished.c_str(), NC_NETCDF4 | NC_CLOBBER, &state->file));
         state->define_head();
     } catch (const NcError &error) {

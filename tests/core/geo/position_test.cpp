@@ -23,7 +23,7 @@ TEST(Geodesic, AgreesWithGeodSolve) {
         asked += fmt::format("{:.12f} {:.12f} {:.12f} {:.6f}\\n", p.latitude_deg, p.longitude_deg,
                              leg.bearing_deg, leg.distance_m);
     }
-    const auto ran = test::run("printf '" + asked + "' | GeodSolve -p 9");
+    const auto ran = test::run("printf -- '" + asked + "' | GeodSolve -p 9");
     ASSERT_EQ(ran.code, 0) << ran.out;
     std::istringstream in(ran.out);
     for (const auto &[p, leg] : legs) {

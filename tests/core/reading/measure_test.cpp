@@ -139,7 +139,7 @@ TEST(MeasureSimulated, APostAndAFishOfKnownHeight) {
     const std::string lake =
         R"({"name":"basin","seed":3,"origin":{"latitude":46.5,"longitude":-21.25},"water":{"temperature_c":14},
       "terrain":{"size_m":[80,80],"depth_m":6,"ground":"sand","undulation_m":0},
-      "things":[{"kind":"wall","path":[[18,26],[22,26]],"width_m":0.2,"height_m":1.2},{"kind":"fish","at":[34,27.5],"above_bottom_m":1.6,"length_m":0.7}],
+      "things":[{"kind":"stump","at":[20,26],"width_m":0.5,"height_m":1.2},{"kind":"fish","at":[34,27.5],"above_bottom_m":1.6,"length_m":0.7}],
       "boat":{"route":[[10,40],[70,40]],"speed_m_s":1.4,"gnss_wander_m":0,"gnss_noise_m":0.01,"heading_noise_deg":0}})";
     auto scene = sim::read_scene(lake, "basin");
     ASSERT_TRUE(scene) << scene.error().line();
@@ -156,7 +156,7 @@ TEST(MeasureSimulated, APostAndAFishOfKnownHeight) {
     }
     // Where the ray geometry puts echo and shadow end, from the scene alone; the picture must show them
     // there.
-    const auto check = [&](double x, double y, double height, bool floating) {
+    const auto check = [&](double x, double y, double half_width, double height, bool floating) {
         std::size_t row = 0;
         double nearest = 1e9;
         for (std::size_t i = 0; i < boats.size(); ++i) {
@@ -168,7 +168,9 @@ TEST(MeasureSimulated, APostAndAFishOfKnownHeight) {
                 nearest = std::fabs(along), row = i;
         }
         const auto lever = turned(scan.installation.transducer, boats[row].heading_deg);
-        const double g = std::hypot(x - boats[row].at.x - lever.east_m, y - boats[row].at.y - lever.north_m);
+        // The ray to the shadow's end grazes the far edge of a flat top.
+        const double g =
+            std::hypot(x - boats[row].at.x - lever.east_m, y - boats[row].at.y - lever.north_m) + half_width;
         const double a = 6 - scan.installation.draught_m();
         ASSERT_TRUE(scan.row(row).bottom.found);
         EXPECT_NEAR(scan.row(row).bottom.altitude_m, a, 0.1);
@@ -183,17 +185,19 @@ TEST(MeasureSimulated, APostAndAFishOfKnownHeight) {
             return s / n;
         };
         const double top = std::hypot(g, a - height), end = top * a / (a - height);
-        const double bottom = mean(end + 0.5, end + 1.5);
-        EXPECT_GT(mean(top - 0.03, top + 0.2), bottom + 12) << "the echo is not where it should be";
-        EXPECT_LT(mean(end - 0.35, end - 0.1), bottom - 10) << "the shadow does not reach to where it should";
+        const double bottom = mean(end + 1.2, end + 2.2);
+        EXPECT_GT(mean(top - half_width, top + 0.1), bottom + 12) << "the echo is not where it should be";
+        // A shadow is dark up to its end; one that floats is dark around its middle.
+        const double dark = floating ? mean(end - 0.12, end + 0.12) : mean(end - 0.35, end - 0.1);
+        EXPECT_LT(dark, bottom - 10) << "the shadow does not lie where it should";
         const auto m = measure(scan, {row, Side::starboard, top, end, 0, floating});
         ASSERT_TRUE(m);
         EXPECT_NEAR(m->shadow.height_m.value, height, 0.08);
         EXPECT_NEAR(m->ground_m.value, g, 0.15);
         EXPECT_LT(std::fabs(m->shadow.height_m.value - height), 2 * m->shadow.height_m.sd);
     };
-    check(20, 26, 1.2, false);
-    check(34, 27.5, 1.6, true);
+    check(20, 26, 0.25, 1.2, false);
+    check(34, 27.5, 0, 1.6, true);
 }
 
 TEST(Cursor, TellsWaterFromBottomAndTheWayBack) {

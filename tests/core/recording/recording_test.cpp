@@ -185,7 +185,7 @@ TEST(Recording, PingsInAGapOrBesideAFrozenCompassHaveNoPlace) {
             .code,
         0);
     for (const auto &[name, from, to] : {std::tuple{"gap-in-positions", 3.2, 6.0},
-                                         {"frozen-headings", 3.0, 6.0},
+                                         {"frozen-headings", 2.2, 6.0},
                                          {"leaping-positions", 3.0, 3.9},
                                          {"nan-positions", 2.0, 3.9}}) {
         const auto r = read_recording(folder.file(std::string(name) + ".nc"));

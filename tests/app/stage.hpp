@@ -1,0 +1,133 @@
+// The real window on a real (virtual) screen, driven by the events that a mouse and a keyboard make.
+#pragma once
+
+#include "feed/survey.hpp"
+#include "marks/marks_view.hpp"
+#include "programs.hpp"
+#include "scan/picture_view.hpp"
+#include "scan/range_ruler.hpp"
+#include "scan/scan_panel.hpp"
+#include "scan/scan_view.hpp"
+#include "shell/main_window.hpp"
+#include "shell/notice_bar.hpp"
+#include "shell/theme.hpp"
+
+#include <QApplication>
+#include <QProcess>
+#include <QTest>
+#include <functional>
+#include <gtest/gtest.h>
+#include <memory>
+
+namespace heron::test {
+
+/// Lets the window live until the condition holds; false when it does not within `ms`.
+inline bool wait_for(const std::function<bool()> &condition, int ms = 20000) {
+    return QTest::qWaitFor(condition, ms);
+}
+
+/// heron-sounder in a process of its own, on free ports.
+class SounderProcess {
+  public:
+    explicit SounderProcess(const QStringList &more = {}) {
+        process_.setProgram(QString::fromStdString(program("heron-sounder")));
+        process_.setArguments(QStringList{QString::fromStdString(lake()), QStringLiteral("--port"),
+                                          QStringLiteral("0"), QStringLiteral("--nmea-port"),
+                                          QStringLiteral("0")} +
+                              more);
+        process_.start();
+        QString said;
+        wait_for([&] {
+            said += QString::fromUtf8(process_.readAllStandardOutput());
+            return said.contains(QLatin1Char('\n'));
+        });
+        const auto words = said.split(QLatin1Char(' '), Qt::SkipEmptyParts);
+        if (words.size() >= 7) {
+            pings = {QStringLiteral("127.0.0.1"), words[2].chopped(1).toUShort()};
+            nmea = {QStringLiteral("127.0.0.1"), words[6].trimmed().toUShort()};
+        }
+    }
+    ~SounderProcess() { kill(); }
+    void kill() {
+        process_.kill();
+        process_.waitForFinished(5000);
+    }
+    app::Endpoint pings, nmea;
+
+  private:
+    QProcess process_;
+};
+
+class Stage : public testing::Test {
+  protected:
+    Folder folder;
+    std::unique_ptr<app::Survey> survey;
+    std::unique_ptr<app::MainWindow> window;
+
+    void SetUp() override { open(); }
+    void TearDown() override {
+        window.reset();
+        survey.reset();
+    }
+    /// The program as it starts, with the marks that the folder already holds.
+    void open() {
+        window.reset();
+        survey.reset();
+        survey = std::make_unique<app::Survey>();
+        window = std::make_unique<app::MainWindow>(*survey);
+        survey->openMarks(QString::fromStdString(folder.file("marks.gpkg")));
+        window->show();
+        ASSERT_TRUE(QTest::qWaitForWindowExposed(window.get()));
+        window->activateWindow();
+        QApplication::setActiveWindow(window.get());
+    }
+
+    app::PictureView &picture() { return window->scanView().picture(); }
+    app::ScanPanel &panel() { return window->scanView().panel(); }
+    QString notice() { return window->notice().isVisible() ? window->notice().text() : QString(); }
+    const Scan &scan() { return survey->scan(); }
+
+    void key(int code, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+        auto *to = QApplication::focusWidget();
+        QTest::keyClick(to != nullptr ? to : window.get(), static_cast<Qt::Key>(code), modifiers);
+    }
+    template <class Widget = QWidget>
+    Widget *find(const char *name) {
+        auto *w = window->findChild<Widget *>(QString::fromLatin1(name));
+        EXPECT_NE(w, nullptr) << name;
+        return w;
+    }
+    void press(const char *name) {
+        if (auto *w = find(name))
+            QTest::mouseClick(w, Qt::LeftButton);
+    }
+    /// Points and drags on the picture, in metres along the sound.
+    QPoint on_picture(std::size_t row, Side side, double slant_m) {
+        return picture().positionOf(row, side, slant_m).toPoint();
+    }
+    void drag(QPoint from, QPoint to) {
+        QTest::mousePress(&picture(), Qt::LeftButton, Qt::NoModifier, from);
+        QTest::mouseMove(&picture(), (from + to) / 2);
+        QTest::mouseMove(&picture(), to);
+        QTest::mouseRelease(&picture(), Qt::LeftButton, Qt::NoModifier, to);
+    }
+    /// One figure of the read-out beside the picture.
+    QString readout(const QString &label) {
+        for (const auto &l : panel().readout())
+            if (l.label == label)
+                return l.figure + QLatin1Char(' ') + l.rest;
+        return {};
+    }
+    bool rows(std::size_t n, int ms = 20000) {
+        return wait_for([&] { return scan().end() >= n; }, ms);
+    }
+    /// The sample, played to its end at once.
+    void play_sample() {
+        survey->setPlaySpeed(1000);
+        survey->openRecording(QString::fromStdString(sample()));
+        ASSERT_TRUE(wait_for([&] { return survey->flow() == app::Survey::Flow::ended; }));
+        ASSERT_EQ(scan().end(), 667u);
+    }
+};
+
+} // namespace heron::test

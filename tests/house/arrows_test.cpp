@@ -1,0 +1,158 @@
+// The rules of the house that a compiler does not check.
+#include "programs.hpp"
+
+#include <algorithm>
+#include <filesystem>
+#include <fstream>
+#include <gtest/gtest.h>
+#include <map>
+#include <regex>
+#include <set>
+#include <sstream>
+
+namespace fs = std::filesystem;
+
+namespace {
+
+struct Include {
+    std::string file; ///< relative to the root
+    std::string what;
+    bool quoted;
+};
+
+std::vector<fs::path> sources(const std::string &folder) {
+    std::vector<fs::path> files;
+    for (const auto &e : fs::recursive_directory_iterator(fs::path(HERON_SOURCE) / folder))
+        if (e.path().extension() == ".cpp" || e.path().extension() == ".hpp")
+            files.push_back(e.path());
+    return files;
+}
+
+std::vector<Include> includes(const std::string &folder) {
+    static const std::regex line(R"(^\s*#\s*include\s*([<"])([^>"]+)[>"])");
+    std::vector<Include> found;
+    for (const auto &path : sources(folder)) {
+        std::ifstream in(path);
+        std::string text;
+        while (std::getline(in, text)) {
+            std::smatch m;
+            if (std::regex_search(text, m, line))
+                found.push_back({fs::relative(path, HERON_SOURCE).string(), m[2], m[1] == "\""});
+        }
+    }
+    return found;
+}
+
+// What each folder of core may include besides itself.
+const std::map<std::string, std::set<std::string>> &allowed() {
+    static const std::map<std::string, std::set<std::string>> arrows = [] {
+        std::map<std::string, std::set<std::string>> a;
+        const std::set<std::string> ground{"fault", "files"};
+        const auto with = [](std::set<std::string> s, const std::set<std::string> &more) {
+            s.insert(more.begin(), more.end());
+            return s;
+        };
+        a["fault"] = {};
+        a["files"] = {"fault"};
+        a["units"] = a["water"] = a["geo"] = ground;
+        const auto words = with(ground, {"units", "water", "geo"});
+        a["sonar"] = words;
+        const auto told = with(words, {"sonar"});
+        a["link"] = a["recording"] = a["picture"] = told;
+        a["trip"] = with(told, {"recording", "picture"});
+        const auto kept = with(told, {"recording", "picture", "trip"});
+        a["tuning"] = a["bottom"] = kept;
+        a["reading"] = with(kept, {"bottom"});
+        const auto read = with(kept, {"tuning", "bottom", "reading"});
+        a["marks"] = read;
+        a["exchange"] = with(read, {"marks"});
+        return a;
+    }();
+    return arrows;
+}
+
+} // namespace
+
+TEST(House, ArrowsBetweenTheFoldersOfCorePointOneWay) {
+    for (const auto &i : includes("core")) {
+        EXPECT_FALSE(i.what.starts_with("Q")) << i.file << " includes Qt: " << i.what;
+        if (!i.quoted)
+            continue;
+        const auto from = i.file.substr(5, i.file.find('/', 5) - 5), to = i.what.substr(0, i.what.find('/'));
+        ASSERT_TRUE(allowed().contains(from)) << "no arrow is drawn for core/" << from;
+        EXPECT_TRUE(from == to || allowed().at(from).contains(to)) << i.file << " includes " << i.what;
+    }
+}
+
+TEST(House, TheStandInIsKnownOnlyAsADeviceOnASocket) {
+    for (const char *folder : {"core", "app", "cli"})
+        for (const auto &i : includes(folder))
+            EXPECT_FALSE(i.what.starts_with("sim/")) << i.file << " includes " << i.what;
+    for (const auto &i : includes("sim"))
+        EXPECT_FALSE(i.what.starts_with("app/") || i.what.starts_with("cli/")) << i.file;
+}
+
+TEST(House, ViewsDoNotIncludeEachOther) {
+    const std::set<std::string> shared{"shell", "feed"};
+    for (const auto &i : includes("app")) {
+        const auto slash = i.file.find('/', 4);
+        if (slash == std::string::npos || !i.quoted || i.what.find('/') == std::string::npos)
+            continue;
+        const auto from = i.file.substr(4, slash - 4), to = i.what.substr(0, i.what.find('/'));
+        if (!fs::is_directory(fs::path(HERON_SOURCE) / "app" / to) ||
+            fs::exists(fs::path(HERON_SOURCE) / "core" / i.what))
+            continue; // a folder of core may have the same name
+        const bool knows_all =
+            i.file.find("main_window") != std::string::npos || i.file.find("tour") != std::string::npos;
+        EXPECT_TRUE(from == to || shared.contains(to) || knows_all) << i.file << " includes " << i.what;
+    }
+}
+
+// Words on the screen go through tr(); names of objects, glyphs, styles and keys of settings are no words.
+TEST(House, EveryShownTextCanBeTranslated) {
+    static const std::regex literal(R"re((?:QStringLiteral|QLatin1String)\("((?:[^"\\]|\\.)*)"\))re");
+    static const std::regex words(R"([A-Za-z]{2,} [a-z]{2,})");
+    for (const auto &path : sources("app")) {
+        if (path.filename() == "main.cpp")
+            continue; // options of the command line
+        const auto text = heron::test::contents(path.string());
+        for (std::sregex_iterator i(text.begin(), text.end(), literal), end; i != end; ++i) {
+            const auto said = (*i)[1].str();
+            const bool style = said.find('{') != std::string::npos || said.find(':') != std::string::npos;
+            EXPECT_FALSE(!style && std::regex_search(said, words)) << path << ": " << said;
+        }
+        EXPECT_EQ(text.find("drawText(QPointF(0, 0), \""), std::string::npos);
+    }
+}
+
+TEST(House, NothingReadsOutsideTheCheckout) {
+    for (const char *folder : {"core", "sim", "app", "cli", "bench"})
+        for (const auto &path : sources(folder))
+            EXPECT_EQ(heron::test::contents(path.string()).find("../shared"), std::string::npos) << path;
+}
+
+// Every page that a page or the README names is there.
+TEST(House, LinksInTheDocsLeadSomewhere) {
+    static const std::regex link(R"(\]\(([^)#:]+)(?:#[^)]*)?\))");
+    std::vector<fs::path> pages{fs::path(HERON_SOURCE) / "README.md"};
+    for (const auto &e : fs::recursive_directory_iterator(fs::path(HERON_SOURCE) / "docs"))
+        if (e.path().extension() == ".md")
+            pages.push_back(e.path());
+    EXPECT_GT(pages.size(), 5u);
+    for (const auto &page : pages) {
+        const auto text = heron::test::contents(page.string());
+        for (std::sregex_iterator i(text.begin(), text.end(), link), end; i != end; ++i)
+            EXPECT_TRUE(fs::exists(page.parent_path() / (*i)[1].str())) << page << " names " << (*i)[1].str();
+    }
+}
+
+// And every page named in a comment of the code.
+TEST(House, PagesNamedInTheCodeAreThere) {
+    static const std::regex page(R"(docs/[a-z0-9/-]+\.md)");
+    for (const char *folder : {"core", "sim", "app", "cli", "tests", "bench"})
+        for (const auto &path : sources(folder)) {
+            const auto text = heron::test::contents(path.string());
+            for (std::sregex_iterator i(text.begin(), text.end(), page), end; i != end; ++i)
+                EXPECT_TRUE(fs::exists(fs::path(HERON_SOURCE) / i->str())) << path << " names " << i->str();
+        }
+}

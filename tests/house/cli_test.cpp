@@ -1,0 +1,94 @@
+// heron on the command line: what it prints, how it ends, what it leaves behind.
+#include "programs.hpp"
+
+#include <algorithm>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+
+using namespace heron::test;
+using testing::HasSubstr;
+
+namespace {
+Ran heron_says(const std::string &arguments) {
+    return run(program("heron") + " " + arguments);
+}
+std::size_t lines(const std::string &text) {
+    return static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n'));
+}
+} // namespace
+
+TEST(Cli, HelpSuffices) {
+    const auto all = heron_says("--help");
+    EXPECT_EQ(all.code, 0);
+    for (const char *verb : {"info", "simulate", "convert", "marks"}) {
+        EXPECT_THAT(all.out, HasSubstr(verb));
+        const auto help = heron_says(std::string(verb) + " --help");
+        EXPECT_EQ(help.code, 0);
+        EXPECT_GT(lines(help.out), 4u) << verb;
+    }
+    EXPECT_THAT(all.out, HasSubstr("Exit codes"));
+    EXPECT_NE(heron_says("").code, 0);
+    EXPECT_NE(heron_says("paint x").code, 0);
+}
+
+TEST(Cli, InfoTellsWhatTheSampleHolds) {
+    const auto ran = heron_says("info --json " + sample());
+    ASSERT_EQ(ran.code, 0) << ran.out;
+    const auto j = nlohmann::json::parse(ran.out);
+    EXPECT_EQ(j["pings"], 667);
+    EXPECT_EQ(j["pings_with_place"], 667);
+    EXPECT_EQ(j["frequencies_khz"][0], 800);
+    EXPECT_NEAR(j["sound_speed_m_s"].get<double>(), 1467.7, 0.5);
+    EXPECT_TRUE(j["warnings"].empty());
+    EXPECT_THAT(heron_says("info " + sample()).out, HasSubstr("22 m each side"));
+}
+
+TEST(Cli, ARefusalIsOneLineWithExitCodeTwoAndLeavesNothing) {
+    const Folder folder;
+    for (const auto &command :
+         {"info " + folder.file("absent.nc"), "convert /etc/hostname " + folder.file("out.nc"),
+          "marks " + folder.file("absent.gpx"), "simulate /etc/hostname " + folder.file("out.nc")}) {
+        const auto ran = heron_says(command);
+        EXPECT_EQ(ran.code, 2) << command;
+        EXPECT_EQ(lines(ran.out), 1u) << ran.out;
+        EXPECT_THAT(run("ls -A " + folder.file(".")).out, "") << command;
+    }
+}
+
+TEST(Cli, ARecordingCutShortIsRefusedOrReadAndNeverCrashes) {
+    const Folder folder;
+    const auto good = contents(sample());
+    for (const double share : {0.02, 0.3, 0.7, 0.99, 0.9999}) {
+        std::ofstream(folder.file("cut.nc"), std::ios::binary)
+            << good.substr(0, static_cast<std::size_t>(share * static_cast<double>(good.size())));
+        const auto ran = heron_says("info " + folder.file("cut.nc"));
+        EXPECT_TRUE(ran.code == 0 || ran.code == 2) << ran.code << ran.out;
+        EXPECT_FALSE(ran.out.empty());
+    }
+}
+
+TEST(Cli, SimulatedRecordingsAreTheSameForTheSameStartAndConvertBothWays) {
+    const Folder folder;
+    const auto start = " --seconds 3 --start 2026-05-14T06:12:40Z";
+    ASSERT_EQ(heron_says("simulate " + lake() + " " + folder.file("a.nc") + start).code, 0);
+    ASSERT_EQ(heron_says("convert " + folder.file("a.nc") + " " + folder.file("b.nc")).code, 0);
+    const auto a = nlohmann::json::parse(heron_says("info --json " + folder.file("a.nc")).out),
+               b = nlohmann::json::parse(heron_says("info --json " + folder.file("b.nc")).out);
+    EXPECT_EQ(a["pings"], b["pings"]);
+    EXPECT_EQ(a["from"], "2026-05-14T06:12:40.100Z");
+    EXPECT_EQ(a["track_m"], b["track_m"]);
+    EXPECT_GT(a["pings"].get<int>(), 40);
+}
+
+TEST(Cli, MarksGoToAMarkFileAndBack) {
+    const Folder folder;
+    std::ofstream(folder.file("a.gpx"))
+        << R"(<gpx version="1.1" creator="t" xmlns="http://www.topografix.com/GPX/1/1"><wpt lat="46.5" lon="-21.25"><name>Old weir</name></wpt><wpt lat="x" lon="1"/></gpx>)";
+    const auto in = heron_says("marks " + folder.file("a.gpx") + " " + folder.file("m.gpkg"));
+    EXPECT_EQ(in.code, 0);
+    EXPECT_THAT(in.out, HasSubstr("no usable place"));
+    EXPECT_EQ(heron_says("marks " + folder.file("m.gpkg") + " " + folder.file("b.gpx")).code, 0);
+    EXPECT_THAT(heron_says("marks " + folder.file("b.gpx")).out, HasSubstr("Old weir"));
+    EXPECT_THAT(run("ogrinfo -ro -al " + folder.file("m.gpkg")).out, HasSubstr("Old weir"));
+}
