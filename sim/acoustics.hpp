@@ -28,9 +28,9 @@ const Band &band_nearest(double frequency_hz);
 class Acoustics {
   public:
     static constexpr std::size_t samples_a_side = 1000;
-    static constexpr double tilt_deg = 32; ///< of both side fans below the horizontal
-    static constexpr double db_at_zero = 32, db_per_count = 0.3;
-    static constexpr double gain_step_db = 0.6;    ///< a step of the gain control; 50 is the middle
+    static constexpr double tilt_deg = 32;                        ///< of both side fans below the horizontal
+    static constexpr double db_at_zero = 34, db_per_count = 0.25; ///< 64 dB in eight bits
+    static constexpr double gain_step_db = 0.8;    ///< a step of the gain control; 50 is the middle
     static constexpr std::size_t sine_bins = 1024; ///< rays told apart by the sine of their depression
 
     explicit Acoustics(const Scene &scene);

@@ -178,7 +178,7 @@ void ScanPanel::readCursor() {
             {tr("place ± %1").arg(lengthWithUnit(r.placed.at->covariance.radial_sd_m())), {}, {}});
     }
     if (const auto text = say(r.placed.state); !text.empty())
-        lines_.push_back({QString::fromStdString(text), {}, {}});
+        lines_.push_back({QString::fromStdString(text), {}, {}, !r.placed.at});
 }
 
 void ScanPanel::readMeasure() {
@@ -223,7 +223,7 @@ void ScanPanel::readMeasure() {
         lines_.push_back(
             {tr("place ± %1").arg(lengthWithUnit(m.placed.at->covariance.radial_sd_m())), {}, {}});
     if (const auto text = say(m.placed.state); !text.empty())
-        lines_.push_back({QString::fromStdString(text), {}, {}});
+        lines_.push_back({QString::fromStdString(text), {}, {}, !m.placed.at});
     const double a = scan.row(h->row).bottom.altitude_m;
     why_ = s.at_least ? tr("the shadow is cut at the edge of the range")
                       : tr("%1 × (%2 − %3) ÷ %2").arg(length(a), length(h->end_m), length(h->top_m));
@@ -342,7 +342,7 @@ void ScanPanel::paintEvent(QPaintEvent *) {
             break;
         if (line.figure.isEmpty()) {
             p.setFont(theme.font(14));
-            p.setPen(colour(line.label.startsWith(QLatin1String("place unknown")) ? "accent" : "ink2"));
+            p.setPen(colour(line.alarming ? "accent" : "ink2"));
             const QRectF box(16, y + 9, right - 16, std::min(60.0, end - y - 9));
             QRectF used;
             p.drawText(box, Qt::TextWordWrap | Qt::AlignTop | Qt::AlignLeft, line.label, &used);

@@ -21,6 +21,7 @@ class ScanPanel : public QWidget {
     /// One line of the read-out: label, figure with its doubt, in the order shown.
     struct Line {
         QString label, figure, rest;
+        bool alarming = false;
     };
     /// What the read-out says now; the tests and the eye read the same.
     const std::vector<Line> &readout() const { return lines_; }

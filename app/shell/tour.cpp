@@ -105,47 +105,55 @@ class Tour : public QObject {
 };
 
 // Strong echo with a dark behind it: the contact of the last rows that a beginner would measure first.
-// Handles go where the levels step, on the row where the echo is strongest.
+// Handles go where the levels, over five rows and five samples, cross half-way to what is usual at that
+// range.
 std::optional<MeasureHandles> obviousShadow(const Scan &scan, Side side, double from_m, double to_m,
                                             double least_shadow_m) {
+    const auto first = std::max(scan.first(), scan.end() > 600 ? scan.end() - 600 : std::size_t{0});
+    const auto &newest = scan.newest().ping;
+    const auto k0 = static_cast<std::size_t>(std::max(0.0, newest.sample_at(from_m))),
+               k1 = static_cast<std::size_t>(newest.sample_at(to_m));
+    const auto rows = scan.end() - first;
+    std::vector<double> sum(rows * k1, 0), usual(k1, 0);
+    for (std::size_t n = 0; n < rows; ++n) {
+        const auto *beam = scan.row(first + n).ping.beam(side);
+        if (beam == nullptr || beam->code.size() < k1 + 5)
+            return std::nullopt;
+        for (std::size_t k = k0; k < k1; ++k) {
+            for (std::size_t i = k; i < k + 5; ++i)
+                sum[n * k1 + k] += beam->scale.db(beam->code[i]) / 5;
+            usual[k] += sum[n * k1 + k] / static_cast<double>(rows);
+        }
+    }
+    const auto over = [&](std::size_t n, std::size_t k) {
+        double v = 0;
+        for (std::size_t m = n - 2; m <= n + 2; ++m)
+            v += (sum[m * k1 + k] - usual[k]) / 5;
+        return v;
+    };
     std::optional<MeasureHandles> best;
     double best_score = 0;
-    const auto first = std::max(scan.first(), scan.end() > 600 ? scan.end() - 600 : std::size_t{0});
-    for (auto n = first; n < scan.end(); ++n) {
-        const auto &ping = scan.row(n).ping;
-        const auto *beam = ping.beam(side);
-        if (beam == nullptr || !scan.row(n).bottom.found)
-            continue;
-        const double median = scan.levels().bottom_quantile_db(0.5);
-        const auto k0 = static_cast<std::size_t>(std::max(0.0, ping.sample_at(from_m))),
-                   k1 = std::min(beam->code.size(), static_cast<std::size_t>(ping.sample_at(to_m)));
-        // Five-sample means, bright above the bottom, then dark below it.
-        const auto mean = [&](std::size_t k) {
-            double s = 0;
-            for (std::size_t i = k; i < k + 5; ++i)
-                s += beam->scale.db(beam->code[i]);
-            return s / 5;
-        };
-        for (auto k = k0; k + 40 < k1; ++k) {
-            if (mean(k) < median + 11)
+    for (std::size_t n = 2; n + 2 < rows; ++n) {
+        for (auto k = k0; k < k1; ++k) {
+            if (over(n, k) < 9)
                 continue;
-            auto end = k + 3;
-            while (end + 5 < k1 && mean(end) > median - 4)
+            auto dark = k + 1;
+            while (dark < k1 && over(n, dark) > -4)
+                ++dark;
+            auto end = dark;
+            while (end < k1 && over(n, end) < -4)
                 ++end;
-            if (end > k + 60)
-                continue;
-            const auto dark = end;
-            while (end + 5 < k1 && mean(end) < median - 4)
-                ++end;
-            const double length = static_cast<double>(end - dark) * ping.metres_per_sample();
-            if (length < least_shadow_m || end + 5 >= k1)
-                continue;
-            const double score = mean(k + 2) - median + 4 * length;
-            if (score > best_score) {
-                best_score = score;
-                best = MeasureHandles{
-                    n, side, ping.slant_m(static_cast<double>(dark)), ping.slant_m(static_cast<double>(end)),
-                    0, false};
+            const double length = static_cast<double>(end - dark) * newest.metres_per_sample();
+            if (dark < k + 60 && end < k1 && length >= least_shadow_m &&
+                over(n, k + 2) + 4 * length > best_score) {
+                best_score = over(n, k + 2) + 4 * length;
+                // A window of five samples is half-way over a step two samples before it.
+                best = MeasureHandles{first + n,
+                                      side,
+                                      newest.slant_m(static_cast<double>(dark + 2)),
+                                      newest.slant_m(static_cast<double>(end + 2)),
+                                      0,
+                                      false};
             }
             k = end;
         }

@@ -113,8 +113,8 @@ TEST(House, EveryShownTextCanBeTranslated) {
     static const std::regex literal(R"re((?:QStringLiteral|QLatin1String)\("((?:[^"\\]|\\.)*)"\))re");
     static const std::regex words(R"([A-Za-z]{2,} [a-z]{2,})");
     for (const auto &path : sources("app")) {
-        if (path.filename() == "main.cpp")
-            continue; // options of the command line
+        if (path.filename() == "main.cpp" || path.filename() == "tour.cpp")
+            continue; // options of the command line; what the tour types in
         const auto text = heron::test::contents(path.string());
         for (std::sregex_iterator i(text.begin(), text.end(), literal), end; i != end; ++i) {
             const auto said = (*i)[1].str();
