@@ -17,14 +17,30 @@ constexpr int every = 4; // rows between the points of a trace
 Gutter::Gutter(Survey &survey, PictureView &picture, QWidget *parent)
     : QWidget(parent), survey_(survey), picture_(picture) {
     setFixedWidth(128);
+    setAttribute(Qt::WA_OpaquePaintEvent);
     connect(&picture_, &PictureView::topChanged, this, qOverload<>(&QWidget::update));
     connect(&picture_, &PictureView::handlesChanged, this, qOverload<>(&QWidget::update));
     connect(&survey_, &Survey::unitsChanged, this, qOverload<>(&QWidget::update));
-    connect(&survey_, &Survey::scanReplaced, this, qOverload<>(&QWidget::update));
+    connect(&survey_, &Survey::scanReplaced, this, [this] {
+        known_.clear();
+        update();
+    });
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
-Gutter::Point Gutter::pointAt(std::size_t row) const {
+const Gutter::Point &Gutter::pointAt(std::size_t row) {
+    const auto &scan = survey_.scan();
+    // What is still provisional is looked up anew: the bottom, and the turn for want of what comes after it.
+    const bool settled = row + 2 * BottomTracker::lag < scan.end();
+    const auto [at, fresh] = known_.try_emplace(row);
+    if (fresh || !at->second.settled) {
+        at->second = lookUp(row);
+        at->second.settled = settled;
+    }
+    return at->second;
+}
+
+Gutter::Point Gutter::lookUp(std::size_t row) const {
     const auto &scan = survey_.scan();
     const auto &r = scan.row(row);
     Point point;
@@ -44,7 +60,6 @@ Gutter::Point Gutter::pointAt(std::size_t row) const {
 void Gutter::paintEvent(QPaintEvent *) {
     auto &theme = Theme::instance();
     QPainter p(this);
-    p.setRenderHint(QPainter::Antialiasing);
     p.fillRect(rect(), colour("page"));
     p.setPen(QPen(colour("hair"), 1));
     for (const int x : {64, 100})
@@ -53,6 +68,8 @@ void Gutter::paintEvent(QPaintEvent *) {
     if (scan.empty())
         return;
     const auto top = picture_.topRow();
+    if (known_.size() > 4000)
+        known_.clear();
 
     // The points lie on whole multiples of `every`, so that traces scroll and do not crawl.
     std::vector<std::pair<double, Point>> points;
@@ -90,6 +107,7 @@ void Gutter::paintEvent(QPaintEvent *) {
         p.setBrush(colour("water"));
         p.drawPolygon(water);
     }
+    p.setRenderHint(QPainter::Antialiasing, false);
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(colour("ink"), 2));
     p.drawPolyline(depth);

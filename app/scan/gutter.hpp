@@ -3,8 +3,8 @@
 
 #include "feed/survey.hpp"
 
-#include <QImage>
 #include <QWidget>
+#include <unordered_map>
 
 namespace heron::app {
 
@@ -25,12 +25,14 @@ class Gutter : public QWidget {
     // What the traces show at one row.
     struct Point {
         double depth_m = -1, speed_m_s = -1, turn_deg_s = 0;
-        bool turn_known = false;
+        bool turn_known = false, settled = false;
     };
-    Point pointAt(std::size_t row) const;
+    const Point &pointAt(std::size_t row);
+    Point lookUp(std::size_t row) const;
 
     Survey &survey_;
     PictureView &picture_;
+    std::unordered_map<std::size_t, Point> known_;
 };
 
 } // namespace heron::app

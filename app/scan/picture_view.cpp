@@ -84,8 +84,6 @@ void PictureView::advance() {
         repaintAll();
         emit rangeChanged();
     }
-    if (!frozen_ || hover_)
-        emit pointedChanged();
     if (!frozen_)
         emit topChanged();
     update();

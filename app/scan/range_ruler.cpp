@@ -20,6 +20,7 @@ double roundStep(double span, int marks) {
 RangeRuler::RangeRuler(Survey &survey, PictureView &picture, QWidget *parent)
     : QWidget(parent), survey_(survey), picture_(picture) {
     setFixedHeight(38);
+    setAttribute(Qt::WA_OpaquePaintEvent);
     connect(&survey_, &Survey::rowsAdded, this, [this] {
         const auto &scan = survey_.scan();
         const double now = scan.empty() ? 0 : scan.newest().bottom.altitude_m;
@@ -51,6 +52,7 @@ QString RangeRuler::groundText(double slant) const {
 void RangeRuler::paintEvent(QPaintEvent *) {
     auto &theme = Theme::instance();
     QPainter p(this);
+    p.fillRect(rect(), colour("page"));
     const bool feet = survey_.units() == UnitSystem::feet;
     const double unit = feet ? metres_per_foot : 1;
     const double range = picture_.range() / unit;

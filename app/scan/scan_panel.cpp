@@ -22,6 +22,7 @@ constexpr std::array play_speeds{0.0, 1.0, 2.0, 4.0, 8.0, 16.0, 64.0, 1000.0};
 ScanPanel::ScanPanel(Survey &survey, PictureView &picture, QWidget *parent)
     : QWidget(parent), survey_(survey), picture_(picture) {
     setFixedWidth(285);
+    setAttribute(Qt::WA_OpaquePaintEvent);
     range_ = addRow(QStringLiteral("−"), QStringLiteral("+"), Qt::Key_BracketLeft, Qt::Key_BracketRight,
                     tr("Shorter range"), tr("Longer range"));
     band_ = addRow(QStringLiteral("−"), QStringLiteral("+"), QKeySequence(), Qt::Key_B,

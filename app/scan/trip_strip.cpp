@@ -12,6 +12,7 @@ namespace heron::app {
 TripStrip::TripStrip(Survey &survey, PictureView &picture, QWidget *parent)
     : QWidget(parent), survey_(survey), picture_(picture) {
     setFixedWidth(44);
+    setAttribute(Qt::WA_OpaquePaintEvent);
     setObjectName(QStringLiteral("trip"));
     setToolTip(tr("All that is held of this trip, newest at the top; press to go there"));
     // It changes slowly: once a second is enough.

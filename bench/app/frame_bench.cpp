@@ -1,0 +1,154 @@
+// Frames of the real window, 1280 × 800: the time from the request to update until all is painted and handed
+// to the screen. The baseline is a window of the same size that draws one image.
+#include "feed/survey.hpp"
+#include "scan/picture_view.hpp"
+#include "scan/scan_view.hpp"
+#include "shell/main_window.hpp"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QPainter>
+#include <QProcess>
+#include <QWindow>
+#include <algorithm>
+#include <benchmark/benchmark.h>
+#include <functional>
+
+using namespace heron::app;
+
+namespace {
+
+// Times every update of one window.
+class TimedApplication : public QApplication {
+  public:
+    using QApplication::QApplication;
+    QWidget *watched = nullptr;
+    std::vector<double> frames;
+    bool notify(QObject *to, QEvent *event) override {
+        if (to != watched || event->type() != QEvent::UpdateRequest)
+            return QApplication::notify(to, event);
+        QElapsedTimer clock;
+        clock.start();
+        const bool done = QApplication::notify(to, event);
+        frames.push_back(static_cast<double>(clock.nsecsElapsed()) * 1e-9);
+        return done;
+    }
+};
+
+TimedApplication &application() {
+    return *static_cast<TimedApplication *>(qApp);
+}
+
+class ImageWindow : public QWidget {
+  public:
+    ImageWindow() : image_(1280, 800, QImage::Format_RGB32) {
+        for (int y = 0; y < 800; ++y)
+            for (int x = 0; x < 1280; ++x)
+                image_.setPixel(x, y, qRgb(x % 256, y % 256, (x * y) % 256));
+        resize(1280, 800);
+        setAttribute(Qt::WA_OpaquePaintEvent);
+    }
+
+  protected:
+    void paintEvent(QPaintEvent *) override {
+        QPainter p(this);
+        p.drawImage(0, 0, image_);
+    }
+
+  private:
+    QImage image_;
+};
+
+void until(const std::function<bool()> &done) {
+    while (!done())
+        QApplication::processEvents(QEventLoop::WaitForMoreEvents);
+}
+
+// Hands the frames that come to the benchmark, one an iteration.
+void count_frames(benchmark::State &state, QWidget &window, const std::function<void()> &ask = {}) {
+    application().watched = &window;
+    application().frames.clear();
+    for ([[maybe_unused]] const auto _ : state) {
+        const auto before = application().frames.size();
+        if (ask)
+            ask();
+        until([&] { return application().frames.size() > before; });
+        state.SetIterationTime(application().frames.back());
+    }
+    application().watched = nullptr;
+    auto &all = application().frames;
+    const auto middle = all.begin() + static_cast<std::ptrdiff_t>(all.size() / 2);
+    std::nth_element(all.begin(), middle, all.end());
+    state.counters["median_us"] = *middle * 1e6;
+}
+
+void draw_one_image(benchmark::State &state) {
+    ImageWindow window;
+    window.show();
+    until([&] { return window.isVisible() && window.windowHandle()->isExposed(); });
+    count_frames(state, window, [&] { window.update(); });
+}
+BENCHMARK(draw_one_image)->UseManualTime()->Iterations(300)->Unit(benchmark::kMicrosecond);
+
+// A live sounder at 30 pings a second.
+class LiveWindow {
+  public:
+    LiveWindow() {
+        sounder_.start(QStringLiteral(HERON_BIN "/heron-sounder"),
+                       {QStringLiteral(HERON_LAKES "/ellemoor.json"), QStringLiteral("--port"),
+                        QStringLiteral("0"), QStringLiteral("--nmea-port"), QStringLiteral("0"),
+                        QStringLiteral("--speed-up"), QStringLiteral("1.5")});
+        sounder_.waitForReadyRead(10000);
+        const auto words = QString::fromUtf8(sounder_.readAllStandardOutput()).split(QLatin1Char(' '));
+        survey.listenTo({QStringLiteral("127.0.0.1"), words.value(2).chopped(1).toUShort()},
+                        {QStringLiteral("127.0.0.1"), words.value(6).trimmed().toUShort()});
+        window.resize(1280, 800);
+        window.show();
+        until([&] { return survey.scan().end() > 700; });
+    }
+    ~LiveWindow() {
+        sounder_.kill();
+        sounder_.waitForFinished();
+    }
+    Survey survey;
+    MainWindow window{survey};
+
+  private:
+    QProcess sounder_;
+};
+
+void scan_view_frame(benchmark::State &state) {
+    LiveWindow live;
+    count_frames(state, live.window);
+}
+BENCHMARK(scan_view_frame)->UseManualTime()->Iterations(600)->Unit(benchmark::kMicrosecond);
+
+void open_the_sample_to_its_first_picture(benchmark::State &state) {
+    Survey survey;
+    MainWindow window(survey);
+    window.show();
+    bool painted = false;
+    QObject::connect(&window.scanView().picture(), &PictureView::painted, &window, [&] { painted = true; });
+    for ([[maybe_unused]] const auto _ : state) {
+        const int number = survey.scanNumber();
+        QElapsedTimer clock;
+        clock.start();
+        survey.openRecording(QStringLiteral(HERON_SAMPLES "/quarry-pool.nc"));
+        until([&] { return survey.scanNumber() != number && !survey.scan().empty(); });
+        painted = false;
+        until([&] { return painted; });
+        state.SetIterationTime(static_cast<double>(clock.nsecsElapsed()) * 1e-9);
+    }
+}
+BENCHMARK(open_the_sample_to_its_first_picture)
+    ->UseManualTime()
+    ->Iterations(10)
+    ->Unit(benchmark::kMillisecond);
+
+} // namespace
+
+int main(int argc, char **argv) {
+    TimedApplication application(argc, argv);
+    benchmark::Initialize(&argc, argv);
+    benchmark::RunSpecifiedBenchmarks();
+}
