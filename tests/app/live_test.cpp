@@ -104,7 +104,7 @@ TEST_F(Live, MeasureMarkNameAndUndo) {
     const auto m = panel().measurement();
     ASSERT_TRUE(m);
     const auto h = *picture().handles();
-    const double a = scan().row(row).bottom.altitude_m;
+    const double a = scan().row(h.row).bottom.altitude_m;
     EXPECT_NEAR(m->shadow.height_m.value, a * (h.end_m - h.top_m) / h.end_m, 1e-9);
     // Dragging the end handle changes the figure while it moves.
     const auto end = on_picture(row, Side::starboard, h.end_m);
