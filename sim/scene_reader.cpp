@@ -352,7 +352,7 @@ Result<Scene> read_scene(std::string_view text, std::string_view file_name) {
             read_thing(thing, s, random);
         }
         entry = "boat";
-        const auto boat = j.at("boat");
+        const auto &boat = j.at("boat");
         s.boat.route = points(boat, "route", 2);
         s.boat.speed_m_s = number_or(boat, "speed_m_s", 1.4, 0, 10);
         s.boat.gnss_wander_m = number_or(boat, "gnss_wander_m", 0.4, 0, 20);

@@ -178,7 +178,7 @@ void Survey::take(FeedContent &content) {
     }
 }
 
-void Survey::take(LinkState state) {
+void Survey::take(const LinkState &state) {
     if (state.port == LinkState::Port::nmea) {
         if (state.is == LinkState::Is::lost)
             emit faultRaised(

@@ -87,7 +87,7 @@ class Survey : public QObject {
   private:
     void drain();
     void take(FeedContent &content);
-    void take(LinkState state);
+    void take(const LinkState &state);
     void take(const NmeaHeard &heard);
     void take(WirePing &ping);
     void take(RecordingBegins &begins);

@@ -123,7 +123,7 @@ Result<std::vector<std::optional<UnixNs>>> read_times(const NcVariable &axis) {
                         &minute, &second) < 3 ||
             month < 1 || month > 12 || day < 1 || day > 31 || year < 1 || year > 9999)
             return fail(fmt::format("unknown units '{}'", *units));
-        epoch_us = (days_from_civil(year, month, day) * 86400 + hour * 3600 + minute * 60) * 1'000'000 +
+        epoch_us = (days_from_civil(year, month, day) * 86400 + hour * 3600L + minute * 60L) * 1'000'000 +
                    static_cast<std::int64_t>(second * 1e6);
     }
 

@@ -77,6 +77,7 @@ void put(int g, int v, const std::vector<double> &values) {
 template <class Samples>
 void put_times(int g, int v, const Samples &samples) {
     std::vector<unsigned long long> t;
+    t.reserve(samples.size());
     for (const auto &s : samples)
         t.push_back(ns_since_1601(s.time));
     if (!t.empty())
@@ -85,6 +86,7 @@ void put_times(int g, int v, const Samples &samples) {
 void strings(int g, const char *name, int dim, const std::vector<std::string> &values) {
     const int id = variable(g, name, NC_STRING, {dim});
     std::vector<const char *> pointers;
+    pointers.reserve(values.size());
     for (const auto &s : values)
         pointers.push_back(s.c_str());
     if (!pointers.empty())

@@ -101,12 +101,12 @@ std::optional<UnixNs> parse_rfc3339(std::string_view text) {
         const int m = read_digits(text, at, 2);
         if (m < 0 || m > 59)
             return std::nullopt;
-        offset_s = (behind ? -1 : 1) * (h * 3600 + m * 60);
+        offset_s = (behind ? -60L : 60L) * (h * 60L + m);
     }
     if (at != text.size())
         return std::nullopt;
     const auto days = sys_days{date}.time_since_epoch().count();
-    return (static_cast<std::int64_t>(days) * 86400 + hour * 3600 + minute * 60 + second - offset_s) *
+    return (static_cast<std::int64_t>(days) * 86400 + hour * 3600L + minute * 60L + second - offset_s) *
                ns_per_s +
            fraction;
 }
