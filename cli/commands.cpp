@@ -1,9 +1,12 @@
 #include "commands.hpp"
 
 #include "exchange/gpx.hpp"
+#include "files/atomic_file.hpp"
 #include "marks/mark_store.hpp"
 #include "picture/scan.hpp"
 #include "recording/recording.hpp"
+#include "trip/thin_trip.hpp"
+#include "trip/trip_recording.hpp"
 #include "units/units.hpp"
 
 #include <algorithm>
@@ -95,6 +98,38 @@ bool is_gpx(const std::string &path) {
     return path.size() > 4 && path.ends_with(".gpx");
 }
 
+// A recording written anew, with what could be read of it.
+Result<std::size_t> rewrite(const std::string &in, const std::string &out,
+                            std::vector<std::string> &warnings) {
+    const auto reader = RecordingReader::open(in);
+    if (!reader)
+        return tl::unexpected(reader.error());
+    auto writer = RecordingWriter::create(out, reader->head());
+    if (!writer)
+        return tl::unexpected(writer.error());
+    warnings = reader->warnings();
+    std::size_t damaged = 0, written = 0;
+    Fault fault;
+    for (std::size_t i = 0; i < reader->size(); ++i) {
+        const auto ping = reader->ping(i);
+        if (!ping) {
+            ++damaged;
+            fault = ping.error();
+            continue;
+        }
+        if (auto r = writer->add(*ping); !r)
+            return tl::unexpected(r.error());
+        ++written;
+    }
+    if (written == 0)
+        return tl::unexpected(fault);
+    if (auto r = writer->finish(); !r)
+        return tl::unexpected(r.error());
+    if (damaged > 0)
+        warnings.push_back(fmt::format("{} pings are damaged and were left out", damaged));
+    return written;
+}
+
 } // namespace
 
 int info(const std::string &path, bool json) {
@@ -181,34 +216,118 @@ int simulate(const std::string &scene, const std::string &out, double seconds, c
 }
 
 int convert(const std::string &in, const std::string &out) {
-    const auto reader = RecordingReader::open(in);
-    if (!reader)
-        return refuse(reader.error());
-    auto writer = RecordingWriter::create(out, reader->head());
-    if (!writer)
-        return refuse(writer.error());
-    auto warnings = reader->warnings();
-    std::size_t damaged = 0, written = 0;
-    std::string fault;
-    for (std::size_t i = 0; i < reader->size(); ++i) {
-        const auto ping = reader->ping(i);
-        if (!ping) {
-            ++damaged;
-            fault = ping.error().line();
-            continue;
-        }
-        if (auto r = writer->add(*ping); !r)
-            return refuse(r.error());
-        ++written;
-    }
-    if (written == 0)
-        return refuse({fault, "", ""});
-    if (auto r = writer->finish(); !r)
-        return refuse(r.error());
-    if (damaged > 0)
-        warnings.push_back(fmt::format("{} pings are damaged and were left out", damaged));
+    const bool from_trip = in.ends_with(TripFile::suffix), to_trip = out.ends_with(TripFile::suffix);
+    if (from_trip && to_trip)
+        return refuse({"both are trips; use 'heron trip copy'", "nothing was written", ""});
+    std::vector<std::string> warnings;
+    Result<std::size_t> written;
+    if (from_trip)
+        written = recording_from_trip(in, out);
+    else if (to_trip)
+        written = trip_from_recording(in, out, warnings);
+    else
+        written = rewrite(in, out, warnings);
+    if (!written)
+        return refuse(written.error());
     warn(warnings);
-    fmt::print("{} pings written to {}\n", written, out);
+    fmt::print("{} pings written to {}\n", *written, out);
+    return 0;
+}
+
+int trip_info(const std::string &path) {
+    const auto trip = TripFile::look(path);
+    if (!trip)
+        return refuse(trip.error());
+    const auto line = [](const char *label, const std::string &text) {
+        fmt::print("{:<14}{}\n", label, text);
+    };
+    const auto &db = trip->database();
+    line("water", trip->head().water.empty() ? "not said" : trip->head().water);
+    line("sounder", trip->head().sounder);
+    line("started", print_rfc3339(trip->head().started, 0));
+    const auto first = db.number("SELECT min(time_first) FROM heron_block").value_or(0),
+               last = db.number("SELECT max(time_last) FROM heron_block").value_or(0);
+    line("rows", fmt::format("{} over {:.0f} s", trip->rows(), seconds_between(first, last)));
+    line("pings kept",
+         fmt::format("{}",
+                     db.number("SELECT coalesce(sum(b.rows), 0) FROM heron_block b JOIN heron_pings p ON "
+                               "p.block = b.id")
+                         .value_or(0)));
+    if (db.has_table("marks"))
+        line("marks", fmt::format("{}", db.number("SELECT count(*) FROM marks").value_or(0)));
+    line("changes",
+         fmt::format("{}, {} judged", db.number("SELECT count(*) FROM heron_changes").value_or(0),
+                     db.number("SELECT count(*) FROM heron_changes WHERE verdict <> ''").value_or(0)));
+    if (const auto c = trip->conditions()) {
+        std::string text;
+        for (const auto *w : {&c->wind, &c->sky, &c->clarity, &c->level})
+            if (!w->empty())
+                text += (text.empty() ? "" : ", ") + *w;
+        line("conditions", text);
+    }
+    if (const auto thinned = trip->value("thinned"); !thinned.empty())
+        line("thinned", thinned);
+    return 0;
+}
+
+int trip_note(const std::string &path, const std::string &text) {
+    auto trip = TripFile::open(path);
+    if (!trip)
+        return refuse(trip.error());
+    const auto rows = trip->rows();
+    const auto last = trip->database().number("SELECT max(time_last) FROM heron_block").value_or(0);
+    if (auto r = trip->note(last, rows > 0 ? rows - 1 : 0, text); !r)
+        return refuse(r.error());
+    return 0;
+}
+
+int trip_copy(const std::string &in, const std::string &out) {
+    std::error_code ignored;
+    if (std::filesystem::exists(out, ignored))
+        return refuse({out + " stands there already", "it was left as it is", "choose another name"});
+    const auto trip = TripFile::look(in);
+    if (!trip)
+        return refuse(trip.error());
+    const auto unfinished = unfinished_name(out);
+    if (auto r = trip->database().back_up(unfinished); !r) {
+        std::filesystem::remove(unfinished, ignored);
+        return refuse(r.error());
+    }
+    if (auto copy = Database::open(unfinished, Database::Mode::write))
+        copy->run("PRAGMA journal_mode = DELETE");
+    if (auto r = move_into_place(unfinished, out); !r)
+        return refuse(r.error());
+    return 0;
+}
+
+int trip_thin(const std::string &path, double around_marks_s, const std::vector<std::string> &keep,
+              bool do_it) {
+    ThinPlan plan;
+    plan.around_marks_s = around_marks_s;
+    for (const auto &k : keep) {
+        unsigned long first = 0, end = 0;
+        if (std::sscanf(k.c_str(), "%lu-%lu", &first, &end) != 2 || end < first)
+            return refuse(
+                {fmt::format("'{}' is no stretch of rows, such as 1000-2500", k), "nothing was done", ""});
+        plan.stretches.emplace_back(first, end + 1);
+    }
+    Result<ThinSaving> saving;
+    if (do_it) {
+        saving = thin_trip(path, plan, [](double share) {
+            fmt::print(stderr, "\r{:3.0f} %", 100 * share);
+            return true;
+        });
+        fmt::print(stderr, "\n");
+    } else if (const auto trip = TripFile::look(path)) {
+        saving = plan_thinning(*trip, plan);
+    } else {
+        return refuse(trip.error());
+    }
+    if (!saving)
+        return refuse(saving.error());
+    fmt::print("{} of {} rows stay, {:.1f} of {:.1f} MB {}\n", saving->rows_kept, saving->rows_before,
+               static_cast<double>(saving->bytes_gone) / 1e6, static_cast<double>(saving->bytes_before) / 1e6,
+               do_it ? "were freed; a mosaic of the bottom was kept" : "would be freed (add --do to do it)");
     return 0;
 }
 

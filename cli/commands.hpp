@@ -10,9 +10,17 @@ namespace heron::cli {
 int info(const std::string &recording, bool json);
 /// Runs heron-sounder, which stands beside this program, to make a recording of a lake that does not exist.
 int simulate(const std::string &scene, const std::string &out, double seconds, const std::string &start);
-/// Reads a recording and writes it anew in the profile, with what could be read of it.
+/// Carries sonar between trips and recordings, or writes a recording anew with what could be read of it.
 int convert(const std::string &in, const std::string &out);
 /// Lists the marks of a mark file or a GPX file, or writes them to another.
 int marks(const std::string &in, const std::string &out);
+
+int trip_info(const std::string &trip);
+int trip_note(const std::string &trip, const std::string &text);
+/// Also while it is written.
+int trip_copy(const std::string &trip, const std::string &out);
+/// Without `do_it` the saving is told and nothing done. `keep`: rows as "first-last".
+int trip_thin(const std::string &trip, double around_marks_s, const std::vector<std::string> &keep,
+              bool do_it);
 
 } // namespace heron::cli

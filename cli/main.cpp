@@ -28,16 +28,44 @@ int main(int argc, char **argv) {
     simulate->add_option("--start", start, "Time at the start, RFC 3339; now, if not given");
     simulate->callback([&] { code = heron::cli::simulate(in, out, seconds, start); });
 
-    auto *convert =
-        app.add_subcommand("convert", "Read a recording and write it anew, with what could be read of it");
-    convert->add_option("IN", in, "A .nc file")->required();
-    convert->add_option("OUT", out, "The .nc file to write")->required();
+    auto *convert = app.add_subcommand(
+        "convert", "Carry sonar between trips (.trip.gpkg) and recordings (.nc), or write a recording anew");
+    convert->add_option("IN", in, "A .nc or .trip.gpkg file")->required();
+    convert->add_option("OUT", out, "The file to write, .nc or .trip.gpkg")->required();
     convert->callback([&] { code = heron::cli::convert(in, out); });
 
     auto *marks = app.add_subcommand("marks", "List marks, or carry them between a mark file and GPX");
     marks->add_option("IN", in, "A .gpx file or a mark file (.gpkg)")->required();
     marks->add_option("OUT", out, "Where to write them: .gpx, or a mark file to add them to");
     marks->callback([&] { code = heron::cli::marks(in, out); });
+
+    std::string text;
+    double around_marks = 20;
+    std::vector<std::string> keep;
+    bool do_it = false;
+    auto *trip =
+        app.add_subcommand("trip", "Look at a trip, copy it while it is open, make an old one small");
+    trip->require_subcommand(1);
+    auto *trip_info = trip->add_subcommand("info", "What a trip holds");
+    trip_info->add_option("TRIP", in, "A .trip.gpkg file")->required();
+    trip_info->callback([&] { code = heron::cli::trip_info(in); });
+    auto *trip_copy = trip->add_subcommand("copy", "Copy a trip, also while it is written");
+    trip_copy->add_option("TRIP", in, "A .trip.gpkg file")->required();
+    trip_copy->add_option("OUT", out, "The copy")->required();
+    trip_copy->callback([&] { code = heron::cli::trip_copy(in, out); });
+    auto *trip_note = trip->add_subcommand("note", "Write a note into a trip that nobody has open");
+    trip_note->add_option("TRIP", in, "A .trip.gpkg file")->required();
+    trip_note->add_option("TEXT", text, "The note")->required();
+    trip_note->callback([&] { code = heron::cli::trip_note(in, text); });
+    auto *thin = trip->add_subcommand(
+        "thin", "Take pings out of an old trip; marks, track, overview and a mosaic stay");
+    thin->add_option("TRIP", in, "A .trip.gpkg file")->required();
+    thin->add_option("--around-marks", around_marks, "Seconds of pings to keep before and after each mark")
+        ->check(CLI::Range(0.0, 3600.0))
+        ->capture_default_str();
+    thin->add_option("--keep", keep, "Rows to keep, as FIRST-LAST; may be given several times");
+    thin->add_flag("--do", do_it, "Do it; without, only the saving is told");
+    thin->callback([&] { code = heron::cli::trip_thin(in, around_marks, keep, do_it); });
 
     CLI11_PARSE(app, argc, argv);
     return code;

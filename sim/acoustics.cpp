@@ -42,6 +42,22 @@ std::int64_t square_key(double x, double y, double size) {
            static_cast<std::int64_t>(std::floor(y / size));
 }
 
+// Unit-power complex noise by halves, from a table read from a random place on: drawing each would be a third
+// of all work.
+class Normals {
+  public:
+    Normals(const std::vector<float> &table, std::uint32_t from)
+        : table_(table), at_(from & (table.size() - 1)) {}
+    float operator()() {
+        at_ = (at_ + 1) & (table_.size() - 1);
+        return table_[at_];
+    }
+
+  private:
+    const std::vector<float> &table_;
+    std::size_t at_;
+};
+
 // Two-way response of a beam `off` degrees from its middle whose one-way half-power width is `width`.
 double response(double off, double width) {
     const double x = off / (width / 2);
@@ -65,6 +81,10 @@ const Band &band_nearest(double f) {
 Acoustics::Acoustics(const Scene &scene) : scene_(scene), c_(sound_speed_fresh_m_s(scene.temperature_c)) {
     std::mt19937 random(scene.seed ^ 0x5EED);
     std::normal_distribution<float> normal(0, 1);
+    normals_.resize(std::size_t{1} << 18);
+    std::normal_distribution<float> speckle(0, 0.70710678F);
+    for (auto &v : normals_)
+        v = speckle(random);
     relief_.resize(tile * tile);
     for (auto &r : relief_)
         r = normal(random);
@@ -95,28 +115,39 @@ void Acoustics::gather(Point at, double reach) {
 }
 
 // Two-way loss of spreading and absorption for every slant cell, and the fan's response over the sine of
-// depression: tables, since they are asked for millions of times.
-Acoustics::Loss Acoustics::loss_of(const Band &band, double range, double cell_m, double tilt) const {
-    Loss loss;
+// depression: tables, since they are asked for millions of times. Kept while range and band stay; a fan leans
+// with the boat by quarters of a degree.
+const std::vector<float> &Acoustics::carried_over(const Band &band, double range, double cell_m) {
+    if (carried_frequency_ == band.frequency_hz && carried_cell_m_ == cell_m)
+        return carried_;
+    carried_frequency_ = band.frequency_hz;
+    carried_cell_m_ = cell_m;
     const double absorption = absorption_fresh_db_per_m(band.frequency_hz, scene_.temperature_c);
-    loss.cell_m = cell_m;
-    loss.carried.resize(static_cast<std::size_t>(range / cell_m * 1.05) + 2);
-    for (std::size_t k = 0; k < loss.carried.size(); ++k) {
+    carried_.resize(static_cast<std::size_t>(range / cell_m * 1.05) + 2);
+    for (std::size_t k = 0; k < carried_.size(); ++k) {
         const double r = (static_cast<double>(k) + 0.5) * cell_m;
-        loss.carried[k] = static_cast<float>(std::exp(-0.2302585093 * 2 * absorption * r) / (r * r * r * r));
+        carried_[k] = static_cast<float>(std::exp(-0.2302585093 * 2 * absorption * r) / (r * r * r * r));
     }
-    for (std::size_t i = 0; i < loss.fan.size(); ++i) {
-        const double depression = std::asin(std::min(1.0, lowest_sine + static_cast<double>(i) * sine_step));
-        loss.fan[i] = static_cast<float>(response(depression * degrees_per_radian - tilt, band.across_deg));
-    }
-    return loss;
+    return carried_;
+}
+
+const Acoustics::Fan &Acoustics::fan_at(double tilt, double across_deg) {
+    const auto quarter = std::lround(tilt * 4);
+    auto [at, fresh] = fans_.try_emplace({quarter, std::lround(across_deg * 4)});
+    if (fresh)
+        for (std::size_t i = 0; i < at->second.size(); ++i) {
+            const double sine = std::clamp(lowest_sine + static_cast<double>(i) * sine_step, -1.0, 1.0);
+            at->second[i] = static_cast<float>(response(
+                std::asin(sine) * degrees_per_radian - static_cast<double>(quarter) / 4, across_deg));
+        }
+    return at->second;
 }
 
 // Walks outward over the bottom along one vertical plane. What lies lower than the highest ray so far is in
 // shadow; what hangs in the water takes its share out of the rays that pass it. Rays are told by the sine of
 // their depression.
 void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, double weight, double theta,
-                           const Loss &loss, double range, Heard &heard) {
+                           const Fan &fan, double range, Heard &heard) {
     const double dx = std::sin(bearing), dy = std::cos(bearing);
     struct Crossing {
         double from, to;
@@ -168,7 +199,7 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
         if (i + 1 >= heard.energy.size())
             return;
         const auto share = static_cast<float>(k - static_cast<double>(i));
-        const auto e = static_cast<float>(energy) * loss.carried[i];
+        const auto e = static_cast<float>(energy) * carried_[i];
         heard.energy[i] += e * (1 - share);
         heard.energy[i + 1] += e * share;
     };
@@ -185,7 +216,7 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
             const double echo =
                 power_of(h.body->strength_db) * weight * rays_a_fan / std::min<double>(rays_met, rays_a_fan);
             const auto middle = bin_of(h.sine);
-            add(h.slant, echo * static_cast<double>(loss.fan[middle] * passes[middle]));
+            add(h.slant, echo * static_cast<double>(fan[middle] * passes[middle]));
             for (auto i = bin_of(h.sine - h.half); i <= bin_of(h.sine + h.half); ++i)
                 passes[i] *= static_cast<float>(1 - h.body->opacity);
         }
@@ -231,7 +262,7 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
                     lit = (horizon - sine) / (last_sine - sine);
                 double energy = scatter * grazing * grazing * length * lit * theta * r * weight;
                 const auto bin = bin_of(sine);
-                energy *= static_cast<double>(loss.fan[bin]);
+                energy *= static_cast<double>(fan[bin]);
                 if (!passes.empty())
                     energy *= static_cast<double>(passes[bin]);
                 const double from = std::min(last_r, r), to = std::max(last_r, r);
@@ -259,7 +290,7 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
 
 void Acoustics::hear_down(Point at, double transducer_depth, double bearing, const Band &band, double range,
                           Heard &heard) {
-    constexpr double cone_deg = 24;
+    constexpr double cone_deg = down_cone_deg;
     const double absorption = absorption_fresh_db_per_m(band.frequency_hz, scene_.temperature_c);
     const auto add = [&](double r, double energy) {
         const auto k = static_cast<std::size_t>(r / heard.cell_m);
@@ -287,7 +318,8 @@ void Acoustics::hear_down(Point at, double transducer_depth, double bearing, con
             for (const auto *solid : below)
                 if (const double h = solid->height_at(p); h > top)
                     top = h, scatter = power_of(solid->strength_db);
-            const double z = std::max(0.05, scene_.depth_m(p) - transducer_depth - top), r = std::hypot(g, z);
+            const double z = std::max(0.05, scene_.depth_m(p) - transducer_depth - top),
+                         r = std::sqrt(g * g + z * z);
             const double grazing = z / r;
             if (r < range)
                 add(r,
@@ -302,6 +334,16 @@ void Acoustics::hear_down(Point at, double transducer_depth, double bearing, con
     }
 }
 
+// Another sonar on the same band: a pulse of it somewhere in the range, on all beams.
+void Acoustics::add_streak(Ping &ping, std::mt19937 &random) const {
+    for (auto &b : ping.beams) {
+        const auto from = random() % (b.code.size() / 2),
+                   length = b.code.size() / 3 + random() % (b.code.size() / 3);
+        for (auto k = from; k < std::min<std::size_t>(b.code.size(), from + length); ++k)
+            b.code[k] = static_cast<std::uint16_t>(std::min(255.0, b.code[k] + 16 / db_per_count));
+    }
+}
+
 // Energy into levels: speckle over the pulse, suspended matter, noise, TVG, gain and eight bits.
 Beam Acoustics::receive(const Heard &heard, Side side, const Band &band, const SoundingSettings &settings,
                         double noise_db, double theta, std::mt19937 &random) {
@@ -309,13 +351,13 @@ Beam Acoustics::receive(const Heard &heard, Side side, const Band &band, const S
     beam.side = side;
     beam.azimuth_deg = nominal_azimuth_deg(side);
     beam.depression_deg = side == Side::down ? 90 : tilt_deg;
-    beam.width_along_deg = side == Side::down ? 24 : band.along_deg;
-    beam.width_across_deg = side == Side::down ? 24 : band.across_deg;
+    beam.width_along_deg = side == Side::down ? down_cone_deg : band.along_deg;
+    beam.width_across_deg = side == Side::down ? down_cone_deg : band.across_deg;
     beam.gain_db = (settings.gain - 50) * gain_step_db;
     beam.scale = {db_at_zero, db_per_count, 0, 255};
     const std::size_t n = heard.energy.size();
     beam.code.resize(n);
-    std::normal_distribution<float> normal(0, 0.70710678F);
+    Normals normal(normals_, static_cast<std::uint32_t>(random()));
     // A pulse smears over c/(2B) of range.
     const double pulse_m = c_ / (2 * band.bandwidth_hz);
     const auto half = static_cast<std::ptrdiff_t>(std::lround(pulse_m / heard.cell_m / 2));
@@ -331,8 +373,8 @@ Beam Acoustics::receive(const Heard &heard, Side side, const Band &band, const S
                                volume * std::exp(-0.2302585093 * 2 * absorption * r) / (r * r * r * r)) *
                               source;
         const auto a = static_cast<float>(std::sqrt(energy));
-        re[k] = a * normal(random);
-        im[k] = a * normal(random);
+        re[k] = a * normal();
+        im[k] = a * normal();
     }
     const auto noise_amplitude = static_cast<float>(std::sqrt(power_of(noise_db)));
     for (std::size_t k = 0; k < n; ++k) {
@@ -342,8 +384,8 @@ Beam Acoustics::receive(const Heard &heard, Side side, const Band &band, const S
             sum_re += re[static_cast<std::size_t>(j)];
             sum_im += im[static_cast<std::size_t>(j)];
         }
-        sum_re += noise_amplitude * normal(random);
-        sum_im += noise_amplitude * normal(random);
+        sum_re += noise_amplitude * normal();
+        sum_im += noise_amplitude * normal();
         const double r = (static_cast<double>(k) + 0.5) * heard.cell_m;
         double level = 10 * std::log10(static_cast<double>(sum_re * sum_re + sum_im * sum_im) + 1e-12);
         // The transmission itself still rings close by.
@@ -375,27 +417,46 @@ Ping Acoustics::hear(const BoatState &boat, const SoundingSettings &settings, st
     // Common practice, no published source; only its rise matters here.
     const double noise_db = scene_.noise_db + 60 * std::log10(std::max(1.0, boat.speed_m_s / 1.8));
     const double theta = band.along_deg / degrees_per_radian;
+    const double cell = settings.range_m / samples_a_side;
+    carried_over(band, settings.range_m, cell);
+    const auto &fault = scene_.sounder_fault;
     for (const bool port : {true, false}) {
-        Heard heard{std::vector<float>(samples_a_side, 0.0F), settings.range_m / samples_a_side};
-        const auto loss =
-            loss_of(band, settings.range_m, heard.cell_m, tilt_deg + (port ? -boat.roll_deg : boat.roll_deg));
+        Heard heard{std::vector<float>(samples_a_side, 0.0F), cell};
+        const double lean = boat.roll_deg + fault.roll_deg;
+        const auto &fan = fan_at(tilt_deg + (port ? -lean : lean), band.across_deg);
         for (int i = 0; i < rays_a_fan; ++i) {
             const double share = (i - (rays_a_fan - 1) / 2.0) / rays_a_fan; // −0.4 … 0.4 of 1.6 widths
             const double off = share * 1.6 * band.along_deg;
             // Two-way weights, made to sum to one.
             static constexpr std::array<double, rays_a_fan> weights{0.08, 0.24, 0.36, 0.24, 0.08};
             const double bearing = (boat.heading_deg + (port ? -90 : 90) + off) / degrees_per_radian;
-            hear_plane(place, depth, bearing, weights[static_cast<std::size_t>(i)], theta, loss,
+            hear_plane(place, depth, bearing, weights[static_cast<std::size_t>(i)], theta, fan,
                        settings.range_m, heard);
         }
-        ping.beams.push_back(
-            receive(heard, port ? Side::port : Side::starboard, band, settings, noise_db, theta, random));
+        // Crossed plugs: what one side hears comes out as the other.
+        const auto side = port != fault.swapped ? Side::port : Side::starboard;
+        auto beam = receive(heard, side, band, settings, noise_db, theta, random);
+        if (fault.weak_left_db > 0 && side == Side::port)
+            for (auto &c : beam.code)
+                c = static_cast<std::uint16_t>(std::max(0.0, c - fault.weak_left_db / db_per_count));
+        ping.beams.push_back(std::move(beam));
     }
-    Heard below{std::vector<float>(samples_a_side, 0.0F), settings.range_m / samples_a_side};
+    // Looking down: a fan thin along the track, and a cone as a plain sounder has.
     gather(place, 12);
+    Heard thin{std::vector<float>(samples_a_side, 0.0F), cell};
+    const double sideways = std::min(settings.range_m, 1.2 * std::max(1.0, scene_.depth_m(place)));
+    for (const int s : {-90, 90})
+        hear_plane(place, depth, (boat.heading_deg + s) / degrees_per_radian, 1, theta,
+                   fan_at(90, down_fan_deg), sideways, thin);
+    ping.beams.push_back(receive(thin, Side::down, band, settings, noise_db, theta, random));
+    ping.beams.back().width_along_deg = band.along_deg;
+    ping.beams.back().width_across_deg = down_fan_deg;
+    Heard below{std::vector<float>(samples_a_side, 0.0F), cell};
     hear_down(place, depth, boat.heading_deg / degrees_per_radian, band, settings.range_m, below);
     ping.beams.push_back(
-        receive(below, Side::down, band, settings, noise_db, 24 / degrees_per_radian, random));
+        receive(below, Side::down, band, settings, noise_db, down_cone_deg / degrees_per_radian, random));
+    if (fault.streak_every > 0 && noise_seed % static_cast<std::uint32_t>(fault.streak_every) == 0)
+        add_streak(ping, random);
     return ping;
 }
 

@@ -6,6 +6,7 @@
 #include "sonar/ping.hpp"
 
 #include <array>
+#include <map>
 #include <random>
 #include <unordered_map>
 #include <vector>
@@ -33,6 +34,9 @@ class Acoustics {
     static constexpr double gain_step_db = 0.8;    ///< a step of the gain control; 50 is the middle
     static constexpr std::size_t sine_bins = 1024; ///< rays told apart by the sine of their depression
 
+    static constexpr double down_cone_deg = 18.9; ///< its circle on the bottom is a third of the depth across
+    static constexpr double down_fan_deg = 46;    ///< across; along it is as thin as the side fans
+
     explicit Acoustics(const Scene &scene);
     /// The samples of one transmission from where the boat is. Levels: 8 bits, quantised after TVG and gain.
     Ping hear(const BoatState &boat, const SoundingSettings &settings, std::uint32_t noise_seed);
@@ -44,14 +48,12 @@ class Acoustics {
         double cell_m;
     };
     void gather(Point at, double reach);
-    struct Loss {
-        double cell_m = 0;
-        std::vector<float> carried;         // by slant cell
-        std::array<float, sine_bins> fan{}; // by sine of depression
-    };
-    Loss loss_of(const Band &band, double range, double cell_m, double tilt) const;
+    using Fan = std::array<float, sine_bins>; // response by sine of depression
+    const std::vector<float> &carried_over(const Band &band, double range, double cell_m);
+    const Fan &fan_at(double tilt_deg, double across_deg);
+    void add_streak(Ping &ping, std::mt19937 &random) const;
     void hear_plane(Point at, double transducer_depth, double bearing_rad, double weight, double theta_rad,
-                    const Loss &loss, double range, Heard &heard);
+                    const Fan &fan, double range, Heard &heard);
     void hear_down(Point at, double transducer_depth, double bearing_rad, const Band &band, double range,
                    Heard &heard);
     Beam receive(const Heard &heard, Side side, const Band &band, const SoundingSettings &settings,
@@ -59,6 +61,10 @@ class Acoustics {
 
     const Scene &scene_;
     double c_;
+    std::vector<float> normals_; ///< see receive
+    std::vector<float> carried_; ///< two-way loss by slant cell
+    double carried_frequency_ = 0, carried_cell_m_ = 0;
+    std::map<std::pair<long, long>, Fan> fans_;
     std::vector<float> relief_; ///< a tile of unit noise, for the roughness of a ground
     // Solids and bodies by the square of the lake in which they stand.
     static constexpr double square_m = 6;

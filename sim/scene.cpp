@@ -13,7 +13,8 @@ struct Along {
 Along nearest_on(Point a, Point b, Point p) {
     const double dx = b.x - a.x, dy = b.y - a.y, square = dx * dx + dy * dy;
     const double s = square > 0 ? std::clamp(((p.x - a.x) * dx + (p.y - a.y) * dy) / square, 0.0, 1.0) : 0;
-    return {s, std::hypot(p.x - a.x - s * dx, p.y - a.y - s * dy)};
+    const double ex = p.x - a.x - s * dx, ey = p.y - a.y - s * dy;
+    return {s, std::sqrt(ex * ex + ey * ey)};
 }
 
 } // namespace
@@ -43,7 +44,8 @@ double Solid::height_at(Point p) const {
         return inside > 0 ? height_m * std::sqrt(inside) : 0;
     }
     case Shape::post:
-        return std::hypot(p.x - a.x, p.y - a.y) < half_width_m ? height_m : 0;
+        return (p.x - a.x) * (p.x - a.x) + (p.y - a.y) * (p.y - a.y) < half_width_m * half_width_m ? height_m
+                                                                                                   : 0;
     case Shape::wall:
         return nearest_on(a, b, p).distance < half_width_m ? height_m : 0;
     case Shape::log: {

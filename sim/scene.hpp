@@ -63,6 +63,14 @@ struct BoatPlan {
     Installation installation;
 };
 
+/// What is wrong with how the sounder hangs or what it hears.
+struct SounderFault {
+    bool swapped = false;
+    double roll_deg = 0;     ///< it hangs tilted, left side down positive
+    double weak_left_db = 0; ///< weed on one side
+    int streak_every = 0;    ///< another sonar is heard on about one of so many pings; 0: on none
+};
+
 struct Scene {
     std::string name;
     std::uint32_t seed = 1;
@@ -75,6 +83,7 @@ struct Scene {
     std::vector<Body> bodies;
     std::vector<Truth> truth;
     BoatPlan boat;
+    SounderFault sounder_fault;
 
     double depth_m(Point p) const; ///< of the bare bottom under the surface; clamped at the edges
     Ground ground(Point p) const;

@@ -83,7 +83,7 @@ double distance_to(const std::vector<Point> &path, Point p, bool *left = nullptr
         const double dx = b.x - a.x, dy = b.y - a.y, square = dx * dx + dy * dy;
         const double s =
             square > 0 ? std::clamp(((p.x - a.x) * dx + (p.y - a.y) * dy) / square, 0.0, 1.0) : 0;
-        const double d = std::hypot(p.x - a.x - s * dx, p.y - a.y - s * dy);
+        const double ex = p.x - a.x - s * dx, ey = p.y - a.y - s * dy, d = std::sqrt(ex * ex + ey * ey);
         if (d < best) {
             best = d;
             if (left != nullptr)
@@ -361,6 +361,12 @@ Result<Scene> read_scene(std::string_view text, std::string_view file_name) {
         s.boat.installation.transducer = offset(boat, "transducer", {-2.4, 0.3, 0.35});
         s.boat.installation.antenna = offset(boat, "antenna", {-0.6, 0, -1.1});
         s.boat.installation.water_level_m = number_or(boat, "water_level_m", 0.05, -2, 2);
+        entry = "sounder";
+        const auto sounder = j.value("sounder", json::object());
+        s.sounder_fault.swapped = sounder.value("swapped", false);
+        s.sounder_fault.roll_deg = number_or(sounder, "roll_deg", 0, -45, 45);
+        s.sounder_fault.weak_left_db = number_or(sounder, "weak_left_db", 0, 0, 60);
+        s.sounder_fault.streak_every = static_cast<int>(number_or(sounder, "streak_every", 0, 0, 1000));
         return s;
     } catch (const Bad &bad) {
         return refuse(fmt::format("{}: {}", entry, bad.what()));

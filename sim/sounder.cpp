@@ -1,6 +1,7 @@
 #include "sim/sounder.hpp"
 
 #include "recording/nmea.hpp"
+#include "tuning/gear.hpp"
 #include "units/units.hpp"
 
 #include <algorithm>
@@ -33,6 +34,18 @@ SounderHello Sounder::hello() const {
     h.longest_range_m = 60;
     h.most_gain = 100;
     h.installation = scene_.boat.installation;
+    Gear g;
+    g.name = "heron-sounder";
+    for (const auto &b : bands())
+        g.bands.push_back({b.frequency_hz, b.along_deg, b.across_deg, b.bandwidth_hz, b.source_db});
+    g.tilt_deg = Acoustics::tilt_deg;
+    g.draught_m = h.installation.draught_m();
+    g.db_a_gain_step = Acoustics::gain_step_db;
+    g.level_span_db = 255 * Acoustics::db_per_count;
+    g.level_at_zero_db = Acoustics::db_at_zero;
+    g.shortest_range_m = h.shortest_range_m;
+    g.longest_range_m = h.longest_range_m;
+    h.gear = gear_to_json(g);
     return h;
 }
 

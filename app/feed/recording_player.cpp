@@ -2,8 +2,8 @@
 
 namespace heron::app {
 
-RecordingPlayer::RecordingPlayer(FeedQueue &queue, int source, QString path)
-    : queue_(queue), source_(source), path_(std::move(path)) {}
+RecordingPlayer::RecordingPlayer(FeedQueue &queue, int feeder, QString path)
+    : queue_(queue), feeder_(feeder), path_(std::move(path)) {}
 
 void RecordingPlayer::start() {
     auto reader = RecordingReader::open(path_.toStdString());
@@ -12,12 +12,12 @@ void RecordingPlayer::start() {
         fault.kept = tr("the picture and all marks are as they were").toStdString();
         if (fault.to_do.empty())
             fault.to_do = tr("choose another recording").toStdString();
-        queue_.push({source_, fault});
-        queue_.push({source_, RecordingEnds{}});
+        say(fault);
+        say(RecordingEnds{});
         return;
     }
-    reader_ = std::make_unique<RecordingReader>(std::move(*reader));
-    queue_.push({source_, RecordingBegins{reader_->head(), reader_->warnings(), reader_->size(), path_}});
+    reader_ = std::make_shared<RecordingReader>(std::move(*reader));
+    say(RecordingBegins{reader_, path_});
     timer_ = new QTimer(this);
     connect(timer_, &QTimer::timeout, this, &RecordingPlayer::play);
     clock_.start();
@@ -31,7 +31,7 @@ void RecordingPlayer::setSpeed(double speed) {
 }
 
 void RecordingPlayer::play() {
-    if (!reader_ || next_ >= reader_->size())
+    if (!reader_ || ended_)
         return;
     played_s_ += static_cast<double>(clock_.nsecsElapsed()) * 1e-9 * speed_;
     clock_.restart();
@@ -47,20 +47,21 @@ void RecordingPlayer::play() {
         auto ping = reader_->ping(next_++);
         if (!ping) {
             if (!told_damage_)
-                queue_.push({source_, ping.error()});
+                say(ping.error());
             told_damage_ = true;
             continue;
         }
-        WirePing wire;
-        wire.number = next_;
-        wire.settings.range_m = ping->range_m();
-        wire.settings.frequency_hz = ping->frequency_hz;
-        wire.settings.gain = ping->beams.empty() ? 0 : static_cast<int>(ping->beams.front().gain_db);
-        wire.ping = std::move(*ping);
-        queue_.push({source_, std::move(wire)});
+        SoundingSettings settings;
+        settings.range_m = ping->range_m();
+        settings.frequency_hz = ping->frequency_hz;
+        settings.gain = ping->beams.empty() ? 0 : static_cast<int>(ping->beams.front().gain_db);
+        if (auto row = assembler_.take(std::move(*ping), settings))
+            say(RowTaken{rows_++, std::move(*row), next_, 0, 0});
     }
-    if (next_ >= reader_->size())
-        queue_.push({source_, RecordingEnds{}});
+    if (next_ >= reader_->size()) {
+        ended_ = true;
+        say(RecordingEnds{});
+    }
 }
 
 } // namespace heron::app

@@ -13,7 +13,7 @@ namespace heron::app {
 class RecordingPlayer : public QObject {
     Q_OBJECT
   public:
-    RecordingPlayer(FeedQueue &queue, int source, QString path);
+    RecordingPlayer(FeedQueue &queue, int feeder, QString path);
 
   public slots:
     void start();
@@ -22,16 +22,18 @@ class RecordingPlayer : public QObject {
 
   private:
     void play();
+    void say(FeedContent content) { queue_.push({feeder_, std::move(content)}); }
 
     FeedQueue &queue_;
-    int source_;
+    int feeder_;
     QString path_;
-    std::unique_ptr<RecordingReader> reader_;
+    std::shared_ptr<RecordingReader> reader_;
+    RowAssembler assembler_;
     QTimer *timer_ = nullptr;
     QElapsedTimer clock_;
     double speed_ = 8, played_s_ = 0; // seconds of the recording that are due
-    std::size_t next_ = 0, damaged_ = 0;
-    bool told_damage_ = false;
+    std::size_t next_ = 0, rows_ = 0;
+    bool told_damage_ = false, ended_ = false;
 };
 
 } // namespace heron::app

@@ -1,9 +1,8 @@
-// The sounder and the NMEA source on their sockets: connects, reads, reconnects. Lives in a thread of its
-// own.
+// A sounder on its socket: connects, reads pings, sends settings, comes back.
 #pragma once
 
 #include "feed_queue.hpp"
-#include "recording/nmea.hpp"
+#include "source_config.hpp"
 
 #include <QElapsedTimer>
 #include <QObject>
@@ -12,39 +11,28 @@
 
 namespace heron::app {
 
-struct Endpoint {
-    QString host;
-    quint16 port = 0;
-};
+class Intake;
 
 class SounderLink : public QObject {
     Q_OBJECT
   public:
-    SounderLink(FeedQueue &queue, int source, Endpoint pings, Endpoint nmea);
-
-  public slots:
-    void start();
-    void ask(const heron::SoundingSettings &settings);
+    SounderLink(Intake &intake, int number, SourceConfig config);
+    void ask(const SoundingSettings &settings);
 
   private:
-    void readPings();
-    void readNmea();
+    void read();
     void watch();
-    void tell(LinkState::Port port, LinkState::Is is, const QString &detail = {});
-    void push(FeedContent content) { queue_.push({source_, std::move(content)}); }
+    void take(const Frame &frame);
 
-    FeedQueue &queue_;
-    int source_;
-    Endpoint ping_end_, nmea_end_;
-    QTcpSocket *pings_ = nullptr, *nmea_ = nullptr;
-    QTimer *timer_ = nullptr;
+    Intake &intake_;
+    int number_;
+    SourceConfig config_;
+    QTcpSocket socket_;
+    QTimer timer_;
     FrameReader frames_;
-    NmeaLines lines_;
     QElapsedTimer heard_;
-    bool silent_ = false, pinging_ = true, told_version_ = false, told_damage_ = false, ping_open_ = false,
-         nmea_open_ = false;
+    bool open_ = false, silent_ = false, pinging_ = true, told_version_ = false, told_damage_ = false;
     std::uint64_t skipped_at_open_ = 0;
 };
 
 } // namespace heron::app
-Q_DECLARE_METATYPE(heron::SoundingSettings)

@@ -1,10 +1,9 @@
-// The gutter: depth, speed and straightness, row by row with the picture.
+// The gutter: depth, speed, straightness and pings, line by line with the picture.
 #pragma once
 
 #include "feed/survey.hpp"
 
 #include <QWidget>
-#include <unordered_map>
 
 namespace heron::app {
 
@@ -14,25 +13,16 @@ class Gutter : public QWidget {
     Q_OBJECT
   public:
     Gutter(Survey &survey, PictureView &picture, QWidget *parent = nullptr);
-    /// Turn rate above which what is drawn is smeared, degrees a second (common practice, no published
-    /// source).
-    static constexpr double turning_deg_s = 3;
+    /// Pings that a thing of half a metre gets half-way out; not-a-number without a speed.
+    static double pingsOnHalfMetre(const Scan &scan, std::size_t row);
+    static constexpr int depth_w = 52, speed_w = 26, turn_w = 24, pings_w = 26;
 
   protected:
     void paintEvent(QPaintEvent *event) override;
 
   private:
-    // What the traces show at one row.
-    struct Point {
-        double depth_m = -1, speed_m_s = -1, turn_deg_s = 0;
-        bool turn_known = false, settled = false;
-    };
-    const Point &pointAt(std::size_t row);
-    Point lookUp(std::size_t row) const;
-
     Survey &survey_;
     PictureView &picture_;
-    std::unordered_map<std::size_t, Point> known_;
 };
 
 } // namespace heron::app

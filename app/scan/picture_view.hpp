@@ -1,7 +1,9 @@
-// The live picture: newest row at the top, left is left. One ping a row.
+// The picture: newest line at the top, left is left; to scale along the track where the boat's speed is
+// known.
 #pragma once
 
 #include "feed/survey.hpp"
+#include "picture/track_lines.hpp"
 #include "reading/measure.hpp"
 
 #include <QImage>
@@ -10,27 +12,50 @@
 
 namespace heron::app {
 
+/// Which sides are shown.
+enum class ShownSides { both, left, right };
+
 class PictureView : public QWidget {
     Q_OBJECT
   public:
     explicit PictureView(Survey &survey, QWidget *parent = nullptr);
 
-    /// Number of the row at the top; rows go down from there.
-    std::size_t topRow() const { return top_; }
+    /// The newest row at the top; rows go down from there.
+    std::size_t topRow() const;
     bool frozen() const { return frozen_; }
     void setFrozen(bool frozen);
     /// Shows the rows from `row` down; freezes.
     void goTo(std::size_t row);
+    /// Moves by so many lines towards now (or away from it); freezes.
+    void scrollLines(std::int64_t lines);
     std::size_t rowsWaiting() const; ///< newer than the top, while frozen
     double range() const { return range_m_; }
-    double pixelsPerMetre() const { return width() / 2.0 / range_m_; }
+    double pixelsPerMetre() const { return halfWidth() / range_m_; }
 
+    Across across() const { return across_; }
+    void setAcross(Across across); ///< along the sound, or over ground without the water strip
+    Along along() const { return along_; }
+    void setAlong(Along along);
+    ShownSides sides() const { return sides_; }
+    void setSides(ShownSides sides);
+    bool loupe() const { return loupe_; }
+    void setLoupe(bool on);
+    /// Limits beyond which a stretch is struck out.
+    void setSteadyLimits(const SteadyLimits &limits);
+    const SteadyLimits &steadyLimits() const { return limits_; }
+
+    /// The row that stands in a line of the window, from the top; nothing where there is none.
+    std::optional<std::size_t> rowAtY(int y) const;
+    double yOf(std::size_t row) const;
+    double keelX() const;
+    bool shows(Side side) const;
     std::optional<Cursor> pointAt(QPointF position) const;
     QPointF positionOf(std::size_t row, Side side, double slant_m) const;
     bool rowVisible(std::size_t row) const;
 
     /// What is pointed at: the pick that was pressed, or what lies under the pointer.
     std::optional<Cursor> pointed() const;
+    bool picked() const { return pick_.has_value(); }
     void clearPick();
 
     bool measuring() const { return measuring_; }
@@ -40,6 +65,11 @@ class PictureView : public QWidget {
     void setWide(bool wide); ///< a third handle, on the near edge of the echo
     /// Moves the handle in hand by samples (keys).
     void nudge(int samples);
+    /// Levels of a beam as the filters leave them.
+    void levelsOf(std::size_t row, const Beam &beam, std::vector<float> &out,
+                  HiddenByFilters *hidden = nullptr) const;
+    /// What the filters hid in the lines now shown.
+    HiddenByFilters hiddenNow() const;
 
   signals:
     void pointedChanged();
@@ -47,6 +77,7 @@ class PictureView : public QWidget {
     void frozenChanged();
     void topChanged();
     void rangeChanged();
+    void shapeChanged(); ///< sides, strip, scale
     void painted();
 
   protected:
@@ -60,27 +91,46 @@ class PictureView : public QWidget {
 
   private:
     enum class Grip { none, near_edge, top, end, fresh };
+    static constexpr std::int64_t no_line = -1;
     std::vector<Grip> grips() const;
     double slantOf(Grip grip) const;
     void advance();
+    void reshape();
     void repaintAll();
-    void paintLine(std::size_t row);
-    int lineOf(std::size_t row) const {
-        return image_.height() - 1 - static_cast<int>(row % static_cast<std::size_t>(image_.height()));
+    void paintLine(std::int64_t line);
+    void paintRow(std::size_t row, QRgb *out);
+    std::int64_t newestLine() const;
+    int ringIndex(std::int64_t line) const {
+        const auto h = static_cast<std::int64_t>(image_.height());
+        return static_cast<int>(h - 1 - line % h);
     }
+    double halfWidth() const { return sides_ == ShownSides::both ? width() / 2.0 : width(); }
+    double acrossOf(std::size_t row, double slant_m) const; ///< metres from the keel line in the picture
+    double slantAt(std::size_t row, double across_m) const;
     QRectF gripRect(Grip grip) const;
+    void paintEmpty(QPainter &p);
+    void paintStrikes(QPainter &p);
+    void paintLabels(QPainter &p);
     void paintMarks(QPainter &p);
     void paintPick(QPainter &p);
     void paintHandles(QPainter &p);
+    void paintLoupe(QPainter &p);
     void dragTo(QPointF position);
 
     Survey &survey_;
-    QImage image_;                     // a ring of rows; row n stands at lineOf(n)
-    std::vector<std::size_t> painted_; // which row stands in each line
+    QImage image_;                      // a ring of lines; line n stands at ringIndex(n)
+    std::vector<std::int64_t> painted_; // which line stands in each row of the image
     std::vector<std::uint8_t> levels_;
+    std::vector<float> row_levels_;
+    std::vector<float> sum_;
     double range_m_ = 25;
-    std::size_t top_ = 0;
-    bool frozen_ = false;
+    Across across_ = Across::slant;
+    Along along_ = Along::ground;
+    ShownSides sides_ = ShownSides::both;
+    TrackLines lines_{Along::ground, 0.07};
+    SteadyLimits limits_;
+    std::int64_t top_line_ = 0;
+    bool frozen_ = false, loupe_ = false;
     std::optional<QPointF> hover_;
     std::optional<Cursor> pick_;
     bool measuring_ = false;

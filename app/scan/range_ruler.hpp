@@ -16,6 +16,8 @@ class RangeRuler : public QWidget {
     RangeRuler(Survey &survey, PictureView &picture, QWidget *parent = nullptr);
     /// What stands under a range mark: the ground distance, or nothing inside the water strip.
     QString groundText(double slant_m) const;
+    /// And over a ground mark, where the picture runs over ground.
+    QString soundText(double ground_m) const;
 
   protected:
     void paintEvent(QPaintEvent *event) override;

@@ -1,6 +1,8 @@
 #include "scan_view.hpp"
 
+#include "down_strip.hpp"
 #include "gutter.hpp"
+#include "pass_compare.hpp"
 #include "picture_view.hpp"
 #include "range_ruler.hpp"
 #include "scan_panel.hpp"
@@ -16,17 +18,21 @@
 namespace heron::app {
 namespace {
 
-constexpr int header = 66, key_row = 96, gap = 12;
+constexpr int header = 66, key_row = 92, gap = 6;
 
 } // namespace
 
-ScanView::ScanView(Survey &survey, QWidget *parent) : QWidget(parent), survey_(survey) {
+ScanView::ScanView(Survey &survey, TuningDesk &desk, QWidget *parent)
+    : QWidget(parent), survey_(survey), desk_(desk) {
     setFocusPolicy(Qt::StrongFocus);
     picture_ = new PictureView(survey, this);
     ruler_ = new RangeRuler(survey, *picture_, this);
     gutter_ = new Gutter(survey, *picture_, this);
     trip_ = new TripStrip(survey, *picture_, this);
-    panel_ = new ScanPanel(survey, *picture_, this);
+    down_ = new DownStrip(survey, *picture_, this);
+    down_->setVisible(false);
+    panel_ = new ScanPanel(survey, desk, *picture_, this);
+    passes_ = new PassCompare(survey, this);
     picture_->setObjectName(QStringLiteral("picture"));
     const auto marks = tr("Mark what is measured or pointed at as %1; name it later");
     const std::pair<Family, KeyButton *> families[] = {
@@ -44,10 +50,22 @@ ScanView::ScanView(Survey &survey, QWidget *parent) : QWidget(parent), survey_(s
                      tr("Hold the picture still; pings keep coming in behind it"));
     measure_ = addKey("measure", QStringLiteral("act-measure"), tr("Measure"), Qt::Key_D,
                       tr("Measure height and distance from an echo and its shadow"));
+    loupe_ = addKey("loupe", QStringLiteral("act-loupe"), tr("Loupe"), Qt::Key_L,
+                    tr("The samples themselves under the pointer, three times enlarged"));
+    sides_ = addKey("sides", QStringLiteral("act-side_both"), tr("Sides"), Qt::Key_S,
+                    tr("Both sides, left only, right only"));
+    strip_ = addKey("strip", QStringLiteral("act-column_on"), tr("Strip"), Qt::Key_W,
+                    tr("The strip of water: keep it (fish and drops show) or take it out (things lie where "
+                       "they are, and round "
+                       "things are round)"));
+    look_down_ = addKey("down", QStringLiteral("act-down"), tr("Down"), Qt::Key_Y,
+                        tr("What lies below beside the picture: a thin fan and a cone"));
+    pass_ = addKey("passes", QStringLiteral("act-passes"), tr("Passes"), Qt::Key_E,
+                   tr("What is pointed at as another pass saw it, side by side"));
     undo_ = addKey("undo", QStringLiteral("act-undo"), tr("Undo"), Qt::Key_U,
                    tr("Take back the last change of the marks"));
-    freeze_->setCheckable(true);
-    measure_->setCheckable(true);
+    for (auto *k : {freeze_, measure_, loupe_, strip_, look_down_})
+        k->setCheckable(true);
     connect(freeze_, &KeyButton::clicked, this, [this](bool on) { picture_->setFrozen(on); });
     connect(measure_, &KeyButton::clicked, this, [this](bool on) {
         // Handles on a moving picture are a moving target.
@@ -55,16 +73,38 @@ ScanView::ScanView(Survey &survey, QWidget *parent) : QWidget(parent), survey_(s
             picture_->setFrozen(true);
         picture_->setMeasuring(on);
     });
+    connect(loupe_, &KeyButton::clicked, picture_, &PictureView::setLoupe);
+    connect(sides_, &KeyButton::clicked, this, [this] {
+        picture_->setSides(picture_->sides() == ShownSides::both   ? ShownSides::left
+                           : picture_->sides() == ShownSides::left ? ShownSides::right
+                                                                   : ShownSides::both);
+    });
+    connect(strip_, &KeyButton::clicked, this,
+            [this](bool on) { picture_->setAcross(on ? Across::slant : Across::ground); });
+    connect(look_down_, &KeyButton::clicked, this, [this](bool on) {
+        down_->setVisible(on);
+        layOut();
+    });
+    connect(pass_, &KeyButton::clicked, this, &ScanView::comparePasses);
     connect(undo_, &KeyButton::clicked, &survey_, &Survey::undoMark);
     connect(picture_, &PictureView::frozenChanged, this, &ScanView::refreshKeys);
     connect(picture_, &PictureView::handlesChanged, this, &ScanView::refreshKeys);
+    connect(picture_, &PictureView::shapeChanged, this, &ScanView::refreshKeys);
     connect(&survey_, &Survey::marksChanged, this, &ScanView::refreshKeys);
     connect(&survey_, &Survey::stateChanged, this, [this] { update(0, 0, width(), header); });
     connect(&survey_, &Survey::scanReplaced, this, [this] { update(); });
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
     connect(&timer_, &QTimer::timeout, this,
-            [this] { update(panel_->width(), 0, width() - panel_->width(), header); });
+            [this] { update(panel_->width(), 0, width() - panel_->width(), header - 38); });
     timer_.start(1000);
+    // What counts as too fast follows the speed band computed for the gear.
+    connect(&desk_, &TuningDesk::advisedChanged, this, [this] {
+        if (!desk_.advised())
+            return;
+        SteadyLimits limits;
+        limits.fastest_m_s = std::max(1.0, 1.25 * desk_.advised()->fastest_m_s);
+        picture_->setSteadyLimits(limits);
+    });
     refreshKeys();
 }
 
@@ -72,6 +112,7 @@ KeyButton *ScanView::addKey(const char *name, const QString &glyph, const QStrin
                             const QKeySequence &letter, const QString &tip) {
     auto *key = new KeyButton(glyph, text, letter, tip, this);
     key->setObjectName(QString::fromLatin1(name));
+    key->setStacked(true);
     keys_.push_back(key);
     return key;
 }
@@ -79,27 +120,44 @@ KeyButton *ScanView::addKey(const char *name, const QString &glyph, const QStrin
 void ScanView::refreshKeys() {
     freeze_->setChecked(picture_->frozen());
     measure_->setChecked(picture_->measuring());
+    loupe_->setChecked(picture_->loupe());
+    strip_->setChecked(picture_->across() == Across::slant);
+    strip_->setGlyph(picture_->across() == Across::slant ? QStringLiteral("act-column_on")
+                                                         : QStringLiteral("act-column_off"));
+    sides_->setGlyph(picture_->sides() == ShownSides::both   ? QStringLiteral("act-side_both")
+                     : picture_->sides() == ShownSides::left ? QStringLiteral("act-side_left")
+                                                             : QStringLiteral("act-side_right"));
+    look_down_->setChecked(down_->isVisibleTo(this));
     undo_->setEnabled(survey_.canUndoMark());
     update(0, 0, width(), header);
 }
 
 void ScanView::resizeEvent(QResizeEvent *) {
+    layOut();
+}
+
+void ScanView::layOut() {
     const int left = panel_->width() + 12, bottom = height() - key_row;
     panel_->setGeometry(0, 0, panel_->width(), height());
     gutter_->setGeometry(left, header, gutter_->width(), bottom - header);
-    const int x = left + gutter_->width(), w = width() - 8 - trip_->width() - gap - x;
-    picture_->setGeometry(x, header, w & ~1, bottom - header);
-    ruler_->setGeometry(x, header - ruler_->height(), w & ~1, ruler_->height());
+    const bool down = down_->isVisibleTo(this);
+    const int x = left + gutter_->width(),
+              end = width() - 8 - trip_->width() - 12 - (down ? DownStrip::wide + 8 : 0), w = (end - x) & ~1;
+    picture_->setGeometry(x, header, w, bottom - header);
+    passes_->setGeometry(x, header, w, bottom - header);
+    ruler_->setGeometry(x, header - ruler_->height(), w, ruler_->height());
+    down_->setGeometry(x + w + 8, header, DownStrip::wide, bottom - header);
     trip_->setGeometry(width() - 8 - trip_->width(), header, trip_->width(), bottom - header);
     const int n = static_cast<int>(keys_.size()), room = width() - 8 - left,
               each = (room - (n - 1) * gap) / n;
     for (int i = 0; i < n; ++i)
-        keys_[static_cast<std::size_t>(i)]->setGeometry(left + i * (each + gap), bottom + 16, each, 64);
+        keys_[static_cast<std::size_t>(i)]->setGeometry(left + i * (each + gap), bottom + 14, each, 64);
+    update();
 }
 
 void ScanView::mark(Family family) {
     const auto &scan = survey_.scan();
-    if (scan.empty()) {
+    if (survey_.empty()) {
         emit survey_.faultRaised(QStringLiteral("marks"),
                                  {tr("there is no picture yet, so there is nothing to mark").toStdString(),
                                   "", tr("wait for the first ping, or open a recording").toStdString()});
@@ -111,12 +169,12 @@ void ScanView::mark(Family family) {
     std::optional<Measurement> measured;
     if (handles)
         measured = measure(scan, *handles);
-    std::size_t row = scan.end() - 1;
+    auto row = survey_.newest();
     if (measured) {
         m = mark_measured(scan, *handles, *measured, family, source);
         row = handles->row;
     } else if (const auto at = picture_->pointed()) {
-        m = mark_at(scan, read_cursor(scan, *at), family, source);
+        m = mark_at(scan, read_cursor(scan, *at, survey_.newest()), family, source);
         row = at->row;
     } else {
         m = mark_at_boat(scan, row, family, source);
@@ -143,12 +201,32 @@ void ScanView::mark(Family family) {
     emit survey_.word(QStringLiteral("mark"), text);
 }
 
+void ScanView::comparePasses() {
+    if (passes_->isVisible()) {
+        passes_->next();
+        return;
+    }
+    const auto at = picture_->pointed();
+    const auto say = [this](const QString &text) { emit survey_.word(QStringLiteral("passes"), text); };
+    if (!at) {
+        say(tr("Point at a thing first, then press Passes."));
+        return;
+    }
+    const auto reading = read_cursor(survey_.scan(), *at, survey_.newest());
+    if (!reading.placed.at)
+        say(QString::fromStdString(heron::say(reading.placed.state)));
+    else if (!passes_->show(reading.placed.at->place, at->row))
+        say(tr("No other pass of this trip saw that place."));
+}
+
 void ScanView::keyPressEvent(QKeyEvent *event) {
     switch (event->key()) {
     case Qt::Key_Escape:
-        if (picture_->measuring())
+        if (passes_->isVisible())
+            passes_->setVisible(false);
+        else if (picture_->measuring())
             picture_->setMeasuring(false);
-        else if (picture_->pointed())
+        else if (picture_->picked())
             picture_->clearPick();
         else
             picture_->setFrozen(false);
@@ -161,25 +239,58 @@ void ScanView::keyPressEvent(QKeyEvent *event) {
         }
         return;
     case Qt::Key_PageDown:
-        picture_->goTo(picture_->topRow() > 400 ? picture_->topRow() - 400 : 0);
+        picture_->scrollLines(-400);
         return;
     case Qt::Key_PageUp:
-        picture_->goTo(picture_->topRow() + 400);
+        picture_->scrollLines(400);
         return;
     case Qt::Key_Home:
         picture_->setFrozen(false);
+        return;
+    case Qt::Key_Space:
+        if (survey_.source() == Survey::Source::trip) {
+            if (survey_.flow() == Survey::Flow::flowing) {
+                survey_.pausePlay();
+            } else {
+                survey_.playFrom(picture_->topRow());
+                picture_->setFrozen(false);
+            }
+        }
+        return;
+    case Qt::Key_G:
+        if (desk_.hasLastGood())
+            desk_.backToLastGood();
+        else
+            emit survey_.word(QStringLiteral("good"), tr("No settings were found good yet."));
         return;
     default:
         QWidget::keyPressEvent(event);
     }
 }
 
+// "kept since 07:12 · 1 h 46 · 4.9 mi"
+QString ScanView::tripText() const {
+    const auto &scan = survey_.scan();
+    if (survey_.empty() || survey_.source() != Survey::Source::sounder)
+        return {};
+    if (!survey_.keeping())
+        return tr("not kept");
+    const auto first = scan.facts(scan.first()).time, last = scan.facts(survey_.newest()).time;
+    const auto minutes = static_cast<int>(seconds_between(first, last) / 60);
+    const double run = scan.facts(survey_.newest()).along_m;
+    const auto far = survey_.units() == UnitSystem::feet ? tr("%1 mi").arg(run / metres_per_mile, 0, 'f', 1)
+                                                         : tr("%1 km").arg(run / 1000, 0, 'f', 1);
+    return tr("kept since %1 · %2 · %3")
+        .arg(QString::fromStdString(print_rfc3339(first, 0)).mid(11, 5),
+             minutes < 60 ? tr("%1 min").arg(minutes)
+                          : tr("%1 h %2").arg(minutes / 60).arg(minutes % 60, 2, 10, QLatin1Char('0')),
+             far);
+}
+
 void ScanView::paintEvent(QPaintEvent *) {
     auto &theme = Theme::instance();
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
-    p.setPen(QPen(colour("line"), 1));
-    p.drawLine(panel_->width() - 1, 0, panel_->width() - 1, height());
     const int left = panel_->width() + 12;
     p.setFont(theme.font(17, true));
     p.setPen(colour("ink"));
@@ -192,17 +303,22 @@ void ScanView::paintEvent(QPaintEvent *) {
     auto state = survey_.stateText();
     if (picture_->frozen())
         state = tr("frozen · %1").arg(state);
+    if (const auto trip = tripText(); !trip.isEmpty())
+        state += QStringLiteral(" · ") + trip;
     if (survey_.lostPings() > 0)
         state += tr(" · %1 lost").arg(counted(survey_.lostPings(), tr("ping"), tr("pings")));
     p.setFont(theme.font(14));
     const auto clock =
-        survey_.scan().empty()
+        survey_.empty()
             ? QString()
-            : QString::fromStdString(print_rfc3339(survey_.scan().newest().ping.time, 0)).mid(11, 8) +
+            : QString::fromStdString(print_rfc3339(survey_.scan().facts(survey_.newest()).time, 0))
+                      .mid(11, 8) +
                   QStringLiteral(" UTC");
     const int clock_width = p.fontMetrics().horizontalAdvance(clock);
     p.setPen(colour("ink"));
     p.drawText(QPointF(width() - 12 - clock_width, 22), clock);
+    const int room = width() - 12 - clock_width - 24 - after - 16;
+    state = p.fontMetrics().elidedText(state, Qt::ElideRight, room);
     const int w = p.fontMetrics().horizontalAdvance(state);
     const int x = std::max(after + 16, width() - 12 - clock_width - 24 - w);
     p.setRenderHint(QPainter::Antialiasing);
@@ -216,10 +332,18 @@ void ScanView::paintEvent(QPaintEvent *) {
     p.setFont(theme.font(12));
     p.setPen(colour("ink2"));
     const bool feet = survey_.units() == UnitSystem::feet;
-    p.drawText(QPointF(left, 58), feet ? tr("depth ft") : tr("depth m"));
-    p.drawText(QRectF(left + 58, 44, 44, 18), Qt::AlignCenter, feet ? tr("mph") : tr("km/h"));
-    p.drawText(QRectF(left + 98, 44, 32, 18), Qt::AlignCenter, tr("turn"));
+    p.drawText(QPointF(left, 46), tr("depth"));
+    p.drawText(QPointF(left, 60), feet ? tr("ft") : tr("m"));
+    p.drawText(QRectF(left + Gutter::depth_w - 6, 48, Gutter::speed_w + 12, 16), Qt::AlignCenter,
+               feet ? tr("mph") : tr("km/h"));
+    p.drawText(QRectF(left + Gutter::depth_w + Gutter::speed_w - 4, 34, Gutter::turn_w + 8, 16),
+               Qt::AlignCenter, tr("turn"));
+    p.drawText(
+        QRectF(left + Gutter::depth_w + Gutter::speed_w + Gutter::turn_w - 8, 48, Gutter::pings_w + 12, 16),
+        Qt::AlignCenter, tr("pings"));
     p.drawText(QPointF(width() - 34, 60), tr("trip"));
+    if (down_->isVisibleTo(this))
+        p.drawText(QPointF(down_->x(), 60), tr("below the boat"));
     p.setPen(QPen(colour("line"), 1));
     p.drawLine(left, header - 1, width() - 8, header - 1);
 }

@@ -1,14 +1,16 @@
-// The place Scan: panel, gutter, picture under its ruler, the trip, and the row of keys.
+// The place Scan: panel, gutter, picture under its ruler, the look down, the trip, and the row of keys.
 #pragma once
 
-#include "feed/survey.hpp"
+#include "feed/tuning_desk.hpp"
 
 #include <QWidget>
 
 namespace heron::app {
 
+class DownStrip;
 class Gutter;
 class KeyButton;
+class PassCompare;
 class PictureView;
 class RangeRuler;
 class ScanPanel;
@@ -17,10 +19,12 @@ class TripStrip;
 class ScanView : public QWidget {
     Q_OBJECT
   public:
-    explicit ScanView(Survey &survey, QWidget *parent = nullptr);
+    ScanView(Survey &survey, TuningDesk &desk, QWidget *parent = nullptr);
     PictureView &picture() { return *picture_; }
     ScanPanel &panel() { return *panel_; }
     RangeRuler &ruler() { return *ruler_; }
+    PassCompare &passes() { return *passes_; }
+    DownStrip &down() { return *down_; }
     /// Marks what is measured, else what is pointed at, else the boat itself.
     void mark(Family family);
 
@@ -32,17 +36,24 @@ class ScanView : public QWidget {
   private:
     KeyButton *addKey(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter,
                       const QString &tip);
+    void layOut();
     void refreshKeys();
+    void comparePasses();
+    QString tripText() const;
 
     Survey &survey_;
+    TuningDesk &desk_;
     PictureView *picture_;
     RangeRuler *ruler_;
     Gutter *gutter_;
     TripStrip *trip_;
+    DownStrip *down_;
+    PassCompare *passes_;
     ScanPanel *panel_;
     std::vector<KeyButton *> keys_;
-    KeyButton *freeze_, *measure_, *undo_;
+    KeyButton *freeze_, *measure_, *loupe_, *sides_, *strip_, *look_down_, *pass_, *undo_;
     QTimer timer_;
+    double run_m_ = 0;
 };
 
 } // namespace heron::app

@@ -50,6 +50,11 @@ void KeyButton::setGlyph(const QString &glyph) {
     update();
 }
 
+void KeyButton::setStacked(bool stacked) {
+    stacked_ = stacked;
+    update();
+}
+
 QSize KeyButton::sizeHint() const {
     const QFontMetricsF m(Theme::instance().font(14, true));
     qreal w = 24 + m.horizontalAdvance(text());
@@ -82,10 +87,26 @@ void KeyButton::paintEvent(QPaintEvent *) {
     p.setBrush(fill);
     p.drawRoundedRect(box, 3, 3);
 
+    if (stacked_) {
+        paintGlyph(p, glyph_, {width() / 2.0 - 13, 7, 26, 26}, ink);
+        p.setPen(ink);
+        p.setFont(theme.font(13, true));
+        p.drawText(QRectF(0, height() - 27, width(), 20), Qt::AlignCenter, text());
+        p.setFont(theme.mono(12));
+        p.drawText(QRectF(width() - 18, 4, 13, 14), Qt::AlignCenter,
+                   letter_.toString(QKeySequence::NativeText));
+        return;
+    }
+
     // Glyph, word and letter are centred as one.
-    const auto cap_text = letter_.toString(QKeySequence::NativeText);
+    auto cap_text = letter_.toString(QKeySequence::NativeText);
+    if (letter_ == QKeySequence(Qt::Key_Return))
+        cap_text = tr("Ret");
+    else if (letter_ == QKeySequence(Qt::Key_Backspace))
+        cap_text = tr("Bksp");
     const qreal cap_width = std::max(18.0, QFontMetricsF(theme.mono(12)).horizontalAdvance(cap_text) + 8);
-    const qreal glyph = glyph_.isEmpty() ? 0 : 24, letter = letter_.isEmpty() || width() < 70 ? 0 : cap_width;
+    const qreal glyph = glyph_.isEmpty() ? 0 : 24;
+    qreal letter = letter_.isEmpty() || width() < 70 ? 0 : cap_width;
     auto font = theme.font(14, true);
     qreal gap = 6;
     if (QFontMetricsF(font).horizontalAdvance(text()) + glyph + letter + 3 * gap > width() - 10) {
@@ -94,6 +115,9 @@ void KeyButton::paintEvent(QPaintEvent *) {
     }
     const QFontMetricsF m(font);
     const qreal word = m.horizontalAdvance(text());
+    // A letter that does not fit stands in the tip only.
+    if (glyph + word + letter + 3 * gap > width() - 6)
+        letter = 0;
     const qreal whole = glyph + (glyph > 0 && word > 0 ? gap : 0) + word + (letter > 0 ? gap + letter : 0);
     qreal x = (width() - whole) / 2;
     const qreal middle = height() / 2.0;

@@ -14,6 +14,7 @@ class KeyButton : public QAbstractButton {
               QWidget *parent = nullptr);
     void setPrimary(bool primary); ///< the one thing to do here: filled with the accent
     void setGlyph(const QString &glyph);
+    void setStacked(bool stacked); ///< the glyph over the word, for narrow keys
     /// A new word; unlike the base class's, the letter stays.
     void setText(const QString &text);
     QSize sizeHint() const override;
@@ -25,7 +26,7 @@ class KeyButton : public QAbstractButton {
   private:
     QString glyph_;
     QKeySequence letter_;
-    bool primary_ = false;
+    bool primary_ = false, stacked_ = false;
 };
 
 } // namespace heron::app

@@ -1,10 +1,14 @@
 #include "main_window.hpp"
 
+#include "awake.hpp"
+#include "connect/connections_view.hpp"
 #include "empty_view.hpp"
 #include "marks/marks_view.hpp"
 #include "notice_bar.hpp"
+#include "prepare/prepare_view.hpp"
 #include "scan/scan_view.hpp"
 #include "theme.hpp"
+#include "trips/trips_view.hpp"
 
 #include <QFileDialog>
 #include <QMenu>
@@ -13,7 +17,8 @@
 
 namespace heron::app {
 
-MainWindow::MainWindow(Survey &survey, QWidget *parent) : QWidget(parent), survey_(survey) {
+MainWindow::MainWindow(Survey &survey, TuningDesk &desk, QWidget *parent)
+    : QWidget(parent), survey_(survey), desk_(desk) {
     setWindowTitle(tr("Young Heron"));
     resize(1280, 800);
     setMinimumSize(1024, 680);
@@ -24,7 +29,9 @@ MainWindow::MainWindow(Survey &survey, QWidget *parent) : QWidget(parent), surve
         const auto place = static_cast<Place>(i);
         QWidget *view = nullptr;
         if (place == Place::scan)
-            view = scan_ = new ScanView(survey, this);
+            view = scan_ = new ScanView(survey, desk, this);
+        else if (place == Place::prepare)
+            view = prepare_ = new PrepareView(survey, desk, this);
         else if (place == Place::marks)
             view = marks_ = new MarksView(survey, this);
         else
@@ -33,12 +40,21 @@ MainWindow::MainWindow(Survey &survey, QWidget *parent) : QWidget(parent), surve
         auto *key = new QShortcut(QKeySequence(Qt::Key_1 + i), this);
         connect(key, &QShortcut::activated, this, [this, place] { go(place); });
     }
+    connections_ = new ConnectionsView(survey, desk, this);
+    trips_ = new TripsView(survey, this);
+    stack_->addWidget(connections_);
+    stack_->addWidget(trips_);
+    connect(connections_, &ConnectionsView::sourcesChosen, this, &MainWindow::sourcesChosen);
+    connect(trips_, &TripsView::opened, this, [this] { go(Place::scan); });
+    connect(prepare_, &PrepareView::taken, this, [this] { go(Place::scan); });
     connect(notice_, &NoticeBar::shapeChanged, this, &MainWindow::layOut);
 
     const auto shortcut = [this](const QKeySequence &keys, auto act) {
         connect(new QShortcut(keys, this), &QShortcut::activated, this, act);
     };
     shortcut(Qt::Key_O, [this] { askFile(); });
+    shortcut(Qt::Key_I, [this] { goConnections(); });
+    shortcut(Qt::Key_J, [this] { goTrips(); });
     shortcut(Qt::Key_N, [this] { nextUnits(); });
     shortcut(Qt::Key_T, [] { Theme::instance().nextLight(); });
     connect(spine_, &Spine::placeChosen, this, &MainWindow::go);
@@ -80,6 +96,7 @@ MainWindow::MainWindow(Survey &survey, QWidget *parent) : QWidget(parent), surve
         QSettings().setValue(QStringLiteral("light"), static_cast<int>(Theme::instance().light()));
     });
     label();
+    connect(&survey_, &Survey::stateChanged, this, &MainWindow::stayAwake);
     go(Place::scan);
     showCaution();
 }
@@ -117,24 +134,55 @@ void MainWindow::nextUnits() {
     survey_.setUnits(survey_.units() == UnitSystem::feet ? UnitSystem::metres : UnitSystem::feet);
 }
 
+void MainWindow::goConnections() {
+    spine_->setNone();
+    stack_->setCurrentWidget(connections_);
+    connections_->setFocus();
+}
+void MainWindow::goTrips() {
+    spine_->setNone();
+    stack_->setCurrentWidget(trips_);
+    trips_->setFocus();
+}
+
+// While pings come in the machine must neither sleep nor go dark.
+void MainWindow::stayAwake() {
+    keepAwake(survey_.source() == Survey::Source::sounder && survey_.flow() == Survey::Flow::flowing,
+              tr("Young Heron is sounding"));
+}
+
 void MainWindow::askFile() {
     QMenu menu(this);
-    const auto *open = menu.addAction(tr("Open a recording …"));
+    const auto *open = menu.addAction(tr("Open a recording or a trip …"));
+    const auto *trips = menu.addAction(tr("Trips that were kept"));
     auto *back = menu.addAction(tr("Back to the sounder"));
     back->setEnabled(survey_.hasSounder() && survey_.source() != Survey::Source::sounder);
+    auto *fresh = menu.addAction(tr("Begin a new trip"));
+    fresh->setEnabled(survey_.keeping());
+    const auto *connections = menu.addAction(tr("Connections"));
     const auto *in = menu.addAction(tr("Import marks …"));
     const auto *out = menu.addAction(tr("Export marks …"));
     menu.setStyleSheet(QStringLiteral("QMenu { font-size: 15px; } QMenu::item { padding: 12px 24px; }"));
-    const auto *chosen = menu.exec(spine_->mapToGlobal(QPoint(spine_->width(), spine_->height() - 200)));
+    const auto *chosen = menu.exec(spine_->mapToGlobal(QPoint(spine_->width(), spine_->height() - 360)));
     if (chosen == open) {
-        const auto path = QFileDialog::getOpenFileName(this, tr("Open a recording"), QString(),
-                                                       tr("Recordings (*.nc);;All files (*)"));
-        if (!path.isEmpty()) {
+        const auto path =
+            QFileDialog::getOpenFileName(this, tr("Open a recording or a trip"), QString(),
+                                         tr("Recordings and trips (*.nc *.trip.gpkg);;All files (*)"));
+        if (path.endsWith(QLatin1String(TripFile::suffix))) {
+            go(Place::scan);
+            survey_.openTrip(path);
+        } else if (!path.isEmpty()) {
             go(Place::scan);
             survey_.openRecording(path);
         }
+    } else if (chosen == trips) {
+        goTrips();
     } else if (chosen == back) {
         survey_.backToSounder();
+    } else if (chosen == fresh) {
+        survey_.beginNewTrip();
+    } else if (chosen == connections) {
+        goConnections();
     } else if (chosen == in) {
         marks_->importAsked();
     } else if (chosen == out) {

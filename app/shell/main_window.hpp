@@ -9,19 +9,32 @@
 
 namespace heron::app {
 
+class ConnectionsView;
 class MarksView;
 class NoticeBar;
+class PrepareView;
 class ScanView;
+class TripsView;
+class TuningDesk;
 
 class MainWindow : public QWidget {
     Q_OBJECT
   public:
-    explicit MainWindow(Survey &survey, QWidget *parent = nullptr);
+    MainWindow(Survey &survey, TuningDesk &desk, QWidget *parent = nullptr);
+    PrepareView &prepareView() { return *prepare_; }
+    ConnectionsView &connectionsView() { return *connections_; }
+    TripsView &tripsView() { return *trips_; }
     ScanView &scanView() { return *scan_; }
     MarksView &marksView() { return *marks_; }
     NoticeBar &notice() { return *notice_; }
     Spine &spine() { return *spine_; }
     void go(Place place);
+    void goConnections();
+    void goTrips();
+
+  signals:
+    /// The guide changed what is connected.
+    void sourcesChosen(std::vector<heron::app::SourceConfig> sources);
 
   protected:
     void resizeEvent(QResizeEvent *event) override;
@@ -32,10 +45,16 @@ class MainWindow : public QWidget {
     void nextUnits();
     void showCaution();
 
+    void stayAwake();
+
     Survey &survey_;
+    TuningDesk &desk_;
     Spine *spine_;
     NoticeBar *notice_;
     QStackedWidget *stack_;
+    PrepareView *prepare_;
+    ConnectionsView *connections_;
+    TripsView *trips_;
     ScanView *scan_;
     MarksView *marks_;
 };

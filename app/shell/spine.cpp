@@ -45,7 +45,13 @@ QString Spine::title(Place place) {
     return {};
 }
 
+void Spine::setNone() {
+    none_ = true;
+    update();
+}
+
 void Spine::setCurrent(Place place) {
+    none_ = false;
     current_ = place;
     update();
 }

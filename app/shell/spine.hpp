@@ -16,6 +16,7 @@ class Spine : public QWidget {
     static QString title(Place place);
     Place current() const { return current_; }
     void setCurrent(Place place);
+    void setNone(); ///< a page that is no place is shown
     void setUnitsLabel(const QString &label);
 
   signals:
@@ -33,6 +34,7 @@ class Spine : public QWidget {
     QRect placeRect(int i) const;
     QRect footRect(int i) const;
     Place current_ = Place::scan;
+    bool none_ = false;
     QString units_;
 };
 

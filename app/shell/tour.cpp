@@ -3,9 +3,11 @@
 #include "main_window.hpp"
 #include "marks/mark_wall.hpp"
 #include "marks/marks_view.hpp"
+#include "prepare/prepare_view.hpp"
 #include "scan/picture_view.hpp"
 #include "scan/scan_view.hpp"
 #include "theme.hpp"
+#include "trips/trips_view.hpp"
 
 #include <QApplication>
 #include <QDir>
@@ -54,13 +56,18 @@ class Tour : public QObject {
         QApplication::sendEvent(w, &event);
     }
     void shoot(const QString &name) {
-        good_ = window_.grab().save(folder_ + QLatin1Char('/') + name + QStringLiteral(".png")) && good_;
+        if (!window_.grab().save(folder_ + QLatin1Char('/') + name + QStringLiteral(".png")))
+            fail(name);
+    }
+    void fail(const QString &what) {
+        QTextStream(stderr) << "tour: " << what << " failed at step " << at_ << '\n';
+        good_ = false;
     }
     void press(const char *name) {
         if (auto *w = window_.findChild<QWidget *>(QString::fromLatin1(name)))
             click(w);
         else
-            good_ = false;
+            fail(QString::fromLatin1(name));
     }
     // Draws the measure from echo top to shadow end on the row of a time after the start.
     void drawMeasure(std::size_t row, Side side, double top, double end) {
@@ -110,13 +117,13 @@ class Tour : public QObject {
 std::optional<MeasureHandles> obviousShadow(const Scan &scan, Side side, double from_m, double to_m,
                                             double least_shadow_m) {
     const auto first = std::max(scan.first(), scan.end() > 600 ? scan.end() - 600 : std::size_t{0});
-    const auto &newest = scan.newest().ping;
+    const auto newest = scan.ping(scan.end() - 1);
     const auto k0 = static_cast<std::size_t>(std::max(0.0, newest.sample_at(from_m))),
                k1 = static_cast<std::size_t>(newest.sample_at(to_m));
     const auto rows = scan.end() - first;
     std::vector<double> sum(rows * k1, 0), usual(k1, 0);
     for (std::size_t n = 0; n < rows; ++n) {
-        const auto *beam = scan.row(first + n).ping.beam(side);
+        const auto *beam = scan.ping(first + n).beam(side);
         if (beam == nullptr || beam->code.size() < k1 + 5)
             return std::nullopt;
         for (std::size_t k = k0; k < k1; ++k) {
@@ -164,16 +171,24 @@ std::optional<MeasureHandles> obviousShadow(const Scan &scan, Side side, double 
 void Tour::plan() {
     const auto rows = [this](std::size_t n) { return [this, n] { return survey_.scan().end() >= n; }; };
     const auto at_once = [] { return true; };
-    steps_.push_back({rows(500), [this] { shoot(QStringLiteral("scan")); }});
+    const auto when = [this](std::function<bool()> ready, std::function<void()> act) {
+        steps_.push_back({std::move(ready), std::move(act)});
+    };
+    when(rows(120), [this] {
+        for (const char *key : {"wind1", "sky0", "clarity1", "level1", "keepConditions"})
+            press(key);
+    });
+    when(rows(480), [] {});
     steps_.push_back({at_once, [this] { press("freeze"); }});
     steps_.push_back(
         {[this] { return window_.scanView().picture().frozen(); }, [this] { press("measure"); }});
     steps_.push_back({[this] { return window_.scanView().picture().measuring(); },
                       [this] {
-                          const auto found = obviousShadow(survey_.scan(), Side::starboard, 7, 22, 0.8);
+                          const auto found = obviousShadow(survey_.scan(), Side::starboard, 7, 20, 0.8);
                           if (found)
                               drawMeasure(found->row, found->side, found->top_m, found->end_m);
-                          good_ = good_ && found;
+                          else
+                              fail(QStringLiteral("finding a shadow"));
                       }});
     steps_.push_back({[this] { return window_.scanView().picture().handles().has_value(); },
                       [this] { shoot(QStringLiteral("measure")); }});
@@ -186,6 +201,16 @@ void Tour::plan() {
                           mouse(&picture, QEvent::MouseButtonRelease, {picture.width() * 0.2, 240});
                           press("markBottom");
                       }});
+    when(at_once, [this] { press("freeze"); });
+    when(rows(760), [this] { shoot(QStringLiteral("scan")); });
+    when(at_once, [this] { press("strip"); });
+    when(at_once, [this] { press("pictureTab"); });
+    when(rows(800), [this] { shoot(QStringLiteral("scan-ground")); });
+    when(at_once, [this] { press("strip"); });
+    when(at_once, [this] { press("sounderTab"); });
+    when(at_once, [this] { press("down"); });
+    when(rows(900), [this] { shoot(QStringLiteral("down")); });
+    when(at_once, [this] { press("down"); });
     steps_.push_back({at_once, [this] { Theme::instance().setLight(Light::noon); }});
     steps_.push_back({at_once, [this] { shoot(QStringLiteral("scan-noon")); }});
     steps_.push_back({at_once, [this] { Theme::instance().setLight(Light::dusk); }});
@@ -215,8 +240,18 @@ void Tour::plan() {
     steps_.push_back(
         {[this] { return !survey_.marks().empty() && survey_.marks().front().name == "Gate boulder"; },
          [this] { shoot(QStringLiteral("marks")); }});
-    steps_.push_back(
-        {at_once, [this] { good_ = survey_.exportMarks(folder_ + QStringLiteral("/marks.gpx")) && good_; }});
+    when(at_once, [this] { window_.go(Place::prepare); });
+    when([this] { return window_.prepareView().answer().has_value(); },
+         [this] { shoot(QStringLiteral("prepare")); });
+    when(at_once, [this] { window_.goConnections(); });
+    when([this] { return survey_.clockDifference().has_value(); },
+         [this] { shoot(QStringLiteral("connections")); });
+    when(at_once, [this] { window_.goTrips(); });
+    when([this] { return !window_.tripsView().trips().empty(); }, [this] { shoot(QStringLiteral("trips")); });
+    steps_.push_back({at_once, [this] {
+                          if (!survey_.exportMarks(folder_ + QStringLiteral("/marks.gpx")))
+                              fail(QStringLiteral("export"));
+                      }});
 }
 
 } // namespace

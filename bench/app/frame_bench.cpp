@@ -1,6 +1,6 @@
 // Frames of the real window, 1280 × 800: the time from the request to update until all is painted and handed
 // to the screen. The baseline is a window of the same size that draws one image.
-#include "feed/survey.hpp"
+#include "feed/tuning_desk.hpp"
 #include "scan/picture_view.hpp"
 #include "scan/scan_view.hpp"
 #include "shell/main_window.hpp"
@@ -100,8 +100,10 @@ class LiveWindow {
                         QStringLiteral("--speed-up"), QStringLiteral("1.5")});
         sounder_.waitForReadyRead(10000);
         const auto words = QString::fromUtf8(sounder_.readAllStandardOutput()).split(QLatin1Char(' '));
-        survey.listenTo({QStringLiteral("127.0.0.1"), words.value(2).chopped(1).toUShort()},
-                        {QStringLiteral("127.0.0.1"), words.value(6).trimmed().toUShort()});
+        survey.listenTo({{SourceConfig::Kind::sounder, SourceConfig::Way::tcp,
+                          QStringLiteral("127.0.0.1:") + words.value(2).chopped(1)},
+                         {SourceConfig::Kind::nmea, SourceConfig::Way::tcp,
+                          QStringLiteral("127.0.0.1:") + words.value(6).trimmed()}});
         window.resize(1280, 800);
         window.show();
         until([&] { return survey.scan().end() > 700; });
@@ -111,7 +113,8 @@ class LiveWindow {
         sounder_.waitForFinished();
     }
     Survey survey;
-    MainWindow window{survey};
+    TuningDesk desk{survey};
+    MainWindow window{survey, desk};
 
   private:
     QProcess sounder_;
@@ -125,7 +128,8 @@ BENCHMARK(scan_view_frame)->UseManualTime()->Iterations(600)->Unit(benchmark::kM
 
 void open_the_sample_to_its_first_picture(benchmark::State &state) {
     Survey survey;
-    MainWindow window(survey);
+    TuningDesk desk(survey);
+    MainWindow window(survey, desk);
     window.show();
     bool painted = false;
     QObject::connect(&window.scanView().picture(), &PictureView::painted, &window, [&] { painted = true; });

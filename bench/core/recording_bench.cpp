@@ -35,7 +35,7 @@ void read_and_track_the_bottom(benchmark::State &state) {
         auto r = read_recording(sample);
         Scan scan;
         for (auto &p : r->pings)
-            scan.push(std::move(p));
+            scan.push({std::move(p), std::nullopt, {}});
         benchmark::DoNotOptimize(scan.end());
     }
 }

@@ -19,6 +19,8 @@ struct SounderHello {
     double longest_range_m = 60;
     int most_gain = 100;
     Installation installation;
+    std::string
+        gear; ///< JSON that describes bands, beams and steps (tuning/gear.hpp); empty: it tells nothing
 };
 
 /// A ping as it crosses the wire: with the sounder's own counter and clock.

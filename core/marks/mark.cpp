@@ -25,11 +25,11 @@ Mark begin(const Scan &scan, std::size_t row, Family family, std::string source)
     m.id = new_mark_id();
     m.family = family;
     m.source = std::move(source);
-    const auto &r = scan.row(row);
-    m.time = r.ping.time;
-    m.range_setting_m = r.ping.range_m();
-    m.frequency_hz = r.ping.frequency_hz;
-    m.gain = r.settings.gain;
+    const auto &ping = scan.ping(row);
+    m.time = scan.facts(row).time;
+    m.range_setting_m = ping.range_m();
+    m.frequency_hz = ping.frequency_hz;
+    m.gain = scan.settings(row).gain;
     return m;
 }
 
@@ -131,40 +131,12 @@ Mark mark_measured(const Scan &scan, const MeasureHandles &h, const Measurement 
 
 Mark mark_at_boat(const Scan &scan, std::size_t row, Family family, std::string source) {
     auto m = begin(scan, row, family, std::move(source));
-    const auto &r = scan.row(row);
-    if (r.bottom.found)
-        m.depth_m = Estimate{r.bottom.altitude_m + scan.installation.draught_m(), r.bottom.altitude_sd_m};
+    if (const auto &bottom = scan.bottom(row); bottom.found)
+        m.depth_m = Estimate{bottom.altitude_m + scan.installation.draught_m(), bottom.altitude_sd_m};
     put_place(m, place_beside(scan, row, Side::down, {0, at_boat_sd_m}));
     if (m.place_remark.empty())
         m.place_remark = "marked at the boat: nothing was pointed at";
     return m;
-}
-
-Chip cut_chip(const Scan &scan, std::size_t row, Side side, double slant_m, const DisplayWindow &window,
-              int width, int height, double metres_per_pixel) {
-    Chip chip{width, height, {}};
-    const auto w = static_cast<std::size_t>(width);
-    chip.level.assign(w * static_cast<std::size_t>(height), 0);
-    const double half = width / 2.0 * metres_per_pixel;
-    const double from = std::max(0.0, slant_m - half), to = from + 2 * half;
-    const auto zero = static_cast<std::size_t>(std::lround(from / metres_per_pixel));
-    std::vector<std::uint8_t> line(zero + w);
-    for (int y = 0; y < height; ++y) {
-        const auto number = static_cast<std::ptrdiff_t>(row) + height / 2 - y;
-        if (number < 0 || !scan.holds(static_cast<std::size_t>(number)))
-            continue;
-        const auto &ping = scan.row(static_cast<std::size_t>(number)).ping;
-        const auto *beam = ping.beam(side);
-        if (beam == nullptr)
-            continue;
-        paint_side(ping, *beam, to, window, line);
-        auto out = chip.level.begin() + static_cast<std::ptrdiff_t>(static_cast<std::size_t>(y) * w);
-        if (side == Side::port)
-            std::reverse_copy(line.begin() + static_cast<std::ptrdiff_t>(zero), line.end(), out);
-        else
-            std::copy(line.begin() + static_cast<std::ptrdiff_t>(zero), line.end(), out);
-    }
-    return chip;
 }
 
 } // namespace heron

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "geo/position.hpp"
+#include "picture/chip.hpp"
 #include "reading/measure.hpp"
 #include "sonar/ping.hpp"
 
@@ -21,15 +22,6 @@ std::optional<Family> family_named(std::string_view name);
 /// Kinds by family, as the glyphs know them; `hazard` and `unsure` may be of any kind.
 std::span<const std::string_view> kinds_of(Family family);
 bool is_kind(std::string_view name);
-
-/// A small picture of levels around the thing, 0 weak to 255 strong, row by row, newest row first.
-struct Chip {
-    int width = 0;
-    int height = 0;
-    std::vector<std::uint8_t> level;
-    bool empty() const { return level.empty(); }
-    bool operator==(const Chip &) const = default;
-};
 
 struct Mark {
     std::string id;   ///< unique, given once
@@ -69,9 +61,5 @@ Mark mark_measured(const Scan &scan, const MeasureHandles &handles, const Measur
                    Family family, std::string source);
 /// A mark at the boat itself at the time of a row, when nothing was pointed at.
 Mark mark_at_boat(const Scan &scan, std::size_t row, Family family, std::string source);
-
-/// The picture around a point: `width` pixels of `metres_per_pixel` across, `height` pings along.
-Chip cut_chip(const Scan &scan, std::size_t row, Side side, double slant_m, const DisplayWindow &window,
-              int width = 124, int height = 92, double metres_per_pixel = 0.07);
 
 } // namespace heron

@@ -33,16 +33,26 @@ Result<void> MarkBook::apply(const Change &change, bool forward) {
     for (const auto &step : change)
         if (const auto &to = forward ? step.after : step.before)
             saved.push_back(*to);
-    if (!saved.empty())
-        if (auto r = store_.save(saved); !r)
-            return r;
+    std::vector<MarkStore *> stores;
+    if (companion_)
+        stores.push_back(&*companion_);
+    stores.push_back(&store_);
+    for (auto *store : stores) {
+        if (!saved.empty())
+            if (auto r = store->save(saved); !r)
+                return r;
+        for (const auto &step : change) {
+            const auto &from = forward ? step.before : step.after;
+            const auto &to = forward ? step.after : step.before;
+            if (!to && from)
+                if (auto r = store->remove(from->id); !r)
+                    return r;
+        }
+    }
     std::unordered_set<std::string> gone;
     for (const auto &step : change) {
         const auto &from = forward ? step.before : step.after;
         const auto &to = forward ? step.after : step.before;
-        if (!to && from)
-            if (auto r = store_.remove(from->id); !r)
-                return r;
         const auto &id = to ? to->id : from->id;
         const auto at = index_.find(id);
         if (!to) {

@@ -13,6 +13,10 @@ class MarkBook {
     /// Takes over a store and all marks in it.
     static Result<MarkBook> open(const std::filesystem::path &path);
 
+    /// A second store that gets every change from now on, before the first does: the trip that is under way.
+    void accompany(std::optional<MarkStore> companion) { companion_ = std::move(companion); }
+    const std::filesystem::path &path() const { return store_.path(); }
+
     const std::vector<Mark> &marks() const { return marks_; }
     const Mark *find(const std::string &id) const;
 
@@ -38,6 +42,7 @@ class MarkBook {
     Result<void> remember(Change change);
 
     MarkStore store_;
+    std::optional<MarkStore> companion_;
     void index_marks();
     std::vector<Mark> marks_;
     std::unordered_map<std::string, std::size_t> index_; // where in marks_ an id stands

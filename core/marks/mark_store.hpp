@@ -2,10 +2,10 @@
 #pragma once
 
 #include "fault/fault.hpp"
+#include "files/database.hpp"
 #include "marks/mark.hpp"
 
 #include <filesystem>
-#include <memory>
 #include <vector>
 
 namespace heron {
@@ -17,12 +17,10 @@ class MarkStore {
   public:
     static constexpr int schema_version = 1;
 
-    /// Opens or creates. Refuses a file of another kind or of a newer schema, untouched.
+    /// Opens or creates; in a trip, its layer of marks. Refuses a file of another kind or of a newer schema,
+    /// untouched.
     static Result<MarkStore> open(const std::filesystem::path &path);
-    MarkStore(MarkStore &&) noexcept;
-    MarkStore &operator=(MarkStore &&) noexcept;
-    ~MarkStore();
-
+    const std::filesystem::path &path() const { return db_.path(); }
     /// Adds a mark, or replaces the one of the same id.
     Result<void> save(const Mark &mark);
     /// Many at once, all or none.
@@ -32,9 +30,8 @@ class MarkStore {
     Result<std::vector<Mark>> load() const;
 
   private:
-    struct State;
-    explicit MarkStore(std::unique_ptr<State> state);
-    std::unique_ptr<State> state_;
+    explicit MarkStore(Database db) : db_(std::move(db)) {}
+    Database db_;
 };
 
 } // namespace heron

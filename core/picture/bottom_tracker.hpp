@@ -9,6 +9,9 @@
 
 namespace heron {
 
+/// Where the depth under the boat was taken from.
+enum class BottomSource : std::uint8_t { first_return, sounder, hand };
+
 /// Where one ping first met the bottom.
 struct BottomPick {
     bool found = false;
@@ -16,6 +19,7 @@ struct BottomPick {
     double altitude_sd_m = 0; ///< one sigma
     double port_m = 0;        ///< slant range of the first return on that side; 0 where there is none
     double starboard_m = 0;
+    BottomSource source = BottomSource::first_return; ///< of `altitude_m`
 };
 
 /// Follows the bottom with a fixed look-ahead: for each range the rise of level from the 1.2 m before to the

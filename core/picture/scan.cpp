@@ -7,73 +7,182 @@ namespace heron {
 namespace {
 
 std::size_t bytes_of(const Ping &p) {
-    std::size_t n = sizeof(ScanRow);
+    std::size_t n = sizeof(Ping);
     for (const auto &b : p.beams)
         n += sizeof(Beam) + b.code.capacity() * sizeof(b.code[0]);
     return n;
 }
+std::size_t bytes_of(const SoundedRow &r) {
+    return bytes_of(r.ping) + (r.down ? bytes_of(*r.down) : 0) + sizeof(SoundedRow);
+}
+
+const SoundedRow nothing;
 
 } // namespace
 
-void Scan::push(Ping ping, const SoundingSettings &settings) {
-    const bool side_looking =
-        std::any_of(ping.beams.begin(), ping.beams.end(), [](const Beam &b) { return b.side != Side::down; });
-    side_looking_ = side_looking_ || side_looking;
-    if (!side_looking && side_looking_) {
-        ++down_only_;
+// How the boat ran, as far as it is told yet.
+void Scan::add_facts(const SoundedRow &row) {
+    RowFacts f;
+    f.time = row.ping.time;
+    f.range_m = static_cast<float>(row.ping.range_m());
+    f.place_unknown = row.ping.place_unknown;
+    if (const auto v = nav.speed_at(f.time))
+        f.speed_m_s = static_cast<float>(*v);
+    if (settings_.empty() || !(settings_.back() == row.settings))
+        settings_.push_back(row.settings);
+    f.settings = static_cast<std::uint16_t>(std::min<std::size_t>(settings_.size() - 1, 0xFFFF));
+    if (!facts_.empty()) {
+        const auto &before = facts_.back();
+        f.along_m = before.along_m;
+        f.timed = before.timed;
+        const double dt = seconds_between(before.time, f.time);
+        if (f.speed_m_s >= static_cast<float>(standing_m_s))
+            f.along_m += static_cast<double>(f.speed_m_s) * std::clamp(dt, 0.0, 2.0);
+        else
+            ++f.timed;
+    }
+    facts_.push_back(f);
+}
+
+// The turn at a row is told by headings on both sides of it, so it comes a second late.
+void Scan::settle_turns() {
+    if (nav.attitudes().empty())
         return;
+    const auto told_until = nav.attitudes().back().time;
+    for (auto n = turns_until_; n < facts_.size(); ++n) {
+        auto &f = facts_[n];
+        const bool whole = f.time + ns_per_s <= told_until;
+        const auto a = nav.attitude_at(f.time - ns_per_s),
+                   b = nav.attitude_at(whole ? f.time + ns_per_s : f.time);
+        if (a && b && b->time > a->time)
+            f.turn_deg_s = static_cast<float>(wrap_180(b->heading_deg - a->heading_deg) /
+                                              seconds_between(a->time, b->time));
+        if (whole && n == turns_until_)
+            ++turns_until_;
     }
-    const auto &picks = tracker_.push(ping);
-    bytes_ += bytes_of(ping);
-    rows_.push_back({std::move(ping), {}, settings});
-    const auto n = std::min(picks.size(), rows_.size());
-    for (std::size_t i = 0; i < n; ++i)
-        rows_[rows_.size() - n + i].bottom = picks[picks.size() - n + i];
-    levels_.add(rows_.back().ping, rows_.back().bottom);
-    while (bytes_ > most_bytes_ && rows_.size() > 1) {
-        bytes_ -= bytes_of(rows_.front().ping);
-        rows_.pop_front();
-        ++first_;
+    // A silent compass must not hold this up.
+    turns_until_ = std::max(turns_until_, facts_.size() > 200 ? facts_.size() - 200 : 0);
+}
+
+// Over a slope the first return comes from uphill and is too short; a sounder of its own that looks straight
+// down and reads deeper is right then.
+void Scan::use_sounder(BottomPick &pick, UnixNs time) const {
+    const auto told = nav.depth_at(time);
+    if (!told)
+        return;
+    const double altitude = told->to_waterline_m
+                                ? told->below_transducer_m + *told->to_waterline_m - installation.draught_m()
+                                : told->below_transducer_m;
+    if (!pick.found || altitude <= 0)
+        return;
+    const double deeper = altitude - pick.altitude_m;
+    if (deeper > std::max(0.12, 0.025 * pick.altitude_m) && deeper < 0.4 * pick.altitude_m) {
+        pick.altitude_m = altitude;
+        pick.altitude_sd_m = std::max(0.1, deeper / 3);
+        pick.source = BottomSource::sounder;
     }
+}
+
+void Scan::push(SoundedRow row) {
+    add_facts(row);
+    const auto &picks = tracker_.push(row.ping);
+    live_bytes_ += bytes_of(row);
+    if (live_.empty())
+        live_first_ = facts_.size() - 1;
+    live_.push_back(std::move(row));
+    const auto n = std::min(picks.size(), facts_.size() - tracked_from_);
+    for (std::size_t i = 0; i < n; ++i) {
+        auto &f = facts_[facts_.size() - n + i];
+        if (f.bottom.source == BottomSource::hand)
+            continue;
+        f.bottom = picks[picks.size() - n + i];
+        use_sounder(f.bottom, f.time);
+    }
+    settle_turns();
+    while (live_bytes_ > most_bytes_ / 2 && live_.size() > 1) {
+        live_bytes_ -= bytes_of(live_.front());
+        live_.pop_front();
+        ++live_first_;
+    }
+}
+
+void Scan::push_known(std::span<const RowFacts> facts) {
+    facts_.insert(facts_.end(), facts.begin(), facts.end());
+    live_.clear();
+    live_bytes_ = 0;
+    live_first_ = facts_.size();
+    tracked_from_ = facts_.size();
+    turns_until_ = facts_.size();
+    tracker_ = BottomTracker();
+}
+
+void Scan::push_gap() {
+    RowFacts f;
+    if (!facts_.empty()) {
+        f = facts_.back();
+        f.bottom = {};
+        ++f.timed;
+    }
+    push_known(std::span(&f, 1));
+}
+
+const SoundedRow &Scan::row(std::size_t n) const {
+    if (n >= live_first_ && n - live_first_ < live_.size())
+        return live_[n - live_first_];
+    if (!fetch_)
+        return nothing;
+    const auto part_number = n / rows_a_fetch;
+    const auto [at, fresh] = fetched_.try_emplace(part_number);
+    auto &part = at->second;
+    if (fresh || n % rows_a_fetch >= part.rows.size()) {
+        fetched_bytes_ -= part.bytes;
+        part.rows = fetch_(part_number * rows_a_fetch, rows_a_fetch);
+        part.bytes = 0;
+        for (const auto &r : part.rows)
+            part.bytes += bytes_of(r);
+        fetched_bytes_ += part.bytes;
+    }
+    part.used = ++uses_;
+    const auto i = n % rows_a_fetch;
+    return i < part.rows.size() ? part.rows[i] : nothing;
 }
 
 std::size_t Scan::provisional_from() const {
-    return rows_.size() > BottomTracker::lag ? end() - BottomTracker::lag : first_;
+    const auto lag = std::max(BottomTracker::lag, facts_.size() - turns_until_);
+    return facts_.size() > lag ? facts_.size() - lag : 0;
 }
 
-void paint_side(const Ping &ping, const Beam &beam, double range_m, const DisplayWindow &window,
-                std::span<std::uint8_t> out) {
-    const double per_pixel = range_m / static_cast<double>(out.size());
-    const double k_zero = ping.sample_at(0), k_step = ping.sample_at(per_pixel) - k_zero;
-    const auto samples = static_cast<double>(beam.code.size());
-    const double slope = beam.scale.db_per_code / window.span_db * 255;
-    const double base = (beam.scale.db_at_zero - window.floor_db) / window.span_db * 255;
-    for (std::size_t x = 0; x < out.size(); ++x) {
-        const double from = k_zero + k_step * static_cast<double>(x), to = from + k_step;
-        // The samples whose middle lies in the pixel; where there is none, the one under the pixel's middle.
-        auto k0 = std::ceil(from - 0.5), k1 = std::ceil(to - 0.5);
-        if (k1 <= k0) {
-            k0 = std::round((from + to) / 2 - 0.5);
-            k1 = k0 + 1;
-        }
-        out[x] = 0;
-        if (k1 <= 0 || k0 >= samples)
-            continue;
-        const auto first = static_cast<std::size_t>(std::max(0.0, k0)),
-                   last = static_cast<std::size_t>(std::min(k1, samples));
-        unsigned sum = 0, heard = 0;
-        for (auto k = first; k < last; ++k) {
-            if (beam.code[k] == missing_code)
-                continue;
-            sum += beam.code[k];
-            ++heard;
-        }
-        if (heard == 0)
-            continue;
-        const double level = base + slope * static_cast<double>(sum) / heard;
-        out[x] = level <= 0     ? std::uint8_t{0}
-                 : level >= 255 ? std::uint8_t{255}
-                                : static_cast<std::uint8_t>(level);
+void Scan::correct_bottom(std::size_t first_row, std::span<const BottomPick> picks) {
+    for (std::size_t i = 0; i < picks.size() && first_row + i < facts_.size(); ++i) {
+        facts_[first_row + i].bottom = picks[i];
+        facts_[first_row + i].bottom.source = BottomSource::hand;
+    }
+}
+
+std::size_t Scan::row_at(UnixNs time) const {
+    auto low = first(), high = end();
+    while (low < high) {
+        const auto middle = low + (high - low) / 2;
+        if (facts_[middle].time <= time)
+            low = middle + 1;
+        else
+            high = middle;
+    }
+    return low > first() ? low - 1 : first();
+}
+
+void Scan::trim() {
+    if (fetched_bytes_ <= most_bytes_ / 2)
+        return;
+    std::vector<std::pair<std::uint64_t, std::size_t>> by_use;
+    for (const auto &[number, part] : fetched_)
+        by_use.emplace_back(part.used, number);
+    std::sort(by_use.begin(), by_use.end());
+    for (const auto &[used, number] : by_use) {
+        if (fetched_bytes_ <= most_bytes_ / 3)
+            break;
+        fetched_bytes_ -= fetched_.at(number).bytes;
+        fetched_.erase(number);
     }
 }
 

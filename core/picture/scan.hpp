@@ -1,60 +1,91 @@
-// What was sounded: pings with their bottom and the boat's track, the newest some hundred megabytes of them.
+// What was sounded: a row a ping, numbered from 0. What is small is held for every row; samples are held for
+// the newest and for those looked at lately, and fetched where they are kept when asked for.
 #pragma once
 
 #include "geo/position.hpp"
-#include "picture/bottom_tracker.hpp"
-#include "picture/display_window.hpp"
+#include "picture/row_facts.hpp"
 #include "sonar/nav_track.hpp"
-#include "sonar/ping.hpp"
+#include "sonar/sounded_row.hpp"
 
 #include <deque>
-#include <span>
+#include <functional>
+#include <unordered_map>
 
 namespace heron {
 
-struct ScanRow {
-    Ping ping;
-    BottomPick bottom;
-    SoundingSettings settings;
-};
-
-/// A row is a ping with a side-looking beam; pings that only look down are rows where no other kind was ever
-/// heard, and are counted otherwise. Rows are numbered from 0 as they come and keep their number; the oldest
-/// are let go when `most_bytes` is reached.
 class Scan {
   public:
-    explicit Scan(std::size_t most_bytes = 300u << 20) : most_bytes_(most_bytes) {}
+    /// Fetches up to `count` rows from `first` on; fewer where they cannot be had.
+    using Fetch = std::function<std::vector<SoundedRow>(std::size_t first, std::size_t count)>;
 
-    void push(Ping ping, const SoundingSettings &settings = {});
-    std::size_t first() const { return first_; }              ///< number of the oldest row still held
-    std::size_t end() const { return first_ + rows_.size(); } ///< number of the next row
-    bool empty() const { return rows_.empty(); }
-    /// `number` in first()…end()−1.
-    const ScanRow &row(std::size_t number) const { return rows_[number - first_]; }
-    bool holds(std::size_t number) const { return number >= first_ && number < end(); }
-    const ScanRow &newest() const { return rows_.back(); }
-    /// From this row on, bottoms may have changed with the last push.
+    explicit Scan(std::size_t most_bytes = 120u << 20) : most_bytes_(most_bytes) {}
+
+    /// Where rows that are no longer held can be had; without it the oldest rows are let go for good.
+    void set_fetch(Fetch fetch) { fetch_ = std::move(fetch); }
+
+    /// Adds the next row, follows the bottom, and reckons what the boat did.
+    void push(SoundedRow row);
+    /// Adds rows that never came through here: what is known of them is told, samples are fetched when asked
+    /// for.
+    void push_known(std::span<const RowFacts> facts);
+    /// Adds a row of which nothing is known but that it was kept.
+    void push_gap();
+
+    std::size_t first() const { return fetch_ ? 0 : live_first_; } ///< oldest row that can be had
+    std::size_t end() const { return facts_.size(); }              ///< number of the next row
+    bool empty() const { return end() == first(); }
+    bool holds(std::size_t n) const { return n >= first() && n < end(); }
+
+    const RowFacts &facts(std::size_t n) const { return facts_[n]; }
+    const RowFacts &newest() const { return facts_.back(); }
+    const BottomPick &bottom(std::size_t n) const { return facts_[n].bottom; }
+    const SoundingSettings &settings(std::size_t n) const { return settings_[facts_[n].settings]; }
+    /// The samples of a row; a ping without beams where they cannot be had. Valid until `trim` or `push`.
+    const Ping &ping(std::size_t n) const { return row(n).ping; }
+    const SoundedRow &row(std::size_t n) const;
+    /// From this row on, bottoms and turns may have changed with the last push.
     std::size_t provisional_from() const;
+    /// Rows whose facts will not change any more, those of the guide's hand excepted.
+    std::size_t settled_until() const { return provisional_from(); }
 
-    std::size_t down_only() const { return down_only_; }
-    const LevelHistogram &levels() const { return levels_; }
+    /// The guide's word on where the bottom is under the boat. Stays until the tracker is asked again.
+    void correct_bottom(std::size_t first, std::span<const BottomPick> picks);
+
+    const std::vector<SoundingSettings> &all_settings() const { return settings_; }
+    void set_all_settings(std::vector<SoundingSettings> settings) { settings_ = std::move(settings); }
+
+    /// The last row at or before a time; `first()` where there is none.
+    std::size_t row_at(UnixNs time) const;
+    /// Lets go of samples that were fetched long ago, down to the bound.
+    void trim();
+    std::size_t bytes_held() const { return live_bytes_ + fetched_bytes_; }
+
     NavTrack nav;
     Installation installation;
 
   private:
-    std::size_t most_bytes_;
-    std::size_t bytes_ = 0;
-    std::size_t first_ = 0, down_only_ = 0;
-    bool side_looking_ = false;
-    std::deque<ScanRow> rows_;
-    BottomTracker tracker_;
-    LevelHistogram levels_;
-};
+    static constexpr std::size_t rows_a_fetch = 64;
+    struct Part {
+        std::vector<SoundedRow> rows;
+        std::size_t bytes = 0;
+        std::uint64_t used = 0;
+    };
+    void add_facts(const SoundedRow &row);
+    void settle_turns();
+    void use_sounder(BottomPick &pick, UnixNs time) const;
 
-/// Paints one side of a ping into pixels: out[0] is at the transducer, out[n−1] ends at `range_m` (slant). A
-/// pixel is the mean of its samples' levels, or the nearest sample where samples are wider; 0 where nothing
-/// was heard.
-void paint_side(const Ping &ping, const Beam &beam, double range_m, const DisplayWindow &window,
-                std::span<std::uint8_t> out);
+    std::size_t most_bytes_;
+    Fetch fetch_;
+    std::deque<RowFacts> facts_;
+    std::vector<SoundingSettings> settings_;
+    std::deque<SoundedRow> live_; // the newest rows
+    std::size_t live_first_ = 0, live_bytes_ = 0;
+    mutable std::unordered_map<std::size_t, Part> fetched_;
+    mutable std::size_t fetched_bytes_ = 0;
+    mutable std::uint64_t uses_ = 0;
+    BottomTracker tracker_;
+    std::size_t tracked_from_ = 0; // first row that went through the tracker in one run
+    std::size_t turns_until_ = 0;
+};
 
 } // namespace heron

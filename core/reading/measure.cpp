@@ -1,5 +1,7 @@
 #include "reading/measure.hpp"
 
+#include "fault/told.hpp"
+
 #include <algorithm>
 #include <cmath>
 
@@ -20,27 +22,28 @@ std::string say(PlaceState state) {
     case PlaceState::known:
         return {};
     case PlaceState::known_by_course:
-        return "no compass: the course over ground serves, with a wider error";
+        return told("no compass: the course over ground serves, with a wider error");
     case PlaceState::no_position:
-        return "place unknown: no position at that ping";
+        return told("place unknown: no position at that ping");
     case PlaceState::no_heading:
-        return "place unknown: no heading, and the boat did not run straight";
+        return told("place unknown: no heading, and the boat did not run straight");
     case PlaceState::clock_suspect:
-        return "place unknown: the time of that ping steps back";
+        return told("place unknown: the time of that ping steps back");
     }
     return {};
 }
 
 Placed place_beside(const Scan &scan, std::size_t row, Side side, const Estimate &ground) {
     Placed placed;
-    const auto &ping = scan.row(row).ping;
-    if (ping.place_unknown) {
+    const auto &ping = scan.ping(row);
+    const auto &facts = scan.facts(row);
+    if (facts.place_unknown) {
         placed.state = PlaceState::clock_suspect;
         return placed;
     }
-    const auto fix = scan.nav.fix_at(ping.time);
+    const auto fix = scan.nav.fix_at(facts.time);
     if (!fix) {
-        placed.state = scan.nav.position_at(ping.time) ? PlaceState::no_heading : PlaceState::no_position;
+        placed.state = scan.nav.position_at(facts.time) ? PlaceState::no_heading : PlaceState::no_position;
         return placed;
     }
     const auto *beam = ping.beam(side);
@@ -52,7 +55,7 @@ Placed place_beside(const Scan &scan, std::size_t row, Side side, const Estimate
 }
 
 std::optional<BottomPlane> bottom_at(const Scan &scan, std::size_t row) {
-    const auto &bottom = scan.row(row).bottom;
+    const auto &bottom = scan.bottom(row);
     if (!bottom.found)
         return std::nullopt;
     BottomPlane plane;
@@ -67,7 +70,7 @@ double range_sd_m(const Ping &ping) {
 }
 
 bool shadow_is_cut(const Scan &scan, const MeasureHandles &h) {
-    const auto &ping = scan.row(h.row).ping;
+    const auto &ping = scan.ping(h.row);
     const auto *beam = ping.beam(h.side);
     if (beam == nullptr)
         return true;
@@ -80,7 +83,7 @@ std::optional<Measurement> measure(const Scan &scan, const MeasureHandles &h) {
     const auto plane = bottom_at(scan, h.row);
     if (!plane)
         return std::nullopt;
-    const auto &ping = scan.row(h.row).ping;
+    const auto &ping = scan.ping(h.row);
     const auto shadow = read_shadow(h.top_m, h.end_m, range_sd_m(ping), *plane, shadow_is_cut(scan, h));
     if (!shadow)
         return std::nullopt;
@@ -107,15 +110,15 @@ std::optional<Measurement> measure(const Scan &scan, const MeasureHandles &h) {
     return m;
 }
 
-CursorReading read_cursor(const Scan &scan, const Cursor &cursor) {
+CursorReading read_cursor(const Scan &scan, const Cursor &cursor, std::optional<std::size_t> newest) {
     CursorReading reading;
     reading.cursor = cursor;
     if (!scan.holds(cursor.row))
         return reading;
-    const auto &row = scan.row(cursor.row);
+    const auto &ping = scan.ping(cursor.row);
     Estimate ground{cursor.slant_m, 0};
     if (const auto plane = bottom_at(scan, cursor.row)) {
-        reading.ground_m = ground_range(cursor.slant_m, range_sd_m(row.ping), *plane);
+        reading.ground_m = ground_range(cursor.slant_m, range_sd_m(ping), *plane);
         if (reading.ground_m) {
             ground = *reading.ground_m;
             reading.depth_m = water_depth(scan, *plane, ground.value);
@@ -129,7 +132,7 @@ CursorReading read_cursor(const Scan &scan, const Cursor &cursor) {
     }
     reading.placed = place_beside(scan, cursor.row, cursor.side, ground);
     if (reading.placed.at) {
-        if (const auto now = scan.nav.position_at(scan.newest().ping.time))
+        if (const auto now = scan.nav.position_at(newest ? scan.facts(*newest).time : scan.newest().time))
             reading.from_boat_now = leg_between(now->place, reading.placed.at->place);
     }
     return reading;

@@ -69,6 +69,8 @@ struct CursorReading {
     Placed placed;
     std::optional<Leg> from_boat_now; ///< distance and true bearing from where the boat is now
 };
-CursorReading read_cursor(const Scan &scan, const Cursor &cursor);
+/// `now`: the row that shows where the boat is now; the newest of the scan where none is told.
+CursorReading read_cursor(const Scan &scan, const Cursor &cursor,
+                          std::optional<std::size_t> now = std::nullopt);
 
 } // namespace heron

@@ -379,9 +379,15 @@ bool BeamGroup::same_samples(std::size_t row_a, std::size_t row_b) const {
 }
 
 bool BeamGroup::other_sides_than(const BeamGroup &other) const {
-    for (const auto a : sides_)
-        if (std::find(other.sides_.begin(), other.sides_.end(), a) != other.sides_.end())
+    for (const auto a : sides_) {
+        const bool both = std::find(other.sides_.begin(), other.sides_.end(), a) != other.sides_.end();
+        // A fan and a cone that both look down are two.
+        const bool fan_and_cone =
+            a == Side::down && (along_.at(0, 0, along_tx_.at(0, 0, 1)) < 5) !=
+                                   (other.along_.at(0, 0, other.along_tx_.at(0, 0, 1)) < 5);
+        if (both && !fan_and_cone)
             return false;
+    }
     return interval_.values == other.interval_.values && offset_.values == other.offset_.values;
 }
 

@@ -5,6 +5,7 @@
 #include "water/water.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <fmt/format.h>
 #include <unordered_map>
@@ -19,10 +20,14 @@ struct RecordingReader::State {
         std::uint32_t group;
         bool place_unknown;
         std::size_t row;
-        // Another group that heard the same transmission on other sides.
-        static constexpr std::uint32_t none = 0xFFFFFFFF;
-        std::uint32_t other_group = none;
-        std::size_t other_row = 0;
+        // Other groups that heard the same transmission with other beams.
+        struct Other {
+            std::uint32_t group;
+            std::size_t row;
+        };
+        static constexpr std::size_t most_others = 3;
+        std::array<Other, most_others> others{};
+        std::size_t other_count = 0;
     };
     std::string name;
     NcFile file;
@@ -419,11 +424,15 @@ Result<RecordingReader> RecordingReader::open_untried(const std::filesystem::pat
         reached[best] = earliest;
         if (!s.order.empty()) {
             auto &last = s.order.back();
-            if (last.time == entry.time && last.group != entry.group &&
-                last.other_group == State::Entry::none && last.place_unknown == entry.place_unknown &&
-                s.groups[last.group].other_sides_than(s.groups[entry.group])) {
-                last.other_group = entry.group;
-                last.other_row = entry.row;
+            bool apart = last.time == entry.time && last.group != entry.group &&
+                         last.place_unknown == entry.place_unknown &&
+                         last.other_count < State::Entry::most_others &&
+                         s.groups[last.group].other_sides_than(s.groups[entry.group]);
+            for (std::size_t i = 0; apart && i < last.other_count; ++i)
+                apart = last.others[i].group != entry.group &&
+                        s.groups[last.others[i].group].other_sides_than(s.groups[entry.group]);
+            if (apart) {
+                last.others[last.other_count++] = {entry.group, entry.row};
                 continue;
             }
         }
@@ -488,16 +497,16 @@ Result<Ping> RecordingReader::ping_untried(std::size_t i) const {
     if (!ping)
         return fail(fmt::format("{}: {}: ping {} is damaged", state_->name, group.path(), entry.row),
                     "the pings before it and after it are read");
-    if (entry.other_group != State::Entry::none) {
-        // One transmission, told in two groups; beams that are sampled alike make one ping.
-        auto other = state_->groups[entry.other_group].read(entry.other_row);
-        if (other) {
-            // The side-looking beams tell its band.
-            if (state_->groups[entry.other_group].sides().front() != Side::down)
-                std::swap(*ping, *other);
-            for (auto &beam : other->beams)
-                ping->beams.push_back(std::move(beam));
-        }
+    for (std::size_t n = 0; n < entry.other_count; ++n) {
+        // One transmission, told in several groups; beams that are sampled alike make one ping.
+        auto other = state_->groups[entry.others[n].group].read(entry.others[n].row);
+        if (!other)
+            continue;
+        // The side-looking beams tell its band.
+        if (state_->groups[entry.others[n].group].sides().front() != Side::down)
+            std::swap(*ping, *other);
+        for (auto &beam : other->beams)
+            ping->beams.push_back(std::move(beam));
     }
     ping->time = entry.time;
     ping->place_unknown = entry.place_unknown;

@@ -101,9 +101,19 @@ void offsets(int g, const char *stem, int dim, const BodyOffset &o) {
     }
 }
 
-enum class Kind { side_scan, down, around };
-Kind kind_of(Side side) {
-    return side == Side::down ? Kind::down : side == Side::around ? Kind::around : Kind::side_scan;
+// Beams that look down are apart: the thin fan and the cone each have a group of their own.
+enum class Kind { side_scan, down_fan, down_cone, around };
+Kind kind_of(const Beam &b) {
+    switch (b.side) {
+    case Side::down:
+        return b.is_thin() ? Kind::down_fan : Kind::down_cone;
+    case Side::around:
+        return Kind::around;
+    case Side::port:
+    case Side::starboard:
+        break;
+    }
+    return Kind::side_scan;
 }
 
 } // namespace
@@ -231,7 +241,7 @@ RecordingWriter::State::Group &RecordingWriter::State::group_for(Kind kind, cons
     if (kind == Kind::side_scan)
         g.sides = {Side::port, Side::starboard};
     else
-        g.sides = {kind == Kind::down ? Side::down : Side::around};
+        g.sides = {kind == Kind::around ? Side::around : Side::down};
     groups.push_back(std::move(g));
     define_group(groups.back());
     return groups.back();
@@ -393,9 +403,9 @@ Result<void> RecordingWriter::add(const Ping &ping) {
         if (ping.frequency_hz > 0 &&
             std::find(s.frequencies.begin(), s.frequencies.end(), ping.frequency_hz) == s.frequencies.end())
             s.frequencies.push_back(ping.frequency_hz);
-        for (const auto kind : {Kind::side_scan, Kind::down, Kind::around}) {
+        for (const auto kind : {Kind::side_scan, Kind::down_fan, Kind::down_cone, Kind::around}) {
             Ping part = ping;
-            std::erase_if(part.beams, [&](const Beam &b) { return kind_of(b.side) != kind; });
+            std::erase_if(part.beams, [&](const Beam &b) { return kind_of(b) != kind; });
             if (part.beams.empty())
                 continue;
             auto &g = s.group_for(kind, part.beams.front().scale);

@@ -26,6 +26,11 @@ struct AttitudeSample {
     bool broken_before = false;
 };
 
+struct SpeedSample {
+    UnixNs time = 0;
+    double m_s = 0; ///< over ground
+};
+
 struct DepthSample {
     UnixNs time = 0;
     double below_transducer_m = 0;        ///< of the depth sounder's own transducer
@@ -71,6 +76,7 @@ class NavTrack {
     const std::vector<PositionSample> &positions() const { return positions_; }
     const std::vector<AttitudeSample> &attitudes() const { return attitudes_; }
     const std::vector<DepthSample> &depths() const { return depths_; }
+    const std::vector<SpeedSample> &speeds() const { return speeds_; }
 
     /// One sigma of a compass heading that tells nothing of its own quality.
     double compass_sd_deg = 2;
@@ -81,10 +87,6 @@ class NavTrack {
     bool course_serves_where_compass_fails = false;
 
   private:
-    struct SpeedSample {
-        UnixNs time;
-        double m_s;
-    };
     std::vector<PositionSample> positions_;
     std::vector<AttitudeSample> attitudes_;
     std::vector<DepthSample> depths_;

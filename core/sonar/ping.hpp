@@ -48,6 +48,8 @@ struct Beam {
     LevelScale scale;
     std::vector<std::uint16_t> code; ///< one a sample, nearest first
 
+    /// Thin along the track: of beams that look down, a fan and no cone.
+    bool is_thin() const { return width_along_deg < 5; }
     double level_db(std::size_t k) const {
         return code[k] == missing_code ? std::numeric_limits<double>::quiet_NaN() : scale.db(code[k]);
     }

@@ -22,8 +22,10 @@ class FakeSounder {
         auto scene = sim::read_scene_file(test::lake());
         sounder_ = std::make_unique<sim::Sounder>(std::move(*scene), 1'800'000'000LL * ns_per_s);
     }
-    Endpoint pings() const { return {QStringLiteral("127.0.0.1"), server_.serverPort()}; }
-    Endpoint nmea() const { return {QStringLiteral("127.0.0.1"), nmea_.serverPort()}; }
+    std::vector<SourceConfig> sources() const {
+        return {test::source(SourceConfig::Kind::sounder, server_.serverPort()),
+                test::source(SourceConfig::Kind::nmea, nmea_.serverPort())};
+    }
     bool joined() {
         if (socket_ == nullptr)
             socket_ = server_.nextPendingConnection();
@@ -62,7 +64,7 @@ class Faults : public test::Stage {
     FakeSounder fake;
     void SetUp() override {
         Stage::SetUp();
-        survey->listenTo(fake.pings(), fake.nmea());
+        survey->listenTo(fake.sources());
         ASSERT_TRUE(test::wait_for([&] { return fake.joined(); }));
         fake.greet();
         fake.ping(60);

@@ -17,8 +17,8 @@ class Live : public test::Stage {
     test::SounderProcess sounder{{QStringLiteral("--speed-up"), QStringLiteral("4")}};
     void SetUp() override {
         Stage::SetUp();
-        ASSERT_NE(sounder.pings.port, 0);
-        survey->listenTo(sounder.pings, sounder.nmea);
+        ASSERT_EQ(sounder.sources.size(), 2u);
+        survey->listenTo(sounder.sources);
         ASSERT_TRUE(rows(120));
     }
 };
@@ -45,12 +45,13 @@ TEST_F(Live, KeysSetRangeBandAndGainOnTheSounder) {
     const auto before = survey->settings();
     key(Qt::Key_BracketRight);
     ASSERT_TRUE(test::wait_for([&] { return survey->settings().range_m > before.range_m; }));
-    ASSERT_TRUE(test::wait_for(
-        [&] { return std::fabs(scan().newest().ping.range_m() - survey->settings().range_m) < 0.5; }));
+    ASSERT_TRUE(test::wait_for([&] {
+        return std::fabs(static_cast<double>(scan().newest().range_m) - survey->settings().range_m) < 0.5;
+    }));
     key(Qt::Key_B);
     ASSERT_TRUE(test::wait_for([&] { return survey->settings().frequency_hz != before.frequency_hz; }));
-    ASSERT_TRUE(
-        test::wait_for([&] { return scan().newest().ping.frequency_hz == survey->settings().frequency_hz; }));
+    ASSERT_TRUE(test::wait_for(
+        [&] { return scan().ping(scan().end() - 1).frequency_hz == survey->settings().frequency_hz; }));
     press("gainMore");
     ASSERT_TRUE(test::wait_for([&] { return survey->settings().gain > before.gain; }));
     key(Qt::Key_P); // rest
@@ -78,16 +79,16 @@ TEST_F(Live, TheCursorReadsOutSideDistancesDepthAndTheWayBack) {
     key(Qt::Key_F);
     const auto row = picture().topRow() - 60;
     QTest::mouseMove(&picture(), on_picture(row, Side::port, 15));
-    ASSERT_TRUE(test::wait_for([&] { return !panel().readout().empty(); }));
+    ASSERT_TRUE(test::wait_for([&] { return !panel().reading().lines().empty(); }));
     QStringList said;
-    for (const auto &l : panel().readout())
+    for (const auto &l : panel().reading().lines())
         said << l.label + QLatin1Char('=') + l.figure + QLatin1Char(' ') + l.rest;
     const auto all = said.join(QLatin1Char('\n'));
     // 15 m along the sound is 49.2 ft; the ground distance is what the depth of that row leaves of it.
     const auto along = readout(QStringLiteral("Along the sound"));
     EXPECT_NEAR(along.split(QLatin1Char(' ')).value(0).toDouble(), 49.2, 0.3); // a pixel is 0.2 ft
     EXPECT_TRUE(along.contains(QStringLiteral("left")));
-    const double a = scan().row(row).bottom.altitude_m;
+    const double a = scan().bottom(row).altitude_m;
     const double ground_ft = feet_from_metres(std::sqrt(15 * 15 - a * a));
     const auto told = readout(QStringLiteral("Over ground"));
     EXPECT_NEAR(told.split(QLatin1Char(' ')).value(0).toDouble(), ground_ft, 0.4) << all.toStdString();
@@ -101,17 +102,17 @@ TEST_F(Live, MeasureMarkNameAndUndo) {
     drag(on_picture(row, Side::starboard, 12), on_picture(row, Side::starboard, 15));
     ASSERT_TRUE(picture().handles());
     QTest::qWait(300); // the panel reads four times a second
-    const auto m = panel().measurement();
+    const auto m = panel().reading().measurement();
     ASSERT_TRUE(m);
     const auto h = *picture().handles();
-    const double a = scan().row(h.row).bottom.altitude_m;
+    const double a = scan().bottom(h.row).altitude_m;
     EXPECT_NEAR(m->shadow.height_m.value, a * (h.end_m - h.top_m) / h.end_m, 1e-9);
     // Dragging the end handle changes the figure while it moves.
     const auto end = on_picture(row, Side::starboard, h.end_m);
     const auto grip = end + QPoint(0, end.y() > 90 ? -52 : 52);
     QTest::mousePress(&picture(), Qt::LeftButton, Qt::NoModifier, grip);
     QTest::mouseMove(&picture(), grip + QPoint(30, 0));
-    EXPECT_GT(panel().measurement()->shadow.height_m.value, m->shadow.height_m.value);
+    EXPECT_GT(panel().reading().measurement()->shadow.height_m.value, m->shadow.height_m.value);
     QTest::mouseRelease(&picture(), Qt::LeftButton, Qt::NoModifier, grip + QPoint(30, 0));
     key(Qt::Key_X); // structure
     ASSERT_EQ(survey->marks().size(), 1u);

@@ -37,9 +37,9 @@ TEST_F(RecordingInWindow, AThingOfTheSampleIsMeasuredOnThePicture) {
     play_sample();
     picture().goTo(300);
     key(Qt::Key_D);
-    const auto &ping = scan().row(157).ping;
+    const auto &ping = scan().ping(157);
     drag(on_picture(157, Side::port, ping.slant_m(503)), on_picture(157, Side::port, ping.slant_m(845)));
-    const auto m = panel().measurement();
+    const auto m = panel().reading().measurement();
     ASSERT_TRUE(m);
     EXPECT_NEAR(m->shadow.height_m.value, 2.057, 0.15 * 2.057);
     EXPECT_TRUE(readout(QStringLiteral("Height")).contains(QStringLiteral("±")));
@@ -79,9 +79,9 @@ TEST_F(RecordingInWindow, WithoutPositionsThingsAreMeasuredAndThePlaceIsSaidToBe
     const auto row = scan().end() - 20;
     const double range = picture().range();
     drag(on_picture(row, Side::port, range * 0.6), on_picture(row, Side::port, range * 0.75));
-    ASSERT_TRUE(panel().measurement());
+    ASSERT_TRUE(panel().reading().measurement());
     bool told = false;
-    for (const auto &l : panel().readout())
+    for (const auto &l : panel().reading().lines())
         told = told || l.label.contains(QStringLiteral("place unknown"));
     EXPECT_TRUE(told);
     key(Qt::Key_X);

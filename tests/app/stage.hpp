@@ -1,13 +1,16 @@
 // The real window on a real (virtual) screen, driven by the events that a mouse and a keyboard make.
 #pragma once
 
-#include "feed/survey.hpp"
+#include "feed/tuning_desk.hpp"
 #include "marks/marks_view.hpp"
 #include "programs.hpp"
+#include "scan/conditions_box.hpp"
+#include "scan/control_pages.hpp"
 #include "scan/picture_view.hpp"
 #include "scan/range_ruler.hpp"
 #include "scan/scan_panel.hpp"
 #include "scan/scan_view.hpp"
+#include "scan/tuning_box.hpp"
 #include "shell/main_window.hpp"
 #include "shell/notice_bar.hpp"
 #include "shell/theme.hpp"
@@ -26,12 +29,16 @@ inline bool wait_for(const std::function<bool()> &condition, int ms = 20000) {
     return QTest::qWaitFor(condition, ms);
 }
 
+inline app::SourceConfig source(app::SourceConfig::Kind kind, quint16 port) {
+    return {kind, app::SourceConfig::Way::tcp, QStringLiteral("127.0.0.1:%1").arg(port)};
+}
+
 /// heron-sounder in a process of its own, on free ports.
 class SounderProcess {
   public:
-    explicit SounderProcess(const QStringList &more = {}) {
+    explicit SounderProcess(const QStringList &more = {}, const std::string &scene = lake()) {
         process_.setProgram(QString::fromStdString(program("heron-sounder")));
-        process_.setArguments(QStringList{QString::fromStdString(lake()), QStringLiteral("--port"),
+        process_.setArguments(QStringList{QString::fromStdString(scene), QStringLiteral("--port"),
                                           QStringLiteral("0"), QStringLiteral("--nmea-port"),
                                           QStringLiteral("0")} +
                               more);
@@ -43,8 +50,8 @@ class SounderProcess {
         });
         const auto words = said.split(QLatin1Char(' '), Qt::SkipEmptyParts);
         if (words.size() >= 7) {
-            pings = {QStringLiteral("127.0.0.1"), words[2].chopped(1).toUShort()};
-            nmea = {QStringLiteral("127.0.0.1"), words[6].trimmed().toUShort()};
+            sources = {source(app::SourceConfig::Kind::sounder, words[2].chopped(1).toUShort()),
+                       source(app::SourceConfig::Kind::nmea, words[6].trimmed().toUShort())};
         }
     }
     ~SounderProcess() { kill(); }
@@ -52,7 +59,7 @@ class SounderProcess {
         process_.kill();
         process_.waitForFinished(5000);
     }
-    app::Endpoint pings, nmea;
+    std::vector<app::SourceConfig> sources;
 
   private:
     QProcess process_;
@@ -62,19 +69,24 @@ class Stage : public testing::Test {
   protected:
     Folder folder;
     std::unique_ptr<app::Survey> survey;
+    std::unique_ptr<app::TuningDesk> desk;
     std::unique_ptr<app::MainWindow> window;
 
     void SetUp() override { open(); }
     void TearDown() override {
         window.reset();
+        desk.reset();
         survey.reset();
     }
     /// The program as it starts, with the marks that the folder already holds.
     void open() {
         window.reset();
+        desk.reset();
         survey.reset();
         survey = std::make_unique<app::Survey>();
-        window = std::make_unique<app::MainWindow>(*survey);
+        survey->setTripFolder(QString::fromStdString(folder.file("trips")));
+        desk = std::make_unique<app::TuningDesk>(*survey);
+        window = std::make_unique<app::MainWindow>(*survey, *desk);
         survey->openMarks(QString::fromStdString(folder.file("marks.gpkg")));
         window->show();
         ASSERT_TRUE(QTest::qWaitForWindowExposed(window.get()));
@@ -113,10 +125,15 @@ class Stage : public testing::Test {
     }
     /// One figure of the read-out beside the picture.
     QString readout(const QString &label) {
-        for (const auto &l : panel().readout())
+        for (const auto &l : panel().reading().lines())
             if (l.label == label)
                 return l.figure + QLatin1Char(' ') + l.rest;
         return {};
+    }
+    /// Waits until the trip is kept, and answers what is asked at its beginning.
+    void skip_conditions() {
+        if (wait_for([&] { return panel().conditions().asking(); }, 5000))
+            press("skipConditions");
     }
     bool rows(std::size_t n, int ms = 20000) {
         return wait_for([&] { return scan().end() >= n; }, ms);

@@ -1,4 +1,5 @@
 #include "picture/colour_map.hpp"
+#include "picture/paint_side.hpp"
 #include "picture/scan.hpp"
 
 #include "programs.hpp"
@@ -47,11 +48,11 @@ TEST(BottomTracker, FollowsAFallingBottomThroughFish) {
     std::vector<double> truth;
     for (int i = 0; i < 300; ++i) {
         truth.push_back(4 + 0.01 * i);
-        scan.push(water_and_bottom(truth.back(), random, i % 40 < 6));
+        scan.push({water_and_bottom(truth.back(), random, i % 40 < 6), std::nullopt, {}});
     }
     for (std::size_t i = 30; i < 275; ++i) {
-        ASSERT_TRUE(scan.row(i).bottom.found) << i;
-        EXPECT_NEAR(scan.row(i).bottom.altitude_m, truth[i], 0.12) << i;
+        ASSERT_TRUE(scan.bottom(i).found) << i;
+        EXPECT_NEAR(scan.bottom(i).altitude_m, truth[i], 0.12) << i;
     }
 }
 
@@ -59,8 +60,8 @@ TEST(BottomTracker, FindsANewBottomAfterAStep) {
     std::mt19937 random(2);
     Scan scan;
     for (int i = 0; i < 260; ++i)
-        scan.push(water_and_bottom(i < 100 ? 3.0 : 9.0, random));
-    EXPECT_NEAR(scan.row(90).bottom.altitude_m, 3, 0.12);
+        scan.push({water_and_bottom(i < 100 ? 3.0 : 9.0, random), std::nullopt, {}});
+    EXPECT_NEAR(scan.bottom(90).altitude_m, 3, 0.12);
     EXPECT_NEAR(scan.newest().bottom.altitude_m, 9, 0.15);
 }
 
@@ -72,7 +73,7 @@ TEST(BottomTracker, SaysNothingOverNoise) {
         for (auto &b : p.beams)
             for (auto &c : b.code)
                 c = static_cast<std::uint16_t>(100 + random() % 5);
-        scan.push(std::move(p));
+        scan.push({std::move(p), std::nullopt, {}});
     }
     EXPECT_FALSE(scan.newest().bottom.found);
 }
@@ -83,14 +84,14 @@ TEST(BottomTracker, AgreesWithTheSoundersOwnDepthOnTheSample) {
     ASSERT_TRUE(r);
     Scan scan;
     for (auto &p : r->pings)
-        scan.push(std::move(p));
+        scan.push({std::move(p), std::nullopt, {}});
     double sum = 0;
     int n = 0;
     for (auto i = scan.first(); i < scan.end(); ++i) {
-        const auto d = r->head.nav.depth_at(scan.row(i).ping.time);
-        if (!d || !scan.row(i).bottom.found)
+        const auto d = r->head.nav.depth_at(scan.facts(i).time);
+        if (!d || !scan.bottom(i).found)
             continue;
-        sum += std::fabs(scan.row(i).bottom.altitude_m - d->below_transducer_m);
+        sum += std::fabs(scan.bottom(i).altitude_m - d->below_transducer_m);
         ++n;
     }
     ASSERT_GT(n, 600);
@@ -169,21 +170,24 @@ TEST(Scan, KeepsTheNumbersOfItsRowsWhenItLetsOldOnesGo) {
     for (int i = 0; i < 600; ++i) {
         auto p = water_and_bottom(4, random);
         p.time = i;
-        scan.push(std::move(p));
+        scan.push({std::move(p), std::nullopt, {}});
     }
     EXPECT_EQ(scan.end(), 600u);
     EXPECT_GT(scan.first(), 0u);
-    EXPECT_EQ(scan.row(scan.first()).ping.time, static_cast<UnixNs>(scan.first()));
+    EXPECT_EQ(scan.facts(scan.first()).time, static_cast<UnixNs>(scan.first()));
     EXPECT_FALSE(scan.holds(scan.first() - 1));
 }
 
 TEST(LevelHistogram, TheWindowShowsBottomInTheMiddleAndClipsLittle) {
     std::mt19937 random(1);
     Scan scan;
-    for (int i = 0; i < 100; ++i)
-        scan.push(water_and_bottom(4, random));
-    const auto w = scan.levels().fitting_window();
-    const double middle = scan.levels().bottom_quantile_db(0.5);
+    LevelHistogram levels;
+    for (int i = 0; i < 100; ++i) {
+        scan.push({water_and_bottom(4, random), std::nullopt, {}});
+        levels.add(scan.ping(scan.end() - 1), scan.newest().bottom);
+    }
+    const auto w = levels.fitting_window();
+    const double middle = levels.bottom_quantile_db(0.5);
     EXPECT_GT(w.level_of(middle), 80);
     EXPECT_LT(w.level_of(middle), 200);
     EXPECT_LT(w.level_of(12 * 0.3), 40); // the water is dark

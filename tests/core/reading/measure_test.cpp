@@ -23,7 +23,7 @@ Scan scan_of(const std::string &path) {
     scan.nav = std::move(r->head.nav);
     scan.installation = r->head.installation;
     for (auto &p : r->pings)
-        scan.push(std::move(p));
+        scan.push({std::move(p), std::nullopt, {}});
     return scan;
 }
 
@@ -70,7 +70,7 @@ const std::vector<ByEye> by_eye{
 };
 
 MeasureHandles handles_of(const Scan &scan, const ByEye &e) {
-    const auto &ping = scan.row(e.ping).ping;
+    const auto &ping = scan.ping(e.ping);
     return {
         e.ping,    e.side, ping.slant_m(e.top), ping.slant_m(e.end), e.near > 0 ? ping.slant_m(e.near) : 0,
         e.floating};
@@ -96,15 +96,15 @@ TEST(MeasureSample, HeightsAndPlacesOfTenThingsAreRight) {
         ASSERT_TRUE(m->placed.at);
         auto where = *m;
         if (e.id == "011") { // its middle lies lower on the trunk
-            where = *measure(scan, {497, e.side, scan.row(497).ping.slant_m(258),
-                                    scan.row(497).ping.slant_m(322), 0, false});
+            where = *measure(
+                scan, {497, e.side, scan.ping(497).slant_m(258), scan.ping(497).slant_m(322), 0, false});
         }
         const LocalPlane plane(t.place);
         off.push_back(plane.to_plane(where.placed.at->place));
         placed.push_back(e.id);
         // The same thing by the shortcut √(r² − A²).
         const auto h = handles_of(scan, e);
-        const double short_g = ground_by_shortcut_m(h.top_m, scan.row(h.row).bottom.altitude_m);
+        const double short_g = ground_by_shortcut_m(h.top_m, scan.bottom(h.row).altitude_m);
         off_by_shortcut.push_back(
             plane.to_plane(place_beside(scan, h.row, h.side, {short_g, 0.1}).at->place));
     }
@@ -151,7 +151,7 @@ TEST(MeasureSimulated, APostAndAFishOfKnownHeight) {
         if (!event.ping)
             continue;
         scan.installation = sounder.scene().boat.installation;
-        scan.push(std::move(event.ping->ping));
+        scan.push({std::move(event.ping->ping), std::nullopt, event.ping->settings});
         boats.push_back(sounder.boat());
     }
     // Where the ray geometry puts echo and shadow end, from the scene alone; the picture must show them
@@ -172,10 +172,10 @@ TEST(MeasureSimulated, APostAndAFishOfKnownHeight) {
         const double g =
             std::hypot(x - boats[row].at.x - lever.east_m, y - boats[row].at.y - lever.north_m) + half_width;
         const double a = 6 - scan.installation.draught_m();
-        ASSERT_TRUE(scan.row(row).bottom.found);
-        EXPECT_NEAR(scan.row(row).bottom.altitude_m, a, 0.1);
-        const auto &beam = *scan.row(row).ping.beam(Side::starboard);
-        const auto &ping = scan.row(row).ping;
+        ASSERT_TRUE(scan.bottom(row).found);
+        EXPECT_NEAR(scan.bottom(row).altitude_m, a, 0.1);
+        const auto &beam = *scan.ping(row).beam(Side::starboard);
+        const auto &ping = scan.ping(row);
         const auto mean = [&](double from, double to) {
             double s = 0;
             int n = 0;
@@ -204,8 +204,7 @@ TEST(Cursor, TellsWaterFromBottomAndTheWayBack) {
     const auto scan = scan_of(test::sample());
     const auto bottom = read_cursor(scan, {300, Side::port, 15});
     ASSERT_TRUE(bottom.ground_m);
-    EXPECT_NEAR(bottom.ground_m->value, std::sqrt(15 * 15 - std::pow(scan.row(300).bottom.altitude_m, 2)),
-                1e-6);
+    EXPECT_NEAR(bottom.ground_m->value, std::sqrt(15 * 15 - std::pow(scan.bottom(300).altitude_m, 2)), 1e-6);
     ASSERT_TRUE(bottom.from_boat_now);
     EXPECT_GT(bottom.from_boat_now->distance_m, 50); // the boat went on some seventy metres
     const auto water = read_cursor(scan, {300, Side::port, 2});
@@ -229,7 +228,7 @@ TEST(Measure, SaysWhyAPlaceIsUnknown) {
 
 TEST(Measure, AShadowAtTheEdgeOfTheRangeIsCut) {
     const auto scan = scan_of(test::sample());
-    const auto &ping = scan.row(100).ping;
+    const auto &ping = scan.ping(100);
     const auto m = measure(scan, {100, Side::port, 18, ping.range_m(), 0, false});
     ASSERT_TRUE(m);
     EXPECT_TRUE(m->shadow.at_least);

@@ -1,0 +1,37 @@
+// The same place as two passes saw it, side by side, north up, at one scale.
+#pragma once
+
+#include "feed/survey.hpp"
+#include "picture/plan_patch.hpp"
+
+#include <QWidget>
+
+namespace heron::app {
+
+class PassCompare : public QWidget {
+    Q_OBJECT
+  public:
+    PassCompare(Survey &survey, QWidget *parent = nullptr);
+    /// Shows a place as seen at `row`, and the latest other pass beside it. False when no other pass saw it.
+    bool show(const GeoPoint &place, std::size_t row);
+    /// The next of the other passes.
+    void next();
+    const std::vector<Look> &looks() const { return looks_; }
+
+  signals:
+    void closed();
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+
+  private:
+    QString words(const Look &look) const;
+    Survey &survey_;
+    GeoPoint place_;
+    std::vector<Look> looks_;
+    std::size_t here_ = 0, other_ = 0;
+    double size_m_ = 16;
+};
+
+} // namespace heron::app

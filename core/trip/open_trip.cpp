@@ -1,0 +1,64 @@
+#include "trip/open_trip.hpp"
+
+#include "recording/nmea_feed.hpp"
+
+#include <algorithm>
+#include <map>
+
+namespace heron {
+
+Result<void> open_into(TripFile &trip, Scan &scan, Overview &overview) {
+    auto facts = trip.facts();
+    if (!facts)
+        return tl::unexpected(facts.error());
+    const auto rows = trip.rows();
+    facts->resize(std::min(facts->size(), rows));
+    scan.installation = trip.head().installation;
+    scan.nav = trip.nav();
+    // Sentences that came after the last nav sample was written.
+    UnixNs told = 0;
+    if (!scan.nav.positions().empty())
+        told = scan.nav.positions().back().time;
+    if (!scan.nav.attitudes().empty())
+        told = std::max(told, scan.nav.attitudes().back().time);
+    if (facts->size() < rows) {
+        std::map<std::uint8_t, NmeaFeed> feeds;
+        NavTrack late;
+        for (const auto &s :
+             trip.sentences(told > 0 ? told - 5 * ns_per_s : 0, std::numeric_limits<UnixNs>::max()))
+            feeds[s.source].take(s.line, s.time, late);
+        for (const auto &p : late.positions())
+            if (p.time > told)
+                scan.nav.add(p);
+        for (const auto &a : late.attitudes())
+            if (a.time > told)
+                scan.nav.add(a);
+        for (const auto &d : late.depths())
+            if (d.time > told)
+                scan.nav.add(d);
+    }
+    auto *source = &trip;
+    scan.set_fetch([source](std::size_t first, std::size_t count) { return source->fetch(first, count); });
+    scan.set_all_settings(trip.settings());
+    scan.push_known(*facts);
+    for (auto n = facts->size(); n < rows;) {
+        constexpr std::size_t at_once = 256;
+        auto part = trip.fetch(n, std::min(at_once, rows - n));
+        part.resize(std::min(at_once, rows - n));
+        for (auto &r : part) {
+            if (r.ping.beams.empty())
+                scan.push_gap();
+            else
+                scan.push(std::move(r));
+        }
+        n += part.size();
+    }
+    overview.clear();
+    overview.add_lines(trip.overview());
+    const auto small = overview.lines(0).size() * rows_an_overview_line;
+    for (auto n = small; n < rows; ++n)
+        overview.add(scan.ping(n));
+    return {};
+}
+
+} // namespace heron

@@ -1,0 +1,592 @@
+#include "trip/trip_file.hpp"
+
+#include "files/atomic_file.hpp"
+#include "files/geopackage.hpp"
+#include "trip/nav_codec.hpp"
+#include "trip/trip_schema.hpp"
+
+#include <algorithm>
+#include <charconv>
+#include <cstring>
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <map>
+#include <mutex>
+#include <nlohmann/json.hpp>
+#include <set>
+#include <sys/file.h>
+#include <sys/stat.h>
+#include <zstd.h>
+
+namespace heron {
+namespace {
+
+using nlohmann::json;
+
+std::string told(const Installation &i) {
+    const auto offset = [](const BodyOffset &o) {
+        return json::array({o.forward_m, o.starboard_m, o.down_m});
+    };
+    return json{{"transducer", offset(i.transducer)},
+                {"antenna", offset(i.antenna)},
+                {"water_level", i.water_level_m}}
+        .dump();
+}
+Installation installation_in(const std::string &text) {
+    Installation i;
+    try {
+        const auto j = json::parse(text);
+        const auto offset = [&](const char *key) {
+            const auto &o = j.at(key);
+            return BodyOffset{o.at(0).get<double>(), o.at(1).get<double>(), o.at(2).get<double>()};
+        };
+        i.transducer = offset("transducer");
+        i.antenna = offset("antenna");
+        i.water_level_m = j.at("water_level").get<double>();
+    } catch (const json::exception &) {
+        return {};
+    }
+    return i;
+}
+
+void append_row(ByteWriter &w, const SoundedRow &row) {
+    w.put(static_cast<std::uint8_t>(row.down.has_value()));
+    append_settings(w, row.settings);
+    append_ping(w, row.ping);
+    if (row.down)
+        append_ping(w, *row.down);
+}
+std::optional<SoundedRow> read_row(ByteReader &r) {
+    SoundedRow row;
+    const bool down = r.get<std::uint8_t>() != 0;
+    row.settings = read_settings(r);
+    auto ping = read_ping(r);
+    if (!ping)
+        return std::nullopt;
+    row.ping = std::move(*ping);
+    if (down)
+        row.down = read_ping(r);
+    return row;
+}
+
+UnixNs whole_in(const std::string &text) {
+    UnixNs v = 0;
+    std::from_chars(text.data(), text.data() + text.size(), v);
+    return v;
+}
+
+// Locks against a second writer. The descriptors are kept open until the program ends: closing one would drop
+// the locks that SQLite itself holds on the same file.
+class WriterLocks {
+  public:
+    /// A descriptor that holds the lock, or −1 where another one has it.
+    int take(const std::filesystem::path &path) {
+        const std::scoped_lock hold(mutex_);
+        struct stat about {};
+        if (::stat(path.c_str(), &about) != 0)
+            return -1;
+        auto [at, fresh] = descriptors_.try_emplace({about.st_dev, about.st_ino}, -1);
+        if (fresh)
+            at->second = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+        if (held_.contains(at->second) || ::flock(at->second, LOCK_EX | LOCK_NB) != 0)
+            return -1;
+        held_.insert(at->second);
+        return at->second;
+    }
+    void give_back(int descriptor) {
+        const std::scoped_lock hold(mutex_);
+        if (held_.erase(descriptor) > 0)
+            ::flock(descriptor, LOCK_UN);
+    }
+
+  private:
+    std::mutex mutex_;
+    std::map<std::pair<dev_t, ino_t>, int> descriptors_;
+    std::set<int> held_;
+};
+
+WriterLocks &writer_locks() {
+    static WriterLocks locks;
+    return locks;
+}
+
+tl::unexpected<Fault> no_trip(const std::filesystem::path &path) {
+    return fail(fmt::format("{} is no trip of Young Heron, or it is damaged", path.string()),
+                "it was left as it is", "choose a file that ends in .trip.gpkg");
+}
+
+} // namespace
+
+std::vector<std::uint8_t> squeeze(std::span<const std::uint8_t> bytes) {
+    std::vector<std::uint8_t> out(ZSTD_compressBound(bytes.size()));
+    const auto n = ZSTD_compress(out.data(), out.size(), bytes.data(), bytes.size(), 1);
+    out.resize(ZSTD_isError(n) != 0 ? 0 : n);
+    return out;
+}
+
+std::optional<std::vector<std::uint8_t>> unsqueeze(std::span<const std::uint8_t> bytes, std::size_t most) {
+    const auto size = ZSTD_getFrameContentSize(bytes.data(), bytes.size());
+    if (size == ZSTD_CONTENTSIZE_ERROR || size == ZSTD_CONTENTSIZE_UNKNOWN || size > most)
+        return std::nullopt;
+    std::vector<std::uint8_t> out(size);
+    const auto n = ZSTD_decompress(out.data(), out.size(), bytes.data(), bytes.size());
+    if (ZSTD_isError(n) != 0 || n != size)
+        return std::nullopt;
+    return out;
+}
+
+Result<TripFile> TripFile::create(const std::filesystem::path &path, const TripHead &head) {
+    std::error_code error;
+    if (std::filesystem::exists(path, error))
+        return fail(fmt::format("{} stands there already", path.string()), "it was left as it is",
+                    "choose another name");
+    auto db = Database::open(path, Database::Mode::create);
+    if (!db)
+        return tl::unexpected(db.error());
+    db->run("PRAGMA journal_mode = WAL");
+    db->run("PRAGMA synchronous = FULL");
+    {
+        Transaction change(*db);
+        if (!change.begun() || !make_trip_schema(*db) || !change.commit()) {
+            auto fault = db->fault("set up", "nothing was there before");
+            std::filesystem::remove(path, error);
+            return fault;
+        }
+    }
+    TripFile trip(std::move(*db), writer_locks().take(path), true);
+    trip.head_ = head;
+    for (const auto &[key, value] : {std::pair<std::string, std::string>{"water", head.water},
+                                     {"sounder", head.sounder},
+                                     {"started", std::to_string(head.started)},
+                                     {"made_by", "Young Heron 0.1.0"},
+                                     {"installation", told(head.installation)}})
+        if (auto r = trip.set_value(key, value); !r)
+            return tl::unexpected(r.error());
+    return trip;
+}
+
+Result<void> TripFile::read_head() {
+    head_.water = value("water");
+    head_.sounder = value("sounder");
+    head_.started = whole_in(value("started"));
+    head_.installation = installation_in(value("installation"));
+    settings_written_ =
+        static_cast<std::size_t>(db_.number("SELECT count(*) FROM heron_sounding").value_or(0));
+    return {};
+}
+
+Result<TripFile> TripFile::open(const std::filesystem::path &path) {
+    std::error_code error;
+    if (!std::filesystem::exists(path, error))
+        return fail(fmt::format("{}: there is no such file", path.string()));
+    const int lock = writer_locks().take(path);
+    if (lock < 0)
+        return fail(fmt::format("{} is open in another window", path.string()),
+                    "it goes on there undisturbed", "close it there first");
+    auto db = Database::open(path, Database::Mode::write);
+    std::optional<std::int64_t> schema;
+    if (db)
+        schema = db->number("SELECT value FROM heron_trip WHERE key = 'schema'");
+    if (!db || !schema) {
+        writer_locks().give_back(lock);
+        return no_trip(path);
+    }
+    if (*schema > schema_version) {
+        writer_locks().give_back(lock);
+        return fail(fmt::format("{} was written by a newer Young Heron (schema {}, this one knows {})",
+                                path.string(), *schema, schema_version),
+                    "it was left as it is", "open it with the newer program");
+    }
+    if (*schema < schema_version) {
+        auto moved = std::move(*db);
+        const auto upgraded = upgrade_on_a_copy(moved);
+        { const auto gone = std::move(moved); }
+        writer_locks().give_back(lock);
+        if (!upgraded)
+            return tl::unexpected(upgraded.error());
+        return open(path);
+    }
+    db->run("PRAGMA journal_mode = WAL");
+    db->run("PRAGMA synchronous = FULL");
+    TripFile trip(std::move(*db), lock, true);
+    if (auto r = trip.read_head(); !r)
+        return tl::unexpected(r.error());
+    return trip;
+}
+
+Result<TripFile> TripFile::look(const std::filesystem::path &path) {
+    auto db = Database::open(path, Database::Mode::read);
+    if (!db)
+        return tl::unexpected(db.error());
+    const auto schema = db->number("SELECT value FROM heron_trip WHERE key = 'schema'");
+    if (!schema)
+        return no_trip(path);
+    if (*schema != schema_version)
+        return fail(
+            fmt::format("{} has schema {}, this program reads {}", path.string(), *schema, schema_version),
+            "it was left as it is", "open it to write once, so that it is upgraded");
+    TripFile trip(std::move(*db), -1, false);
+    if (auto r = trip.read_head(); !r)
+        return tl::unexpected(r.error());
+    return trip;
+}
+
+TripFile::TripFile(TripFile &&other) noexcept
+    : db_(std::move(other.db_)), lock_(std::exchange(other.lock_, -1)),
+      writes_(std::exchange(other.writes_, false)), head_(std::move(other.head_)),
+      settings_written_(other.settings_written_) {}
+
+TripFile &TripFile::operator=(TripFile &&other) noexcept {
+    std::swap(db_, other.db_);
+    std::swap(lock_, other.lock_);
+    std::swap(writes_, other.writes_);
+    std::swap(head_, other.head_);
+    std::swap(settings_written_, other.settings_written_);
+    return *this;
+}
+
+TripFile::~TripFile() {
+    // Whoever closes last folds the log; others who still look keep it open, and it folds with them.
+    if (writes_)
+        db_.run("PRAGMA wal_checkpoint(TRUNCATE); PRAGMA journal_mode = DELETE");
+    { const auto gone = std::move(db_); }
+    if (lock_ >= 0)
+        writer_locks().give_back(lock_);
+}
+
+Result<void> TripFile::set_value(const std::string &key, const std::string &text) {
+    auto s = db_.prepare("INSERT OR REPLACE INTO heron_trip VALUES (?1, ?2)");
+    if (!s.ready() || !s.bind(1, key).bind(2, text).run())
+        return db_.fault("written");
+    return {};
+}
+
+std::string TripFile::value(const std::string &key) const {
+    auto s = db_.prepare("SELECT value FROM heron_trip WHERE key = ?1");
+    return s.ready() && s.bind(1, key).next() ? s.text(0) : std::string();
+}
+
+Result<void> TripFile::append(const Batch &batch) {
+    Transaction change(db_);
+    if (!change.begun())
+        return db_.fault("written");
+    if (!batch.rows.empty()) {
+        ByteWriter w;
+        for (const auto &r : batch.rows)
+            append_row(w, r);
+        const auto payload = squeeze(w.bytes);
+        auto block =
+            db_.prepare("INSERT INTO heron_block (first_row, rows, time_first, time_last, bytes) VALUES "
+                        "(?1, ?2, ?3, ?4, ?5)");
+        if (!block.ready() || !block.bind(1, batch.first_row)
+                                   .bind(2, batch.rows.size())
+                                   .bind(3, batch.rows.front().ping.time)
+                                   .bind(4, batch.rows.back().ping.time)
+                                   .bind(5, payload.size())
+                                   .run())
+            return db_.fault("written");
+        auto pings = db_.prepare("INSERT INTO heron_pings VALUES (?1, ?2)");
+        if (!pings.ready() || !pings.bind(1, db_.last_row_id()).bind_blob(2, payload).run())
+            return db_.fault("written");
+    }
+    if (!batch.sentences.empty()) {
+        std::string text;
+        for (const auto &s : batch.sentences)
+            text += fmt::format("{}\t{}\t{}\n", s.time, s.source, s.line);
+        const auto payload = squeeze({reinterpret_cast<const std::uint8_t *>(text.data()), text.size()});
+        auto s =
+            db_.prepare("INSERT INTO heron_sentences (time_first, time_last, payload) VALUES (?1, ?2, ?3)");
+        if (!s.ready() || !s.bind(1, batch.sentences.front().time)
+                               .bind(2, batch.sentences.back().time)
+                               .bind_blob(3, payload)
+                               .run())
+            return db_.fault("written");
+    }
+    if (!change.commit())
+        return db_.fault("written");
+    return {};
+}
+
+Result<void> TripFile::append(const Knowledge &k) {
+    Transaction change(db_);
+    if (!change.begun())
+        return db_.fault("written");
+    bool good = true;
+    if (!k.facts.empty()) {
+        auto s = db_.prepare("INSERT OR REPLACE INTO heron_facts VALUES (?1, ?2, ?3)");
+        good =
+            s.ready() &&
+            s.bind(1, k.first_row).bind(2, k.facts.size()).bind_blob(3, squeeze(pack_facts(k.facts))).run();
+    }
+    auto written = settings_written_;
+    for (; good && written < k.settings.size(); ++written) {
+        ByteWriter w;
+        append_settings(w, k.settings[written]);
+        auto s = db_.prepare("INSERT OR REPLACE INTO heron_sounding VALUES (?1, ?2)");
+        good = s.ready() && s.bind(1, written).bind_blob(2, w.bytes).run();
+    }
+    const auto &nav = k.nav;
+    if (good && !(nav.positions().empty() && nav.attitudes().empty() && nav.depths().empty() &&
+                  nav.speeds().empty())) {
+        auto s = db_.prepare("INSERT INTO heron_nav (payload) VALUES (?1)");
+        good = s.ready() && s.bind_blob(1, squeeze(pack_nav(nav))).run();
+    }
+    if (good && !k.overview.empty()) {
+        auto s = db_.prepare("INSERT INTO heron_overview (payload) VALUES (?1)");
+        good = s.ready() &&
+               s.bind_blob(1, {k.overview.front().data(), k.overview.size() * sizeof(OverviewLine)}).run();
+    }
+    if (!good || !change.commit())
+        return db_.fault("written");
+    settings_written_ = written;
+    return {};
+}
+
+Result<void> TripFile::append(const std::vector<Stretch> &stretches) {
+    Transaction change(db_);
+    if (!change.begun())
+        return db_.fault("written");
+    auto s = db_.prepare(
+        "INSERT INTO track (geom, started, ended, straight, speed_m_s, depth_m, first_row, last_row) "
+        "VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8)");
+    for (const auto &t : stretches) {
+        if (t.line.size() < 2)
+            continue;
+        std::vector<LonLat> line;
+        line.reserve(t.line.size());
+        for (const auto &p : t.line)
+            line.emplace_back(p.longitude_deg, p.latitude_deg);
+        s.reset();
+        if (!s.ready() || !s.bind_blob(1, line_blob(line))
+                               .bind(2, print_rfc3339(t.from))
+                               .bind(3, print_rfc3339(t.to))
+                               .bind(4, t.straight ? 1 : 0)
+                               .bind(5, t.speed_m_s)
+                               .bind(6, t.depth_m)
+                               .bind(7, t.first_row)
+                               .bind(8, t.last_row)
+                               .run())
+            return db_.fault("written");
+    }
+    if (!touch_layer(db_, "track") || !change.commit())
+        return db_.fault("written");
+    return {};
+}
+
+Result<std::int64_t> TripFile::log(const SettingChange &c) {
+    auto s =
+        db_.prepare("INSERT INTO heron_changes (time, row, by, what, reason, before, after, picture_before, "
+                    "picture_after, verdict) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10)");
+    if (!s.ready() || !s.bind(1, c.time)
+                           .bind(2, c.row)
+                           .bind(3, c.by)
+                           .bind(4, c.what)
+                           .bind(5, c.reason)
+                           .bind(6, c.before)
+                           .bind(7, c.after)
+                           .bind_blob(8, c.picture_before)
+                           .bind_blob(9, c.picture_after)
+                           .bind(10, c.verdict)
+                           .run())
+        return db_.fault("written");
+    return db_.last_row_id();
+}
+
+Result<void> TripFile::judge(std::int64_t change, const std::string &verdict,
+                             const std::vector<std::uint8_t> &picture_after) {
+    auto s = db_.prepare("UPDATE heron_changes SET verdict = ?2, picture_after = coalesce(?3, picture_after) "
+                         "WHERE id = ?1");
+    if (!s.ready() || !s.bind(1, change).bind(2, verdict).bind_blob(3, picture_after).run())
+        return db_.fault("written");
+    return {};
+}
+
+Result<void> TripFile::note(UnixNs time, std::size_t row, const std::string &text) {
+    auto s = db_.prepare("INSERT INTO heron_notes (time, row, text) VALUES (?1, ?2, ?3)");
+    if (!s.ready() || !s.bind(1, time).bind(2, row).bind(3, text).run())
+        return db_.fault("written");
+    return {};
+}
+
+Result<void> TripFile::set_conditions(UnixNs time, const TripConditions &c) {
+    json what{{"wind", c.wind}, {"sky", c.sky}, {"clarity", c.clarity}, {"level", c.level}};
+    if (c.temperature_c)
+        what["temperature_c"] = *c.temperature_c;
+    auto s = db_.prepare("INSERT INTO heron_conditions (time, what) VALUES (?1, ?2)");
+    if (!s.ready() || !s.bind(1, time).bind(2, what.dump()).run())
+        return db_.fault("written");
+    return {};
+}
+
+std::size_t TripFile::rows() const {
+    return static_cast<std::size_t>(db_.number("SELECT max(first_row + rows) FROM heron_block").value_or(0));
+}
+
+std::vector<std::pair<std::size_t, std::size_t>> TripFile::blocks() const {
+    std::vector<std::pair<std::size_t, std::size_t>> all;
+    auto s = db_.prepare("SELECT first_row, first_row + rows FROM heron_block ORDER BY first_row");
+    while (s.next())
+        all.emplace_back(s.whole(0), s.whole(1));
+    return all;
+}
+
+std::vector<SoundedRow> TripFile::fetch(std::size_t first, std::size_t count) const {
+    std::vector<SoundedRow> rows;
+    auto s = db_.prepare(
+        "SELECT b.first_row, p.payload FROM heron_block b JOIN heron_pings p ON p.block = b.id WHERE "
+        "b.first_row < ?2 AND b.first_row + b.rows > ?1 ORDER BY b.first_row");
+    if (!s.ready())
+        return rows;
+    s.bind(1, first).bind(2, first + count);
+    while (s.next()) {
+        const auto bytes = unsqueeze(s.blob(1));
+        if (!bytes)
+            continue;
+        ByteReader in(*bytes);
+        for (auto n = static_cast<std::size_t>(s.whole(0)); !in.at_end(); ++n) {
+            auto row = read_row(in);
+            if (!row)
+                break;
+            if (n < first || n >= first + count)
+                continue;
+            rows.resize(n - first); // rows that were never kept hold no beams
+            rows.push_back(std::move(*row));
+        }
+    }
+    return rows;
+}
+
+Result<std::vector<RowFacts>> TripFile::facts() const {
+    std::vector<RowFacts> all;
+    auto s = db_.prepare("SELECT first_row, payload FROM heron_facts ORDER BY first_row");
+    if (!s.ready())
+        return db_.fault("read");
+    while (s.next()) {
+        const auto bytes = unsqueeze(s.blob(1));
+        const auto part = bytes ? unpack_facts(*bytes) : std::nullopt;
+        if (!part)
+            continue;
+        const auto first = static_cast<std::size_t>(s.whole(0));
+        if (first > all.size()) {
+            RowFacts gap = all.empty() ? RowFacts() : all.back();
+            gap.bottom = {};
+            all.resize(first, gap);
+        }
+        all.resize(first);
+        all.insert(all.end(), part->begin(), part->end());
+    }
+    if (!s.done())
+        return db_.fault("read to its end");
+    return all;
+}
+
+std::vector<SoundingSettings> TripFile::settings() const {
+    std::vector<SoundingSettings> all;
+    auto s = db_.prepare("SELECT settings FROM heron_sounding ORDER BY id");
+    while (s.next()) {
+        ByteReader in(s.blob(0));
+        all.push_back(read_settings(in));
+    }
+    return all;
+}
+
+NavTrack TripFile::nav() const {
+    NavTrack nav;
+    auto s = db_.prepare("SELECT payload FROM heron_nav ORDER BY id");
+    while (s.next())
+        if (const auto bytes = unsqueeze(s.blob(0)))
+            unpack_nav(*bytes, nav);
+    return nav;
+}
+
+std::vector<OverviewLine> TripFile::overview() const {
+    std::vector<OverviewLine> lines;
+    auto s = db_.prepare("SELECT payload FROM heron_overview ORDER BY id");
+    while (s.next()) {
+        const auto bytes = s.blob(0);
+        for (std::size_t at = 0; at + sizeof(OverviewLine) <= bytes.size(); at += sizeof(OverviewLine)) {
+            OverviewLine line;
+            std::memcpy(line.data(), bytes.data() + at, sizeof line);
+            lines.push_back(line);
+        }
+    }
+    return lines;
+}
+
+std::vector<SettingChange> TripFile::changes(bool with_pictures) const {
+    std::vector<SettingChange> all;
+    auto s = db_.prepare(
+        with_pictures ? "SELECT id, time, row, by, what, reason, before, after, verdict, picture_before, "
+                        "picture_after FROM heron_changes ORDER BY id"
+                      : "SELECT id, time, row, by, what, reason, before, after, verdict, NULL, NULL FROM "
+                        "heron_changes ORDER BY id");
+    while (s.next()) {
+        SettingChange c;
+        c.id = s.whole(0);
+        c.time = s.whole(1);
+        c.row = static_cast<std::size_t>(s.whole(2));
+        c.by = s.text(3);
+        c.what = s.text(4);
+        c.reason = s.text(5);
+        c.before = s.text(6);
+        c.after = s.text(7);
+        c.verdict = s.text(8);
+        const auto before = s.blob(9);
+        c.picture_before.assign(before.begin(), before.end());
+        const auto after = s.blob(10);
+        c.picture_after.assign(after.begin(), after.end());
+        all.push_back(std::move(c));
+    }
+    return all;
+}
+
+std::optional<TripConditions> TripFile::conditions() const {
+    auto s = db_.prepare("SELECT what FROM heron_conditions ORDER BY id DESC LIMIT 1");
+    if (!s.ready() || !s.next())
+        return std::nullopt;
+    try {
+        const auto j = json::parse(s.text(0));
+        TripConditions c;
+        c.wind = j.value("wind", "");
+        c.sky = j.value("sky", "");
+        c.clarity = j.value("clarity", "");
+        c.level = j.value("level", "");
+        if (j.contains("temperature_c"))
+            c.temperature_c = j["temperature_c"].get<double>();
+        return c;
+    } catch (const json::exception &) {
+        return std::nullopt;
+    }
+}
+
+std::vector<HeardSentence> TripFile::sentences(UnixNs from, UnixNs to) const {
+    std::vector<HeardSentence> all;
+    auto s = db_.prepare(
+        "SELECT payload FROM heron_sentences WHERE time_last >= ?1 AND time_first <= ?2 ORDER BY id");
+    if (!s.ready())
+        return all;
+    s.bind(1, from).bind(2, to);
+    while (s.next()) {
+        const auto bytes = unsqueeze(s.blob(0));
+        if (!bytes)
+            continue;
+        std::string_view text(reinterpret_cast<const char *>(bytes->data()), bytes->size());
+        while (!text.empty()) {
+            const auto end = std::min(text.find('\n'), text.size());
+            const auto line = text.substr(0, end);
+            text.remove_prefix(std::min(end + 1, text.size()));
+            const auto a = line.find('\t'), b = line.find('\t', a + 1);
+            if (a == std::string_view::npos || b == std::string_view::npos)
+                continue;
+            HeardSentence h;
+            h.time = whole_in(std::string(line.substr(0, a)));
+            h.source = static_cast<std::uint8_t>(whole_in(std::string(line.substr(a + 1, b - a - 1))));
+            h.line = line.substr(b + 1);
+            if (h.time >= from && h.time <= to)
+                all.push_back(std::move(h));
+        }
+    }
+    return all;
+}
+
+} // namespace heron

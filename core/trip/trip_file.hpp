@@ -1,0 +1,130 @@
+// The trip: one GeoPackage that holds what a day on the water brought. docs/trip-file.md describes it.
+#pragma once
+
+#include "fault/fault.hpp"
+#include "files/database.hpp"
+#include "geo/position.hpp"
+#include "picture/overview.hpp"
+#include "picture/row_facts.hpp"
+#include "picture/stretches.hpp"
+#include "sonar/nav_track.hpp"
+#include "sonar/sounded_row.hpp"
+
+#include <filesystem>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace heron {
+
+struct TripHead {
+    std::string water;   ///< the name of the lake or river
+    std::string sounder; ///< what sounded
+    UnixNs started = 0;
+    Installation installation;
+};
+
+/// A sentence as it came, and from which source.
+struct HeardSentence {
+    UnixNs time = 0;
+    std::uint8_t source = 0;
+    std::string line;
+};
+
+/// What was set, by whom, why, and how the picture looked before and after.
+struct SettingChange {
+    std::int64_t id = 0;
+    UnixNs time = 0;
+    std::size_t row = 0;
+    std::string by;     ///< "guide", "advice", "tune", "depth"
+    std::string what;   ///< "gain", "range", "band", "window", …
+    std::string reason; ///< one line
+    std::string before, after;
+    std::vector<std::uint8_t> picture_before, picture_after; ///< see `pack_chip` in picture/chip.hpp
+    std::string verdict;                                     ///< "", "better", "worse"
+};
+
+struct TripConditions {
+    std::string wind, sky, clarity, level;
+    std::optional<double> temperature_c;
+    bool operator==(const TripConditions &) const = default;
+};
+
+/// One connection to a trip. Not for several threads at once; each thread opens its own.
+class TripFile {
+  public:
+    static constexpr int schema_version = 2;
+    static constexpr const char *suffix = ".trip.gpkg";
+
+    /// A new trip; refuses a path at which something stands.
+    static Result<TripFile> create(const std::filesystem::path &path, const TripHead &head);
+    /// An existing trip to write to; upgrades an older schema on a copy that then takes its place. Refuses
+    /// newer schemas, other files, and trips that another program has open to write.
+    static Result<TripFile> open(const std::filesystem::path &path);
+    /// To look only, beside whoever writes.
+    static Result<TripFile> look(const std::filesystem::path &path);
+    TripFile(TripFile &&) noexcept;
+    TripFile &operator=(TripFile &&) noexcept;
+    ~TripFile(); ///< a writer folds the log into the one file
+
+    const std::filesystem::path &path() const { return db_.path(); }
+    const TripHead &head() const { return head_; }
+    Result<void> set_value(const std::string &key, const std::string &value);
+    std::string value(const std::string &key) const;
+
+    // Writing; each is one transaction, on the disk when it returns.
+    struct Batch {
+        std::size_t first_row = 0;
+        std::vector<SoundedRow> rows;
+        std::vector<HeardSentence> sentences;
+    };
+    Result<void> append(const Batch &batch);
+    /// What became known of rows: facts with the settings they refer to, nav samples, overview lines.
+    struct Knowledge {
+        std::size_t first_row = 0;
+        std::vector<RowFacts> facts;
+        std::vector<SoundingSettings> settings; ///< all so far; new ones are added
+        NavTrack nav;                           ///< samples since the last time
+        std::vector<OverviewLine> overview;     ///< lines since the last time
+    };
+    Result<void> append(const Knowledge &knowledge);
+    Result<void> append(const std::vector<Stretch> &stretches);
+    Result<std::int64_t> log(const SettingChange &change); ///< its id
+    Result<void> judge(std::int64_t change, const std::string &verdict,
+                       const std::vector<std::uint8_t> &picture_after = {});
+    Result<void> note(UnixNs time, std::size_t row, const std::string &text);
+    Result<void> set_conditions(UnixNs time, const TripConditions &conditions);
+
+    // Reading.
+    std::size_t rows() const; ///< number of the row after the last one kept
+    std::vector<SoundedRow> fetch(std::size_t first, std::size_t count) const;
+    Result<std::vector<RowFacts>> facts() const;
+    std::vector<SoundingSettings> settings() const;
+    NavTrack nav() const;
+    std::vector<OverviewLine> overview() const;
+    std::vector<SettingChange> changes(bool with_pictures = true) const;
+    std::optional<TripConditions> conditions() const;
+    std::vector<HeardSentence> sentences(UnixNs from, UnixNs to) const;
+    /// First and last row of each block.
+    std::vector<std::pair<std::size_t, std::size_t>> blocks() const;
+
+    Database &database() { return db_; }
+    const Database &database() const { return db_; }
+
+  private:
+    TripFile(Database db, int lock, bool writes) : db_(std::move(db)), lock_(lock), writes_(writes) {}
+    Result<void> read_head();
+    Database db_;
+    int lock_ = -1;
+    bool writes_ = false;
+    TripHead head_;
+    std::size_t settings_written_ = 0;
+};
+
+/// zstd, level 1.
+std::vector<std::uint8_t> squeeze(std::span<const std::uint8_t> bytes);
+/// Nothing for bytes that are no frame, or one that claims more than `most` bytes.
+std::optional<std::vector<std::uint8_t>> unsqueeze(std::span<const std::uint8_t> bytes,
+                                                   std::size_t most = 256u << 20);
+
+} // namespace heron
