@@ -344,9 +344,10 @@ void Acoustics::add_streak(Ping &ping, std::mt19937 &random) const {
     }
 }
 
-// Energy into levels: speckle over the pulse, suspended matter, noise, TVG, gain and eight bits.
-Beam Acoustics::receive(const Heard &heard, Side side, const Band &band, const SoundingSettings &settings,
-                        double noise_db, double theta, std::mt19937 &random) {
+// Energy into levels: speckle over the pulse, suspended matter, noise and TVG.
+void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const Band &band,
+                        const SoundingSettings &settings, double noise_db, double theta,
+                        std::mt19937 &random) {
     Beam beam;
     beam.side = side;
     beam.azimuth_deg = nominal_azimuth_deg(side);
@@ -356,7 +357,7 @@ Beam Acoustics::receive(const Heard &heard, Side side, const Band &band, const S
     beam.gain_db = (settings.gain - 50) * gain_step_db;
     beam.scale = {db_at_zero, db_per_count, 0, 255};
     const std::size_t n = heard.energy.size();
-    beam.code.resize(n);
+    std::vector<float> levels(n);
     Normals normal(normals_, static_cast<std::uint32_t>(random()));
     // A pulse smears over c/(2B) of range.
     const double pulse_m = c_ / (2 * band.bandwidth_hz);
@@ -390,14 +391,16 @@ Beam Acoustics::receive(const Heard &heard, Side side, const Band &band, const S
         double level = 10 * std::log10(static_cast<double>(sum_re * sum_re + sum_im * sum_im) + 1e-12);
         // The transmission itself still rings close by.
         level = std::max(level, 118 - 160 * r);
-        level += settings.tvg_log * std::log10(std::max(r, 0.3)) + 2 * absorption * r + beam.gain_db;
-        beam.code[k] = static_cast<std::uint16_t>(
-            std::clamp(std::lround((level - db_at_zero) / db_per_count), 0L, 255L));
+        level += settings.tvg_log * std::log10(std::max(r, 0.3)) + 2 * absorption * r;
+        levels[k] = static_cast<float>(level);
     }
-    return beam;
+    into.ping.beams.push_back(std::move(beam));
+    into.level_db.push_back(std::move(levels));
+    into.energy.push_back(heard.energy);
 }
 
-Ping Acoustics::hear(const BoatState &boat, const SoundingSettings &settings, std::uint32_t noise_seed) {
+Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const SoundingSettings &settings,
+                                              std::uint32_t noise_seed) {
     const auto &band = band_nearest(settings.frequency_hz);
     const auto &at = scene_.boat.installation;
     const auto lever = turned(at.transducer, boat.heading_deg, boat.pitch_deg, boat.roll_deg);
@@ -405,7 +408,8 @@ Ping Acoustics::hear(const BoatState &boat, const SoundingSettings &settings, st
     const double depth = at.draught_m();
     std::mt19937 random(noise_seed);
 
-    Ping ping;
+    Unquantised out;
+    auto &ping = out.ping;
     ping.sound_speed_m_s = c_;
     ping.sample_interval_s = settings.range_m / samples_a_side * 2 / c_;
     ping.first_sample_s = ping.sample_interval_s / 2;
@@ -435,12 +439,14 @@ Ping Acoustics::hear(const BoatState &boat, const SoundingSettings &settings, st
         }
         // Crossed plugs: what one side hears comes out as the other.
         const auto side = port != fault.swapped ? Side::port : Side::starboard;
-        auto beam = receive(heard, side, band, settings, noise_db, theta, random);
+        receive(out, heard, side, band, settings, noise_db, theta, random);
         if (fault.weak_left_db > 0 && side == Side::port)
-            for (auto &c : beam.code)
-                c = static_cast<std::uint16_t>(std::max(0.0, c - fault.weak_left_db / db_per_count));
-        ping.beams.push_back(std::move(beam));
+            for (auto &level : out.level_db.back())
+                level -= static_cast<float>(fault.weak_left_db);
     }
+    out.streak = fault.streak_every > 0 && noise_seed % static_cast<std::uint32_t>(fault.streak_every) == 0;
+    if (!looks_down_)
+        return out;
     // Looking down: a fan thin along the track, and a cone as a plain sounder has.
     gather(place, 12);
     Heard thin{std::vector<float>(samples_a_side, 0.0F), cell};
@@ -448,16 +454,29 @@ Ping Acoustics::hear(const BoatState &boat, const SoundingSettings &settings, st
     for (const int s : {-90, 90})
         hear_plane(place, depth, (boat.heading_deg + s) / degrees_per_radian, 1, theta,
                    fan_at(90, down_fan_deg), sideways, thin);
-    ping.beams.push_back(receive(thin, Side::down, band, settings, noise_db, theta, random));
+    receive(out, thin, Side::down, band, settings, noise_db, theta, random);
     ping.beams.back().width_along_deg = band.along_deg;
     ping.beams.back().width_across_deg = down_fan_deg;
     Heard below{std::vector<float>(samples_a_side, 0.0F), cell};
     hear_down(place, depth, boat.heading_deg / degrees_per_radian, band, settings.range_m, below);
-    ping.beams.push_back(
-        receive(below, Side::down, band, settings, noise_db, down_cone_deg / degrees_per_radian, random));
-    if (fault.streak_every > 0 && noise_seed % static_cast<std::uint32_t>(fault.streak_every) == 0)
-        add_streak(ping, random);
-    return ping;
+    receive(out, below, Side::down, band, settings, noise_db, down_cone_deg / degrees_per_radian, random);
+    return out;
+}
+
+Ping Acoustics::hear(const BoatState &boat, const SoundingSettings &settings, std::uint32_t noise_seed) {
+    auto heard = hear_levels(boat, settings, noise_seed);
+    for (std::size_t b = 0; b < heard.ping.beams.size(); ++b) {
+        auto &beam = heard.ping.beams[b];
+        const auto &levels = heard.level_db[b];
+        beam.code.resize(levels.size());
+        std::transform(levels.begin(), levels.end(), beam.code.begin(),
+                       [&](float level) { return count_of(static_cast<double>(level), beam.gain_db); });
+    }
+    if (heard.streak) {
+        std::mt19937 random(noise_seed ^ 0xA51);
+        add_streak(heard.ping, random);
+    }
+    return std::move(heard.ping);
 }
 
 } // namespace heron::sim

@@ -5,7 +5,9 @@
 #include "sim/scene.hpp"
 #include "sonar/ping.hpp"
 
+#include <algorithm>
 #include <array>
+#include <cmath>
 #include <map>
 #include <random>
 #include <unordered_map>
@@ -38,9 +40,26 @@ class Acoustics {
     static constexpr double down_fan_deg = 46;    ///< across; along it is as thin as the side fans
 
     explicit Acoustics(const Scene &scene);
+    /// What comes out of the receiver before the gain: a ping whose beams hold no codes yet, and for each
+    /// beam its levels in decibels with TVG.
+    struct Unquantised {
+        Ping ping;
+        std::vector<std::vector<float>> level_db;
+        std::vector<std::vector<float>> energy; ///< of the same cells, before speckle and noise
+        bool streak = false;
+    };
+    Unquantised hear_levels(const BoatState &boat, const SoundingSettings &settings,
+                            std::uint32_t noise_seed);
     /// The samples of one transmission from where the boat is. Levels: 8 bits, quantised after TVG and gain.
     Ping hear(const BoatState &boat, const SoundingSettings &settings, std::uint32_t noise_seed);
+    /// The count that a level becomes at a gain of so many decibels.
+    static std::uint16_t count_of(double level_db, double gain_db) {
+        return static_cast<std::uint16_t>(
+            std::clamp(std::lround((level_db + gain_db - db_at_zero) / db_per_count), 0L, 255L));
+    }
     double sound_speed_m_s() const { return c_; }
+    /// Without the down view a transmission costs some third less.
+    void look_down(bool on) { looks_down_ = on; }
 
   private:
     struct Heard { // energy per slant cell
@@ -56,11 +75,12 @@ class Acoustics {
                     const Fan &fan, double range, Heard &heard);
     void hear_down(Point at, double transducer_depth, double bearing_rad, const Band &band, double range,
                    Heard &heard);
-    Beam receive(const Heard &heard, Side side, const Band &band, const SoundingSettings &settings,
-                 double noise, double theta_rad, std::mt19937 &random);
+    void receive(Unquantised &into, const Heard &heard, Side side, const Band &band,
+                 const SoundingSettings &settings, double noise_db, double theta_rad, std::mt19937 &random);
 
     const Scene &scene_;
     double c_;
+    bool looks_down_ = true;
     std::vector<float> normals_; ///< see receive
     std::vector<float> carried_; ///< two-way loss by slant cell
     double carried_frequency_ = 0, carried_cell_m_ = 0;

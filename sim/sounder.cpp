@@ -39,6 +39,7 @@ SounderHello Sounder::hello() const {
     for (const auto &b : bands())
         g.bands.push_back({b.frequency_hz, b.along_deg, b.across_deg, b.bandwidth_hz, b.source_db});
     g.tilt_deg = Acoustics::tilt_deg;
+    g.samples_a_side = Acoustics::samples_a_side;
     g.draught_m = h.installation.draught_m();
     g.db_a_gain_step = Acoustics::gain_step_db;
     g.level_span_db = 255 * Acoustics::db_per_count;

@@ -13,6 +13,8 @@ Result<void> open_into(TripFile &trip, Scan &scan, Overview &overview) {
         return tl::unexpected(facts.error());
     const auto rows = trip.rows();
     facts->resize(std::min(facts->size(), rows));
+    const auto known = facts->size();
+    NavTrack late;
     scan.installation = trip.head().installation;
     scan.nav = trip.nav();
     // Sentences that came after the last nav sample was written.
@@ -23,19 +25,25 @@ Result<void> open_into(TripFile &trip, Scan &scan, Overview &overview) {
         told = std::max(told, scan.nav.attitudes().back().time);
     if (facts->size() < rows) {
         std::map<std::uint8_t, NmeaFeed> feeds;
-        NavTrack late;
+        NavTrack heard;
         for (const auto &s :
              trip.sentences(told > 0 ? told - 5 * ns_per_s : 0, std::numeric_limits<UnixNs>::max()))
-            feeds[s.source].take(s.line, s.time, late);
-        for (const auto &p : late.positions())
-            if (p.time > told)
+            feeds[s.source].take(s.line, s.time, heard);
+        for (const auto &p : heard.positions())
+            if (p.time > told) {
                 scan.nav.add(p);
-        for (const auto &a : late.attitudes())
-            if (a.time > told)
+                late.add(p);
+            }
+        for (const auto &a : heard.attitudes())
+            if (a.time > told) {
                 scan.nav.add(a);
-        for (const auto &d : late.depths())
-            if (d.time > told)
+                late.add(a);
+            }
+        for (const auto &d : heard.depths())
+            if (d.time > told) {
                 scan.nav.add(d);
+                late.add(d);
+            }
     }
     auto *source = &trip;
     scan.set_fetch([source](std::size_t first, std::size_t count) { return source->fetch(first, count); });
@@ -58,6 +66,19 @@ Result<void> open_into(TripFile &trip, Scan &scan, Overview &overview) {
     const auto small = overview.lines(0).size() * rows_an_overview_line;
     for (auto n = small; n < rows; ++n)
         overview.add(scan.ping(n));
+    if (trip.writes() && (known < rows || overview.lines(0).size() * rows_an_overview_line > small)) {
+        TripFile::Knowledge found;
+        found.first_row = known;
+        for (auto n = known; n < rows; ++n)
+            found.facts.push_back(scan.facts(n));
+        found.settings = scan.all_settings();
+        found.nav = late;
+        const auto &lines = overview.lines(0);
+        found.overview.assign(lines.begin() + static_cast<std::ptrdiff_t>(small / rows_an_overview_line),
+                              lines.end());
+        // Where it cannot be written it is found again the next time.
+        (void)trip.append(found);
+    }
     return {};
 }
 

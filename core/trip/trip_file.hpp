@@ -69,6 +69,7 @@ class TripFile {
 
     const std::filesystem::path &path() const { return db_.path(); }
     const TripHead &head() const { return head_; }
+    bool writes() const { return writes_; }
     Result<void> set_value(const std::string &key, const std::string &value);
     std::string value(const std::string &key) const;
 

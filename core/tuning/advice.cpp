@@ -87,9 +87,12 @@ Yield yield_of(const Gear &gear, const WaterState &water, const SmallestThing &t
             blind = false;
             y.blind_m = g - step / 2;
         }
-        if (b.pings_on_thing < least_pings || b.shadow_separation < least_shadow_separation || shadowless)
+        if (b.pings_on_thing < least_pings)
             continue;
-        y.worth_m2 += 2 * step * s.speed_m_s * 60 * (2 * b.separation - 1);
+        y.worth_m2 += 2 * step * s.speed_m_s * 60 * std::max(0.0, 2 * b.echo_separation - 1) *
+                      std::max(0.0, 2 * b.shadow_separation - 1);
+        if (b.shadow_separation < least_shadow_separation || shadowless)
+            continue;
         if (covered == 0)
             y.nearest_m = g - step / 2;
         y.farthest_m = g + step / 2;
@@ -155,7 +158,7 @@ Advice advise(const Gear &gear, const WaterState &water, const SmallestThing &th
                 }
         }
     }
-    // Of settings that are as good within two in a hundred the one of the shortest range: it shows more of
+    // Of settings that are as good within three in a hundred the one of the shortest range: it shows more of
     // each thing.
     if (purpose != Purpose::inspect && best.objective > 0) {
         for (const double r : ranges_of(gear)) {
@@ -165,7 +168,7 @@ Advice advise(const Gear &gear, const WaterState &water, const SmallestThing &th
                 if (y.worth_m2 > shorter.worth_m2)
                     shorter = y;
             }
-            if (shorter.worth_m2 >= 0.98 * best.objective) {
+            if (shorter.worth_m2 >= 0.97 * best.objective) {
                 best.yield = shorter;
                 best.objective = shorter.worth_m2;
                 break;

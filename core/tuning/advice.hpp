@@ -17,9 +17,9 @@ inline constexpr std::array all_purposes{Purpose::search_wide, Purpose::finest_a
 /// NOAA's specifications for side-scan search ask for at least three pings on the smallest thing (from
 /// memory).
 inline constexpr double least_pings = 3;
-/// Ground counts as covered where shadows still stand out: three of four samples of one are darker than one
+/// Ground counts as covered where shadows still stand out: three of five samples of one are darker than one
 /// of the bottom beside it. Beyond, the picture is washed out and the range an empty promise.
-inline constexpr double least_shadow_separation = 0.75;
+inline constexpr double least_shadow_separation = 0.6;
 /// Upper end of the trade's speeds, and of a small electric motor (common practice, no published source).
 inline constexpr double fastest_search_m_s = 2.2;
 
@@ -38,8 +38,8 @@ struct Yield {
     double shadow_m = 0;             ///< the mean
     double useful_range_m = 0;       ///< see useful_range_m
     double lane_m = 0;               ///< from lane to lane, so that each sees under its neighbour
-    /// Ground covered a minute, each square metre weighed by how far its separation is from chance
-    /// (2 × separation − 1): what search is for.
+    /// Ground a minute, both sides, with three pings on the thing; each square metre weighed by how far its
+    /// echo is told apart, times how far its shadow is: (2·Sₑ − 1)·(2·Sₛ − 1).
     double worth_m2 = 0;
 };
 Yield yield_of(const Gear &gear, const WaterState &water, const SmallestThing &thing, const Setting &setting);

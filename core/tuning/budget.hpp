@@ -68,8 +68,8 @@ Budget budget_at(const Gear &gear, const WaterState &water, const SmallestThing 
 namespace sonar_equation {
 /// 40·log₁₀ r + 2αr, there and back; α in dB/m.
 double two_way_loss_db(double slant_m, double absorption_db_per_m);
-/// 10·log₁₀ of the cell that a pulse and a beam make on the bottom: c/(2B·cos grazing) by r·θ.
-double cell_area_db(double slant_m, double grazing_rad, double along_rad, double bandwidth_hz, double c);
+/// 10·log₁₀ of the cell that is told apart on the bottom: resolution/cos grazing by r·θ.
+double cell_area_db(double slant_m, double grazing_rad, double along_rad, double resolution_m);
 /// Lambert's law: S₀ + 10·log₁₀ sin² grazing.
 double lambert_db(double strength_db, double grazing_rad);
 /// Love (1977), near dorsal, from memory: 19.1·log₁₀ L(cm) − 0.9·log₁₀ f(kHz) − 62; ±6 dB.

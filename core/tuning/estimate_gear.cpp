@@ -55,6 +55,7 @@ GearEstimate estimate_gear(const Scan &scan, std::size_t first, std::size_t end,
             band.along.push_back(b.width_along_deg);
             band.across.push_back(b.width_across_deg);
             const double bandwidth = ping.bandwidth_hz > 0 ? ping.bandwidth_hz : 40e3;
+            const double resolution = std::max(c / (2 * bandwidth), ping.metres_per_sample());
             const double theta = b.width_along_deg / degrees_per_radian;
             for (std::size_t k = 0; k < b.code.size(); k += 4) {
                 if (b.code[k] == missing_code || b.code[k] <= b.scale.clip_low ||
@@ -69,7 +70,7 @@ GearEstimate estimate_gear(const Scan &scan, std::size_t first, std::size_t end,
                     using namespace sonar_equation;
                     const double grazing = std::asin(bottom.altitude_m / r);
                     band.source.push_back(
-                        raw + two_way_loss_db(r, absorption) - cell_area_db(r, grazing, theta, bandwidth, c) -
+                        raw + two_way_loss_db(r, absorption) - cell_area_db(r, grazing, theta, resolution) -
                         lambert_db(lambert_strength_db(water.bottom), grazing) +
                         beam_loss_db(grazing * degrees_per_radian - b.depression_deg, b.width_across_deg));
                 }

@@ -13,6 +13,11 @@ double Gear::ping_period_s(double range_m, double c) const {
     return std::max(1 / most_pings_a_second, 2 * range_m / c + rest_s);
 }
 
+double Gear::resolution_m(std::size_t band, double range, double c) const {
+    const double pulse = c / (2 * bands.at(band).bandwidth_hz);
+    return samples_a_side > 0 ? std::max(pulse, range / samples_a_side) : pulse;
+}
+
 double Gear::noise_rise_db(double speed) const {
     return speed <= noise_from_m_s ? 0 : noise_db_a_doubling * std::log2(speed / noise_from_m_s);
 }
@@ -42,6 +47,7 @@ std::string gear_to_json(const Gear &g) {
            {"assumed_sound_speed_m_s", g.assumed_sound_speed_m_s},
            {"draught_m", g.draught_m},
            {"range_m", {g.shortest_range_m, g.longest_range_m}},
+           {"samples_a_side", g.samples_a_side},
            {"pixels_a_side", g.pixels_a_side},
            {"gain_steps", g.gain_steps},
            {"db_a_gain_step", g.db_a_gain_step},
@@ -88,6 +94,7 @@ Result<Gear> gear_from_json(std::string_view text) {
         }
         if (!(g.shortest_range_m > 0 && g.longest_range_m > g.shortest_range_m && g.longest_range_m <= 500))
             throw std::out_of_range("it is no [shortest, longest] in metres");
+        g.samples_a_side = static_cast<int>(number(j, "samples_a_side", 0, 0, 100000));
         g.pixels_a_side = static_cast<int>(number(j, "pixels_a_side", 360, 50, 10000));
         g.gain_steps = static_cast<int>(number(j, "gain_steps", 100, 1, 10000));
         g.db_a_gain_step = number(j, "db_a_gain_step", 0.8, 0.01, 20);

@@ -30,6 +30,7 @@ struct Gear {
     double assumed_sound_speed_m_s = 0; ///< a unit that reckons with a fixed one; 0: with the true one
     double draught_m = 0.3;
     double shortest_range_m = 6, longest_range_m = 60;
+    int samples_a_side = 0;  ///< that a range is cut into; 0: as many as the bandwidth resolves
     int pixels_a_side = 360; ///< of its screen
     int gain_steps = 100;
     double db_a_gain_step = 0.8;
@@ -46,6 +47,8 @@ struct Gear {
 
     /// Seconds from ping to ping at a range: 2R/c and a rest, but no faster than the unit can.
     double ping_period_s(double range_m, double sound_speed_m_s) const;
+    /// What is told apart across, along the sound, metres: c/(2B), but no less than a sample.
+    double resolution_m(std::size_t band, double range_m, double sound_speed_m_s) const;
     /// Rise of the noise at a speed, decibels.
     double noise_rise_db(double speed_m_s) const;
 };

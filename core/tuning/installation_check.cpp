@@ -25,15 +25,16 @@ void InstallationCheck::add(const Scan &scan, std::size_t row) {
         seconds_ += std::clamp(seconds_between(last_, ping.time), 0.0, 1.0);
     last_ = ping.time;
     ++rows_;
+    // Bright with dark behind it, or nothing at all behind it: a thing that stands up. From there on the two
+    // sides are not alike, and are not compared.
+    double alike_until = ping.range_m();
+    constexpr std::size_t window = 12;
     for (const auto &b : ping.beams) {
         if (b.side != Side::port && b.side != Side::starboard)
             continue;
         const int side = b.side == Side::port ? 0 : 1;
         const double first = b.side == Side::port ? bottom.port_m : bottom.starboard_m;
         const auto from = static_cast<std::size_t>(std::max(0.0, ping.sample_at(bottom.altitude_m + 0.5)));
-        // Bright with dark behind it, or nothing at all behind it: a thing that stands up.
-        constexpr std::size_t window = 12;
-        double before = 0;
         for (auto k = from; k + 3 * window < b.code.size(); k += window) {
             double here = 0, behind = 0;
             for (std::size_t i = 0; i < window; ++i) {
@@ -42,15 +43,23 @@ void InstallationCheck::add(const Scan &scan, std::size_t row) {
             }
             if (std::isnan(here) || std::isnan(behind))
                 continue;
-            if (here - behind > 9)
+            if (here - behind > 9) {
                 wall_[side] += here - behind;
-            before = here;
+                alike_until = std::min(alike_until, ping.slant_m(static_cast<double>(k)) - 0.5);
+            }
         }
         // A rising bank meets the sound early.
         if (first > 0 && first < 0.9 * bottom.altitude_m)
             wall_[side] += 200 * (1 - first / bottom.altitude_m);
-        (void)before;
-        for (auto k = from; k < b.code.size(); k += 2) {
+    }
+    for (const auto &b : ping.beams) {
+        if (b.side != Side::port && b.side != Side::starboard)
+            continue;
+        const int side = b.side == Side::port ? 0 : 1;
+        const auto from = static_cast<std::size_t>(std::max(0.0, ping.sample_at(bottom.altitude_m + 0.5)));
+        const auto until =
+            std::min(b.code.size(), static_cast<std::size_t>(std::max(0.0, ping.sample_at(alike_until))));
+        for (auto k = from; k < until; k += 2) {
             if (b.code[k] == missing_code || b.code[k] <= b.scale.clip_low || b.code[k] >= b.scale.clip_high)
                 continue;
             const double angle =

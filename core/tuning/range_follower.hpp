@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <optional>
 #include <vector>
 
@@ -21,25 +22,31 @@ class RangeFollower {
                                  const std::vector<double> &steps) {
         if (!(depth_m > 0) || steps.empty())
             return std::nullopt;
-        const double wanted = times_depth * depth_m;
+        depth_m_ = std::isnan(told_s_) || time_s < told_s_ || time_s > told_s_ + 10
+                       ? depth_m
+                       : depth_m_ + (depth_m - depth_m_) * (1 - std::exp((told_s_ - time_s) / smooth_s));
+        told_s_ = time_s;
+        const double wanted = times_depth * depth_m_;
         const auto at = std::lower_bound(steps.begin(), steps.end(), wanted * 0.999);
         const double step = at == steps.end() ? steps.back() : *at;
         const bool off = step != range_now_m && (wanted > range_now_m * (1 + hysteresis / 3) ||
                                                  step < range_now_m * (1 - hysteresis));
         if (!off) {
-            since_.reset();
+            since_ = never;
             return std::nullopt;
         }
-        if (!since_)
+        if (std::isnan(since_))
             since_ = time_s;
-        if (time_s - *since_ < patience_s)
+        if (time_s - since_ < patience_s)
             return std::nullopt;
-        since_.reset();
+        since_ = never;
         return step;
     }
 
   private:
-    std::optional<double> since_;
+    static constexpr double never = std::numeric_limits<double>::quiet_NaN();
+    static constexpr double smooth_s = 2; ///< a depth reading is as rough as the bottom
+    double since_ = never, told_s_ = never, depth_m_ = 0;
 };
 
 } // namespace heron
