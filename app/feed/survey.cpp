@@ -114,6 +114,8 @@ void Survey::setPlaySpeed(double speed) {
 }
 
 void Survey::ask(const SoundingSettings &settings) {
+    asked_ = settings;
+    asked_clock_.start();
     if (auto *intake = qobject_cast<Intake *>(active_.worker))
         QMetaObject::invokeMethod(
             intake, [intake, settings] { intake->ask(settings); }, Qt::QueuedConnection);

@@ -97,6 +97,11 @@ class Survey : public QObject {
     // The sounder.
     const std::optional<SounderHello> &hello() const { return hello_; }
     const SoundingSettings &settings() const { return settings_; }
+    /// What was asked last while the sounder may not have answered yet, else its settings: what a further
+    /// step starts from.
+    const SoundingSettings &wanted() const {
+        return asked_clock_.isValid() && asked_clock_.elapsed() < 1500 ? asked_ : settings_;
+    }
     void ask(const SoundingSettings &settings);
 
     // How it is shown.
@@ -182,7 +187,8 @@ class Survey : public QObject {
     Flow flow_ = Flow::waiting;
     QString source_name_, trip_folder_, trip_path_, water_;
     std::optional<SounderHello> hello_;
-    SoundingSettings settings_;
+    SoundingSettings settings_, asked_;
+    QElapsedTimer asked_clock_;
 
     std::unique_ptr<Scan> scan_ = std::make_unique<Scan>();
     Overview overview_;

@@ -211,7 +211,7 @@ void TuningDesk::putAdviceOff() {
 }
 
 void TuningDesk::set(const SoundingSettings &wanted, const QString &by, const QString &reason) {
-    const auto now = survey_.settings();
+    const auto now = survey_.wanted();
     const bool feet = survey_.units() == UnitSystem::feet;
     if (wanted.range_m != now.range_m)
         logChange(QStringLiteral("range"), number(feet ? feet_from_metres(now.range_m) : now.range_m),

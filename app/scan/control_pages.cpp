@@ -94,7 +94,7 @@ ControlPages::ControlPages(Survey &survey, TuningDesk &desk, PictureView &pictur
     connect(tvg_less_, &KeyButton::clicked, this, [this] { stepTvg(-1); });
     connect(tvg_more_, &KeyButton::clicked, this, [this] { stepTvg(1); });
     connect(pinging_, &KeyButton::clicked, this, [this](bool on) {
-        auto s = survey_.settings();
+        auto s = survey_.wanted();
         s.pinging = on;
         survey_.ask(s);
     });
@@ -334,7 +334,7 @@ void ControlPages::stepRange(int step) {
         if (m >= hello.shortest_range_m * 0.999 && m <= hello.longest_range_m * 1.001)
             choices.push_back(m);
     }
-    auto s = survey_.settings();
+    auto s = survey_.wanted();
     double best = s.range_m;
     for (const double c : choices) {
         if (step > 0 && c > s.range_m * 1.005) {
@@ -353,7 +353,7 @@ void ControlPages::stepBand(int step) {
     if (!survey_.hello())
         return;
     const auto &bands = survey_.hello()->bands_hz;
-    auto s = survey_.settings();
+    auto s = survey_.wanted();
     std::ptrdiff_t i = 0;
     for (std::ptrdiff_t j = 0; j < std::ssize(bands); ++j)
         if (std::fabs(bands[static_cast<std::size_t>(j)] - s.frequency_hz) <
@@ -365,14 +365,14 @@ void ControlPages::stepBand(int step) {
 }
 
 void ControlPages::stepGain(int step) {
-    auto s = survey_.settings();
+    auto s = survey_.wanted();
     s.gain = std::clamp(s.gain + 2 * step, 0, desk_.gear().gain_steps);
     desk_.stopTuning();
     desk_.set(s, QStringLiteral("guide"));
 }
 
 void ControlPages::stepTvg(int step) {
-    auto s = survey_.settings();
+    auto s = survey_.wanted();
     s.tvg_log = std::clamp(s.tvg_log + 5.0 * step, 0.0, 60.0);
     desk_.set(s, QStringLiteral("guide"));
 }

@@ -5,6 +5,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QTimer>
+#include <algorithm>
 
 namespace heron::app {
 namespace {
@@ -17,6 +18,14 @@ QString sentence(const std::string &part) {
     return text.endsWith(QLatin1Char('.')) ? text : text + QLatin1Char('.');
 }
 
+// What is lost if it is overlooked comes first.
+int rank(const QString &topic) {
+    return topic == QLatin1String("marks") || topic == QLatin1String("trip") ||
+                   topic == QLatin1String("source")
+               ? 0
+               : 1;
+}
+
 } // namespace
 
 NoticeBar::NoticeBar(QWidget *parent) : QWidget(parent) {
@@ -25,6 +34,20 @@ NoticeBar::NoticeBar(QWidget *parent) : QWidget(parent) {
 }
 
 void NoticeBar::showFault(const QString &topic, const Fault &fault) {
+    std::erase_if(standing_, [&](const Standing &s) { return s.topic == topic; });
+    const auto at = std::find_if(standing_.begin(), standing_.end(),
+                                 [&](const Standing &s) { return rank(s.topic) >= rank(topic); });
+    standing_.insert(at, {topic, fault});
+    showFirst();
+}
+
+void NoticeBar::showFirst() {
+    if (standing_.empty()) {
+        fault_ = false;
+        hide();
+        return;
+    }
+    const auto &[topic, fault] = standing_.front();
     topic_ = topic;
     head_ = sentence(fault.happened);
     rest_ = (sentence(fault.kept) + QLatin1Char(' ') + sentence(fault.to_do)).trimmed();
@@ -52,7 +75,10 @@ void NoticeBar::showWord(const QString &topic, const QString &text) {
 }
 
 void NoticeBar::withdraw(const QString &topic) {
-    if (topic == topic_)
+    const bool stood = std::erase_if(standing_, [&](const Standing &s) { return s.topic == topic; }) > 0;
+    if (stood && fault_)
+        showFirst();
+    else if (topic == topic_ && !fault_)
         hide();
 }
 
@@ -65,13 +91,18 @@ void NoticeBar::paintEvent(QPaintEvent *) {
     p.drawLine(0, height() - 1, width(), height() - 1);
     const auto line = [&](int y, const QString &text, bool bold) {
         p.setFont(theme.font(14, bold));
-        p.drawText(QRect(18, y, width() - 80, 20), Qt::AlignVCenter | Qt::AlignLeft,
-                   p.fontMetrics().elidedText(text, Qt::ElideRight, width() - 80));
+        p.drawText(QRect(18, y, width() - 170, 20), Qt::AlignVCenter | Qt::AlignLeft,
+                   p.fontMetrics().elidedText(text, Qt::ElideRight, width() - 170));
     };
     p.setPen(colour("ink"));
     line(rest_.isEmpty() ? height() / 2 - 10 : 6, head_, true);
     if (!rest_.isEmpty())
         line(26, rest_, false);
+    if (fault_ && waiting() > 0) {
+        p.setFont(theme.font(13));
+        p.drawText(QRect(width() - 160, 0, 104, height()), Qt::AlignVCenter | Qt::AlignRight,
+                   tr("%1 more").arg(waiting()));
+    }
     p.setFont(theme.font(17, true));
     p.drawText(QRect(width() - 52, 0, 44, height()), Qt::AlignCenter, QStringLiteral("×"));
 }
@@ -84,7 +115,12 @@ void NoticeBar::hideEvent(QHideEvent *) {
 }
 
 void NoticeBar::mousePressEvent(QMouseEvent *) {
-    hide();
+    if (fault_ && !standing_.empty()) {
+        standing_.erase(standing_.begin());
+        showFirst();
+    } else {
+        hide();
+    }
     emit dismissed();
 }
 

@@ -168,7 +168,7 @@ Advice advise(const Gear &gear, const WaterState &water, const SmallestThing &th
                 if (y.worth_m2 > shorter.worth_m2)
                     shorter = y;
             }
-            if (shorter.worth_m2 >= 0.97 * best.objective) {
+            if (shorter.worth_m2 >= 0.985 * best.objective) {
                 best.yield = shorter;
                 best.objective = shorter.worth_m2;
                 break;

@@ -55,11 +55,17 @@ std::optional<LastTime> last_time(const std::filesystem::path &folder, const std
         if (rows.empty())
             continue;
         l.settings = rows.back().settings;
-        for (auto &c : trip->changes(false)) {
+        auto changes = trip->changes(false);
+        for (auto i = changes.begin(); i != changes.end(); ++i) {
+            auto &c = *i;
             if (c.verdict == "better") {
-                if (const auto then = trip->fetch(c.row, 1); !then.empty() && l.better.empty())
+                // A change shows some rows after it was asked: what it led to was in force at the next one.
+                const auto next =
+                    std::find_if(i, changes.end(), [&](const auto &n) { return n.row > c.row; });
+                const auto at = next == changes.end() ? s.rows - 1 : std::min(next->row, s.rows - 1);
+                if (const auto then = trip->fetch(at, 1); !then.empty())
                     l.settings = then.back().settings;
-                l.better.insert(l.better.begin(), std::move(c));
+                l.better.insert(l.better.begin(), c);
             } else if (c.verdict == "worse") {
                 l.worse.insert(l.worse.begin(), std::move(c));
             }

@@ -1,91 +1,17 @@
 // A sounder that hangs, dies, comes back, sends halves or speaks another version: told in the window, and
 // nothing marked is lost.
-#include "stage.hpp"
+#include "fake_sounder.hpp"
 
-#include "link/messages.hpp"
-#include "sim/sounder.hpp"
-
-#include <QTcpServer>
-#include <QTcpSocket>
+#include "trip/trip_file.hpp"
 
 using namespace heron;
 using namespace heron::app;
 
 namespace {
 
-// A sounder whose every byte the test decides.
-class FakeSounder {
-  public:
-    FakeSounder() {
-        server_.listen(QHostAddress::LocalHost, 0);
-        nmea_.listen(QHostAddress::LocalHost, 0);
-        auto scene = sim::read_scene_file(test::lake());
-        sounder_ = std::make_unique<sim::Sounder>(std::move(*scene), 1'800'000'000LL * ns_per_s);
-    }
-    std::vector<SourceConfig> sources() const {
-        return {test::source(SourceConfig::Kind::sounder, server_.serverPort()),
-                test::source(SourceConfig::Kind::nmea, nmea_.serverPort())};
-    }
-    bool joined() {
-        if (socket_ == nullptr)
-            socket_ = server_.nextPendingConnection();
-        return socket_ != nullptr;
-    }
-    void send(const Bytes &bytes) {
-        socket_->write(reinterpret_cast<const char *>(bytes.data()), static_cast<qint64>(bytes.size()));
-        socket_->flush();
-    }
-    void greet() {
-        send(encode_frame(FrameType::hello, encode_hello(sounder_->hello())));
-        send(encode_frame(FrameType::settings, encode_settings(sounder_->settings())));
-    }
-    Bytes ping() {
-        while (true)
-            if (const auto e = sounder_->next(); e.ping)
-                return encode_frame(FrameType::ping, encode_ping(*e.ping));
-    }
-    void ping(int n) {
-        for (int i = 0; i < n; ++i)
-            send(ping());
-    }
-    void hang_up() {
-        socket_->abort();
-        socket_ = nullptr;
-    }
+class Faults : public test::Faked {};
 
-  private:
-    QTcpServer server_, nmea_;
-    QTcpSocket *socket_ = nullptr;
-    std::unique_ptr<sim::Sounder> sounder_;
-};
-
-class Faults : public test::Stage {
-  protected:
-    FakeSounder fake;
-    void SetUp() override {
-        Stage::SetUp();
-        survey->listenTo(fake.sources());
-        ASSERT_TRUE(test::wait_for([&] { return fake.joined(); }));
-        fake.greet();
-        fake.ping(60);
-        ASSERT_TRUE(rows(60));
-        QTest::mouseClick(&picture(), Qt::LeftButton, Qt::NoModifier, on_picture(40, Side::port, 14));
-        key(Qt::Key_X);
-        ASSERT_EQ(survey->marks().size(), 1u);
-    }
-    bool told(const char *words, int ms = 10000) {
-        return test::wait_for([&] { return notice().contains(QString::fromLatin1(words)); }, ms);
-    }
-    void nothing_lost() {
-        EXPECT_EQ(survey->marks().size(), 1u);
-        EXPECT_GE(scan().end(), 60u);
-        // The window answers: a key does its work.
-        const bool was = picture().frozen();
-        key(Qt::Key_F);
-        EXPECT_NE(picture().frozen(), was);
-        key(Qt::Key_F);
-    }
-};
+class FaultsAfloat : public test::Afloat {};
 
 } // namespace
 
@@ -147,4 +73,131 @@ TEST_F(Faults, AReceiverThatStopsIsToldAndMarksSayThatTheirPlaceIsUnknown) {
     // No sentence ever came from the fake receiver.
     ASSERT_TRUE(survey->marks()[0].place_remark.find("place unknown") != std::string::npos);
     EXPECT_FALSE(survey->marks()[0].place);
+}
+
+TEST_F(FaultsAfloat, ASounderThatRestartsWithAnotherRangeGoesOnInThePicture) {
+    fake.hang_up();
+    ASSERT_TRUE(told("connection to the sounder was lost"));
+    ASSERT_TRUE(test::wait_for([&] { return fake.joined(); }));
+    auto other = fake.sounder().settings();
+    other.range_m = 15;
+    fake.sounder().ask(other);
+    fake.greet();
+    fake.ping(40);
+    ASSERT_TRUE(rows(95));
+    EXPECT_NEAR(static_cast<double>(scan().newest().range_m), 15, 0.1);
+    EXPECT_TRUE(test::wait_for([&] { return std::fabs(picture().range() - 15) < 0.2; }));
+    EXPECT_NEAR(survey->settings().range_m, 15, 0.01);
+    nothing_lost();
+}
+
+TEST_F(FaultsAfloat, ASounderWhoseClockIsSetIsFollowedByItsCounter) {
+    const auto before = scan().newest().time;
+    for (int i = 0; i < 30; ++i) {
+        auto p = fake.next_ping();
+        p.ping.time += 3600 * ns_per_s;
+        fake.send(encode_frame(FrameType::ping, encode_ping(p)));
+    }
+    ASSERT_TRUE(rows(90));
+    EXPECT_TRUE(told("clock was set"));
+    const double step = seconds_between(before, scan().newest().time);
+    EXPECT_GT(step, 0.5);
+    EXPECT_LT(step, 10) << "rows follow the counter, not the clock";
+    nothing_lost();
+}
+
+TEST_F(FaultsAfloat, APositionThatLeapsIsHeldBackAndTold) {
+    ASSERT_TRUE(sound_until([&] { return scan().nav.positions().size() > 20; }));
+    const auto good = scan().nav.positions().back();
+    int leaps = 0;
+    fake.speaks = [&](const std::string &s) {
+        if (s.compare(3, 3, "GGA") != 0 && s.compare(3, 3, "RMC") != 0)
+            return s;
+        // A sixth of a minute of latitude is some 300 m.
+        ++leaps;
+        const int field = s.compare(3, 3, "GGA") == 0 ? 2 : 3;
+        std::size_t at = 0;
+        for (int f = 0; f < field; ++f)
+            at = s.find(',', at) + 1;
+        return test::with_field(s, field, fmt::format("{:010.5f}", std::stod(s.substr(at)) + 0.17));
+    };
+    ASSERT_TRUE(sound_until([&] { return survey->positionState() == NavGuard::State::leaping; }));
+    EXPECT_GT(leaps, 0);
+    EXPECT_TRUE(told("leapt"));
+    for (const auto &p : scan().nav.positions())
+        EXPECT_NEAR(p.place.latitude_deg, good.place.latitude_deg, 0.001);
+    nothing_lost();
+}
+
+TEST_F(FaultsAfloat, ACompassThatFreezesIsToldAndTheCourseServes) {
+    ASSERT_TRUE(sound_until([&] { return scan().nav.attitudes().size() > 60; }));
+    std::string frozen;
+    fake.speaks = [&](const std::string &s) {
+        const auto type = s.substr(3, 3);
+        if (type != "HDT" && type != "HDG" && type != "HDM")
+            return s;
+        if (frozen.empty())
+            frozen = s;
+        return frozen;
+    };
+    ASSERT_TRUE(sound_until([&] { return survey->headingState() == NavGuard::State::frozen; }));
+    EXPECT_TRUE(told("compass is frozen"));
+    EXPECT_TRUE(notice().contains(QStringLiteral("course")));
+    nothing_lost();
+}
+
+TEST_F(FaultsAfloat, ATenthOfTheBytesOfTheReceiverCorruptCostsPositionsNotThePicture) {
+    std::mt19937 random(8);
+    fake.speaks = [&](std::string s) {
+        for (auto &c : s)
+            if (random() % 10 == 0)
+                c = static_cast<char>(random());
+        return s;
+    };
+    const auto had = scan().nav.positions().size();
+    ASSERT_TRUE(sound_until([&] { return scan().end() > 400; }));
+    EXPECT_GT(survey->connections()[1].damaged, 20u);
+    for (auto i = had; i < scan().nav.positions().size(); ++i)
+        EXPECT_NEAR(scan().nav.positions()[i].place.latitude_deg,
+                    scan().nav.positions()[0].place.latitude_deg, 0.01);
+    nothing_lost();
+}
+
+TEST_F(FaultsAfloat, ATenthOfTheBytesOfTheSounderCorruptIsToldAndWhatComesAfterIsShown) {
+    std::mt19937 random(9);
+    for (int i = 0; i < 100; ++i) {
+        auto bytes = fake.ping();
+        for (auto &b : bytes)
+            if (random() % 10 == 0)
+                b = static_cast<std::uint8_t>(random());
+        fake.send(bytes);
+        if (i % 20 == 0)
+            QTest::qWait(5);
+    }
+    EXPECT_TRUE(told("damaged"));
+    // No frame of some kilobytes survives that; the first whole one is found again.
+    const auto then = scan().end();
+    fake.ping(40);
+    ASSERT_TRUE(rows(then + 38));
+    EXPECT_GT(survey->lostPings(), 90u);
+    nothing_lost();
+}
+
+// SQLite's page limit stands for the disk: it fails the same call with the same code.
+TEST_F(FaultsAfloat, AFullDiskIsToldAndThePictureGoesOn) {
+    ASSERT_TRUE(test::wait_for([&] { return survey->keeping(); }));
+    survey->keep([](TripFile &trip) -> Result<void> {
+        trip.database().run("PRAGMA max_page_count = 200");
+        return {};
+    });
+    ASSERT_TRUE(sound_until([&] { return survey->journal()->failing(); }));
+    EXPECT_TRUE(told("ree some space")) << notice().toStdString();
+    const auto then = scan().end();
+    fake.ping(60);
+    ASSERT_TRUE(rows(then + 55));
+    EXPECT_GT(survey->journal()->rows_kept(), 10u);
+    auto look = TripFile::look(survey->tripPath().toStdString());
+    ASSERT_TRUE(look);
+    EXPECT_GT(look->rows(), 10u);
+    nothing_lost();
 }

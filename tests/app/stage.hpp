@@ -105,7 +105,11 @@ class Stage : public testing::Test {
     }
     template <class Widget = QWidget>
     Widget *find(const char *name) {
-        auto *w = window->findChild<Widget *>(QString::fromLatin1(name));
+        // Two places may have a control of one name: the one on the screen is meant.
+        Widget *w = nullptr;
+        for (auto *each : window->findChildren<Widget *>(QString::fromLatin1(name)))
+            if (w == nullptr || each->isVisible())
+                w = each;
         EXPECT_NE(w, nullptr) << name;
         return w;
     }

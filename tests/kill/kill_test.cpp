@@ -3,6 +3,7 @@
 #include "exchange/gpx.hpp"
 #include "marks/mark_store.hpp"
 #include "programs.hpp"
+#include "trip/open_trip.hpp"
 
 #include <csignal>
 #include <cstdlib>
@@ -72,6 +73,60 @@ TEST(KillMarkStore, NoMarkSaidToBeSavedIsMissing) {
         }
     }
     EXPECT_GT(saved, 50u);
+}
+
+// Sounding and marking at once. The writer says what it takes for kept: rows taken a second and more ago, and
+// marks as they are saved.
+TEST(KillTrip, OpensWithEveryMarkAndAllButTheLastSecond) {
+    std::mt19937 random(4);
+    const test::Folder folder;
+    std::size_t rows_checked = 0, marks_checked = 0;
+    for (int i = 0; i < kills(); ++i) {
+        const auto file = folder.file("t" + std::to_string(i) + ".trip.gpkg");
+        run_and_kill({test::program("trip_writer"), test::lake(), file}, folder.file("out"),
+                     150 + static_cast<int>(random() % 2600));
+        std::size_t rows = 0;
+        std::vector<std::string> marked;
+        std::ifstream out(folder.file("out"));
+        std::string line;
+        while (std::getline(out, line)) {
+            if (out.eof())
+                break; // the last line may be cut
+            if (line.starts_with("rows "))
+                rows = std::stoul(line.substr(5));
+            else
+                marked.push_back(line.substr(5));
+        }
+        if (!std::filesystem::exists(file)) {
+            EXPECT_TRUE(marked.empty());
+            continue;
+        }
+        auto trip = TripFile::open(file);
+        if (!trip && marked.empty() && rows == 0)
+            continue; // killed while it was made
+        ASSERT_TRUE(trip) << trip.error().line();
+        Scan scan;
+        Overview overview;
+        ASSERT_TRUE(open_into(*trip, scan, overview));
+        EXPECT_GE(scan.end(), rows) << i;
+        for (std::size_t n = 0; n < scan.end(); n += 11)
+            EXPECT_EQ(scan.ping(n).beams.size(), 4u);
+        const auto store = MarkStore::open(file);
+        ASSERT_TRUE(store) << store.error().line();
+        const auto loaded = store->load();
+        ASSERT_TRUE(loaded);
+        std::set<std::string> ids;
+        for (const auto &m : *loaded)
+            ids.insert(m.id);
+        for (const auto &id : marked)
+            EXPECT_TRUE(ids.contains(id)) << id;
+        rows_checked += rows;
+        marks_checked += marked.size();
+        for (const char *more : {"", "-wal", "-shm", ".marks", ".marks-wal", ".marks-shm"})
+            std::filesystem::remove(file + more);
+    }
+    EXPECT_GT(rows_checked, 100u);
+    EXPECT_GT(marks_checked, 50u);
 }
 
 TEST(KillGpx, TheFileIsTheOldOrTheNewButNeverAHalf) {

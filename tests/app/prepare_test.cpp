@@ -1,0 +1,129 @@
+// Prepare: what is asked with keys and handles, what is answered, and what goes to the sounder.
+#include "fake_sounder.hpp"
+#include "prepare/prepare_view.hpp"
+#include "units/units.hpp"
+
+#include <QLineEdit>
+#include <QSettings>
+
+using namespace heron;
+using namespace heron::app;
+
+namespace {
+
+class Prepare : public test::Stage {
+  protected:
+    void SetUp() override {
+        QSettings().clear();
+        Stage::SetUp();
+        key(Qt::Key_1);
+        ASSERT_EQ(window->spine().current(), Place::prepare);
+        ASSERT_TRUE(answered());
+    }
+    PrepareView &prepare() { return window->prepareView(); }
+    bool answered() {
+        return test::wait_for([&] { return prepare().answer().has_value(); });
+    }
+    // Presses, and waits for an answer that is another one.
+    Advice after(const char *name) {
+        const auto before = *prepare().answer();
+        press(name);
+        EXPECT_TRUE(test::wait_for([&] {
+            const auto &now = prepare().answer();
+            return now && (now->yield.setting.range_m != before.yield.setting.range_m ||
+                           now->yield.worth_m2 != before.yield.worth_m2 || now->purpose != before.purpose);
+        })) << name;
+        return *prepare().answer();
+    }
+};
+
+} // namespace
+
+TEST_F(Prepare, TheAnswerIsWhatTheCoreComputesForWhatIsAsked) {
+    const auto &p = prepare().preparation();
+    const auto mine = advise(p.gear, p.water, p.thing, p.purpose, p.fastest_m_s);
+    EXPECT_DOUBLE_EQ(prepare().answer()->yield.setting.range_m, mine.yield.setting.range_m);
+    EXPECT_EQ(prepare().answer()->yield.setting.band, mine.yield.setting.band);
+    EXPECT_DOUBLE_EQ(prepare().answer()->yield.worth_m2, mine.yield.worth_m2);
+    for (const auto &a : prepare().answers())
+        EXPECT_TRUE(a);
+}
+
+TEST_F(Prepare, MuddyWaterTellsAShorterRange) {
+    const auto clear = after("clarity0");
+    const auto muddy = after("clarity2");
+    EXPECT_EQ(prepare().preparation().water.suspended_db, -56);
+    EXPECT_LE(muddy.yield.setting.range_m, clear.yield.setting.range_m);
+    EXPECT_LT(muddy.yield.worth_m2, clear.yield.worth_m2);
+}
+
+TEST_F(Prepare, PurposesAnswerOtherwise) {
+    const auto wide = *prepare().answer();
+    const auto inspect = after("purpose3");
+    EXPECT_EQ(inspect.purpose, Purpose::inspect);
+    EXPECT_LT(inspect.yield.setting.range_m, wide.yield.setting.range_m);
+    const auto fine = after("purpose1");
+    EXPECT_EQ(fine.yield.setting.band, prepare().preparation().gear.bands.size() - 1);
+}
+
+TEST_F(Prepare, SmallerThingsAndKindsAreAskedWithKeys) {
+    const double before = prepare().preparation().thing.length_m;
+    const auto worth = prepare().answer()->yield.worth_m2;
+    const auto smaller = after("smaller");
+    EXPECT_LT(prepare().preparation().thing.length_m, before);
+    EXPECT_LT(smaller.yield.worth_m2, worth);
+    after("thing1");
+    EXPECT_EQ(prepare().preparation().thing.kind, SmallestThing::Kind::bush);
+    press("warmer");
+    press("layered");
+    EXPECT_TRUE(prepare().preparation().water.below_c);
+}
+
+TEST_F(Prepare, WhatWasAskedIsThereAtTheNextStart) {
+    press("clarity2");
+    press("bottom3");
+    press("purpose2");
+    open();
+    key(Qt::Key_1);
+    EXPECT_EQ(prepare().preparation().water.suspended_db, -56);
+    EXPECT_EQ(prepare().preparation().water.bottom, BottomType::rock);
+    EXPECT_EQ(prepare().preparation().purpose, Purpose::wide_then_fine);
+}
+
+TEST_F(Prepare, TheGearIsDescribedInItsSheet) {
+    press("gear");
+    auto *band = find<QLineEdit>("band0_0");
+    ASSERT_TRUE(band != nullptr && band->isVisible());
+    band->setFocus();
+    band->selectAll();
+    QTest::keyClicks(band, QStringLiteral("500"));
+    QTest::keyClick(band, Qt::Key_Return);
+    EXPECT_NEAR(prepare().preparation().gear.bands[0].frequency_hz, 500e3, 1);
+    // What makes no sense is refused and said; the gear stays.
+    band->selectAll();
+    QTest::keyClicks(band, QStringLiteral("-4"));
+    QTest::keyClick(band, Qt::Key_Return);
+    EXPECT_NEAR(prepare().preparation().gear.bands[0].frequency_hz, 500e3, 1);
+    press("gearDone");
+    EXPECT_FALSE(band->isVisible());
+}
+
+TEST_F(Prepare, TheAnswerGoesToTheSounder) {
+    test::FakeSounder fake;
+    survey->listenTo(fake.sources());
+    ASSERT_TRUE(test::wait_for([&] { return fake.joined(); }));
+    fake.greet();
+    fake.ping(5);
+    ASSERT_TRUE(rows(5));
+    ASSERT_TRUE(test::wait_for([&] { return prepare().answer().has_value(); }));
+    QTest::qWait(1500); // the gear that the sounder told is reckoned with
+    ASSERT_TRUE(answered());
+    press("takeToScan");
+    EXPECT_EQ(window->spine().current(), Place::scan);
+    std::optional<SoundingSettings> asked;
+    ASSERT_TRUE(test::wait_for([&] { return (asked = fake.asked()).has_value(); }));
+    const auto &s = prepare().answer()->yield.setting;
+    EXPECT_NEAR(asked->range_m, s.range_m, 0.01);
+    EXPECT_NEAR(asked->frequency_hz, prepare().preparation().gear.bands[s.band].frequency_hz, 1);
+    EXPECT_EQ(asked->gain, prepare().answer()->gain);
+}

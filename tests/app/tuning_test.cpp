@@ -1,0 +1,239 @@
+// Tuning while scanning: advice taken or put off, Tune for me, verdicts, filters, conditions, last time.
+#include "fake_sounder.hpp"
+#include "trip/trip_file.hpp"
+
+#include <QLineEdit>
+#include <QSettings>
+
+using namespace heron;
+using namespace heron::app;
+
+namespace {
+
+class Tuning : public test::Stage {
+  protected:
+    std::unique_ptr<test::SounderProcess> sounder;
+    void SetUp() override {
+        QSettings().clear();
+        Stage::SetUp();
+        begin();
+    }
+    void begin() {
+        sounder = std::make_unique<test::SounderProcess>(
+            QStringList{QStringLiteral("--speed-up"), QStringLiteral("6")});
+        ASSERT_EQ(sounder->sources.size(), 2u);
+        survey->listenTo(sounder->sources);
+        ASSERT_TRUE(rows(60));
+        skip_conditions();
+    }
+    TuningBox &box() { return panel().tuning(); }
+    bool gain_becomes(int gain) {
+        auto s = survey->settings();
+        s.gain = gain;
+        survey->ask(s);
+        return test::wait_for([&] { return survey->settings().gain == gain; });
+    }
+};
+
+} // namespace
+
+TEST_F(Tuning, AHotPictureIsAdvisedDownWithItsReasonAndReturnTakesIt) {
+    ASSERT_TRUE(gain_becomes(96));
+    ASSERT_TRUE(test::wait_for([&] { return desk->advice() && desk->advice()->set; }, 30000));
+    ASSERT_TRUE(test::wait_for([&] { return !box().reason().isEmpty(); }));
+    EXPECT_LT(desk->advice()->set->gain, 96);
+    const int advised = desk->advice()->set->gain;
+    key(Qt::Key_Return);
+    EXPECT_TRUE(test::wait_for([&] { return survey->settings().gain == advised; }));
+    // The change waits for a verdict; one key gives it, and it is in the trip with both pictures.
+    ASSERT_TRUE(test::wait_for([&] { return desk->pending().has_value(); }));
+    EXPECT_TRUE(test::wait_for([&] { return box().reason().contains(QStringLiteral("better")); }));
+    key(Qt::Key_Return);
+    EXPECT_TRUE(notice().contains(QStringLiteral("kept as better"))) << notice().toStdString();
+    survey->journal()->flush();
+    auto trip = TripFile::look(survey->tripPath().toStdString());
+    ASSERT_TRUE(trip);
+    const auto changes = trip->changes(true);
+    ASSERT_FALSE(changes.empty());
+    EXPECT_EQ(changes.back().by, "advice");
+    EXPECT_EQ(changes.back().verdict, "better");
+    EXPECT_FALSE(changes.back().reason.empty());
+    EXPECT_FALSE(changes.back().picture_before.empty());
+    EXPECT_FALSE(changes.back().picture_after.empty());
+    EXPECT_TRUE(desk->hasLastGood());
+}
+
+TEST_F(Tuning, BackspacePutsAnAdviceOff) {
+    ASSERT_TRUE(gain_becomes(97));
+    ASSERT_TRUE(test::wait_for([&] { return desk->advice().has_value(); }, 30000));
+    const auto topic = desk->advice()->topic;
+    key(Qt::Key_Backspace);
+    EXPECT_TRUE(!desk->advice() || desk->advice()->topic != topic);
+    QTest::qWait(1500);
+    EXPECT_TRUE(!desk->advice() || desk->advice()->topic != topic);
+    EXPECT_EQ(survey->settings().gain, 97);
+}
+
+TEST_F(Tuning, TuneForMeFindsItsWayFromFarTooHotAndFarTooDark) {
+    int found[2];
+    int i = 0;
+    for (const int from : {100, 4}) {
+        ASSERT_TRUE(gain_becomes(from));
+        key(Qt::Key_Q);
+        ASSERT_TRUE(desk->tuning());
+        ASSERT_TRUE(test::wait_for([&] { return !desk->tuning(); }, 40000));
+        found[i++] = survey->settings().gain;
+        EXPECT_LT(desk->health().share_full, 0.06) << from;
+        EXPECT_LT(desk->health().share_black, 0.12) << from;
+    }
+    EXPECT_NEAR(found[0], found[1], 14) << "both ends lead to the same middle";
+}
+
+TEST_F(Tuning, AFrozenThingSaysWhatCanStillBeHadOfIt) {
+    key(Qt::Key_F);
+    QTest::mouseClick(&picture(), Qt::LeftButton, Qt::NoModifier,
+                      on_picture(picture().topRow() - 30, Side::port, 14));
+    ASSERT_TRUE(picture().picked());
+    key(Qt::Key_Q);
+    EXPECT_TRUE(notice().contains(QStringLiteral("gain"))) << notice().toStdString();
+}
+
+TEST_F(Tuning, LastGoodSettingsComeBackWithOneKey) {
+    const auto good = survey->settings();
+    key(Qt::Key_Equal);
+    ASSERT_TRUE(test::wait_for([&] { return survey->settings().gain != good.gain; }));
+    const auto better = survey->settings();
+    ASSERT_TRUE(test::wait_for([&] { return desk->pending().has_value(); }));
+    key(Qt::Key_Return); // better
+    for (int i = 0; i < 4; ++i)
+        key(Qt::Key_BracketLeft);
+    ASSERT_TRUE(test::wait_for([&] { return survey->settings().range_m < better.range_m - 3; }));
+    key(Qt::Key_G);
+    EXPECT_TRUE(test::wait_for([&] {
+        return survey->settings().range_m == better.range_m && survey->settings().gain == better.gain;
+    }));
+}
+
+TEST_F(Tuning, TheRangeFollowsTheDepthWhenItIsAsked) {
+    for (int i = 0; i < 12; ++i)
+        key(Qt::Key_BracketRight);
+    ASSERT_TRUE(test::wait_for([&] { return survey->settings().range_m > 44; }))
+        << survey->settings().range_m;
+    key(Qt::Key_A);
+    ASSERT_TRUE(desk->rangeFollows());
+    ASSERT_TRUE(test::wait_for([&] { return survey->settings().range_m < 40; }, 30000));
+    const double depth = scan().bottom(scan().settled_until() - 1).altitude_m;
+    EXPECT_NEAR(survey->settings().range_m / depth, desk->timesDepth(), 1.0);
+    key(Qt::Key_BracketLeft); // a hand on the range ends it
+    EXPECT_FALSE(desk->rangeFollows());
+}
+
+TEST_F(Tuning, TheLevelsWindowIsDraggedAndFollowsAgain) {
+    const auto before = survey->window();
+    ASSERT_TRUE(survey->windowFollows());
+    const QPoint floor(box().width() / 2, 0);
+    // The floor's handle stands under the plot; it is found by trying along it.
+    bool gripped = false;
+    for (int x = 20; x < box().width() - 20 && !gripped; x += 8) {
+        const QPoint at(x, 30 + 66 + 10 + 26);
+        QTest::mousePress(&box(), Qt::LeftButton, Qt::NoModifier, at);
+        QTest::mouseMove(&box(), at + QPoint(-18, 0));
+        QTest::mouseRelease(&box(), Qt::LeftButton, Qt::NoModifier, at + QPoint(-18, 0));
+        gripped = !survey->windowFollows();
+    }
+    ASSERT_TRUE(gripped);
+    EXPECT_FALSE(before == survey->window());
+    QTest::mouseDClick(&box(), Qt::LeftButton, Qt::NoModifier, QPoint(30, 60));
+    EXPECT_TRUE(survey->windowFollows());
+    (void)floor;
+}
+
+TEST_F(Tuning, FiltersSayWhatTheyHide) {
+    press("pictureTab");
+    press("nearMore");
+    press("nearMore");
+    press("nearMore");
+    EXPECT_NEAR(survey->filters().near_surface_m, 1.5, 0.01);
+    auto &pages = panel().controls();
+    EXPECT_TRUE(pages.differs(1).contains(QStringLiteral("hides"))) << pages.differs(1).toStdString();
+    press("streaks");
+    EXPECT_TRUE(survey->filters().reject_streaks);
+    EXPECT_TRUE(pages.differs(3).contains(QStringLiteral("took out"))) << pages.differs(3).toStdString();
+    press("contrast");
+    EXPECT_TRUE(survey->filters().local_contrast);
+    EXPECT_TRUE(pages.differs(2).contains(QStringLiteral("texture"))) << "its cost is said";
+    const auto plain = picture().grab().toImage();
+    const bool evened = survey->filters().flatten;
+    press("even");
+    EXPECT_NE(survey->filters().flatten, evened);
+    const auto map = Theme::instance().mapName();
+    key(Qt::Key_K);
+    EXPECT_NE(Theme::instance().mapName(), map);
+    EXPECT_NE(picture().grab().toImage(), plain);
+    for (int i = 0; i < 3; ++i)
+        key(Qt::Key_K);
+    EXPECT_EQ(Theme::instance().mapName(), map) << "four maps";
+}
+
+TEST_F(Tuning, WhatDiffersFromPlainIsShown) {
+    auto &pages = panel().controls();
+    const auto plain = desk->plain();
+    ASSERT_TRUE(gain_becomes(plain.gain));
+    EXPECT_TRUE(test::wait_for([&] { return !pages.differs(2).contains(QStringLiteral("plain")); }));
+    press("gainLess");
+    EXPECT_TRUE(test::wait_for([&] {
+        return pages.differs(2).contains(QStringLiteral("plain %1").arg(plain.gain));
+    })) << pages.differs(2).toStdString();
+}
+
+TEST_F(Tuning, WhatWorkedOnThisWaterComesUpOnTheNextTrip) {
+    // The first trip: conditions in some taps, a change found better.
+    panel().conditions().ask();
+    ASSERT_TRUE(test::wait_for([&] { return find("waterName")->isVisible(); }));
+    auto *water = find<QLineEdit>("waterName");
+    water->selectAll();
+    QTest::keyClicks(water, QStringLiteral("Ellemoor Water"));
+    for (const char *k : {"wind1", "sky0", "level2"})
+        press(k);
+    press("keepConditions");
+    EXPECT_FALSE(panel().conditions().asking());
+    window->scanView().setFocus();
+    key(Qt::Key_Equal);
+    ASSERT_TRUE(test::wait_for([&] { return desk->pending().has_value(); }));
+    key(Qt::Key_Return);
+    const auto worked = survey->settings();
+    survey->journal()->flush();
+    const auto first = survey->tripPath().toStdString();
+    sounder->kill();
+    open();
+    {
+        auto trip = TripFile::look(first);
+        ASSERT_TRUE(trip);
+        ASSERT_TRUE(trip->conditions());
+        EXPECT_EQ(trip->conditions()->wind, "light");
+        EXPECT_EQ(trip->conditions()->sky, "bright");
+        EXPECT_EQ(trip->conditions()->level, "high");
+    }
+    // The next trip to that water.
+    survey->setWater(QStringLiteral("Ellemoor Water"));
+    begin();
+    ASSERT_TRUE(test::wait_for([&] { return desk->lastTime().has_value(); }, 10000));
+    EXPECT_EQ(desk->lastTime()->settings.gain, worked.gain);
+    EXPECT_EQ(desk->lastTime()->better.size(), 1u);
+    ASSERT_TRUE(test::wait_for([&] { return box().words().contains(QStringLiteral("Last time here")); }));
+    press("takeAdvice");
+    EXPECT_TRUE(test::wait_for([&] { return survey->settings().gain == worked.gain; }));
+}
+
+TEST_F(Tuning, TheInstallationCheckCountsItsSecondsAndSaysItsVerdict) {
+    key(Qt::Key_I);
+    press("checkLeft");
+    ASSERT_TRUE(desk->installationCheck());
+    key(Qt::Key_2);
+    ASSERT_TRUE(test::wait_for([&] { return desk->installationCheck()->seconds() > 45; }, 30000));
+    EXPECT_TRUE(desk->installationCheck()->enough());
+    EXPECT_TRUE(test::wait_for([&] { return !box().words().contains(QStringLiteral("of 45")); }));
+    EXPECT_FALSE(box().words().isEmpty());
+    key(Qt::Key_Return);
+    EXPECT_FALSE(desk->installationCheck());
+}
