@@ -176,10 +176,10 @@ void Survey::drain() {
     if (source_ == Source::trip)
         advancePlay();
     if (end() != before || scan_number_ != number) {
-        scan_->trim();
         settleWindow();
         emit rowsAdded();
     }
+    scan_->trim(); // what a look back has fetched, too
     if (knowledge_clock_.elapsed() > 1000) {
         knowledge_clock_.restart();
         writeKnowledge(false);

@@ -282,9 +282,10 @@ void PictureView::paintLine(std::int64_t line) {
     if (from >= survey_.end())
         return;
     const auto last = std::min(to, survey_.end());
-    paintRow(last - 1, out);
-    if (last - from < 2)
+    if (last - from < 2) {
+        paintRow(last - 1, out);
         return;
+    }
     // Several rows in one line: each pixel is their mean; four of them tell as much as all.
     std::vector<int> sums(static_cast<std::size_t>(image_.width()) * 3, 0);
     std::vector<QRgb> one(static_cast<std::size_t>(image_.width()));

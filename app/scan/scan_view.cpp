@@ -196,6 +196,7 @@ void ScanView::mark(Family family) {
                                     print_length(m.ground_m > 0 ? m.ground_m : m.slant_m, survey_.units())
                                         .text()),
                                 m.side == "port" ? tr("left") : tr("right")));
+    text[0] = text[0].toUpper();
     if (!m.place)
         text += QLatin1Char(' ') + QString::fromStdString(m.place_remark) + QLatin1Char('.');
     emit survey_.word(QStringLiteral("mark"), text);

@@ -78,7 +78,7 @@ void Spine::paintEvent(QPaintEvent *) {
     p.fillRect(rect(), colour("slate"));
     for (int i = 0; i < place_count; ++i) {
         const auto r = placeRect(i);
-        const bool on = static_cast<int>(current_) == i;
+        const bool on = !none_ && static_cast<int>(current_) == i;
         const auto ink = on ? colour("ink") : colour("slatetx");
         if (on) {
             p.fillRect(r, colour("page"));

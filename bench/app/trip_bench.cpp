@@ -78,9 +78,9 @@ struct LongTrip {
     LongTrip() {
         const char *kept = std::getenv("HERON_LONG_TRIP");
         path = kept != nullptr ? kept : folder.filePath(QStringLiteral("long.trip.gpkg")).toStdString();
-        const auto &s = sounded();
         if (std::filesystem::exists(path))
             return;
+        const auto &s = sounded();
         peak_mb();
         auto trip = TripFile::create(path, {"Ellemoor Water", "heron-sounder", began, s.installation});
         Journal journal(std::move(*trip),

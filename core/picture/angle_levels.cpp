@@ -78,23 +78,35 @@ float AngleLevels::excess_db(Side side, double slant_m, double altitude_m) const
     return static_cast<float>(usual(s, altitude_m / slant_m) - s.mean());
 }
 
+const AngleLevels::Table &AngleLevels::table_of(Side side) const {
+    const auto which = index_of(side);
+    auto &table = tables_[which];
+    if (tabled_[which] != rows_) {
+        const auto &s = sides_[which];
+        const double mean = s.mean();
+        for (std::size_t i = 0; i <= bins; ++i)
+            table[i] = static_cast<float>(usual(s, static_cast<double>(i) / bins) - mean);
+        tabled_[which] = rows_;
+    }
+    return table;
+}
+
 void AngleLevels::excess_of(const Ping &ping, const Beam &beam, const BottomPick &bottom, float *out) const {
     const auto n = beam.code.size();
     std::fill(out, out + n, 0.0F);
     if (!ready() || !bottom.found || bottom.altitude_m <= 0)
         return;
-    const auto &s = sides_[index_of(beam.side)];
-    std::array<float, bins + 1> table{};
-    const double mean = s.mean();
-    for (std::size_t i = 0; i <= bins; ++i)
-        table[i] = static_cast<float>(usual(s, static_cast<double>(i) / bins) - mean);
+    const auto &table = table_of(beam.side);
+    const auto first = static_cast<float>(ping.slant_m(0)),
+               step = static_cast<float>(ping.metres_per_sample()),
+               altitude = static_cast<float>(bottom.altitude_m);
     for (std::size_t k = 0; k < n; ++k) {
-        const double r = ping.slant_m(static_cast<double>(k));
-        if (r <= bottom.altitude_m)
+        const float r = first + step * static_cast<float>(k);
+        if (r <= altitude)
             continue;
-        const double at = bottom.altitude_m / r * bins;
-        const auto i = std::min(bins - 1, static_cast<std::size_t>(at));
-        const auto share = static_cast<float>(at - static_cast<double>(i));
+        const float at = altitude / r * bins;
+        const auto i = std::min<std::size_t>(bins - 1, static_cast<std::size_t>(at));
+        const float share = at - static_cast<float>(i);
         out[k] = table[i] * (1 - share) + table[i + 1] * share;
     }
 }

@@ -34,9 +34,13 @@ class AngleLevels {
     };
     static std::size_t index_of(Side side) { return side == Side::port ? 0 : 1; }
     double usual(const Side_ &s, double sine) const;
+    using Table = std::array<float, bins + 1>; ///< excess at sines i / bins
+    const Table &table_of(Side side) const;
     std::array<Side_, 2> sides_;
     double memory_;
     std::size_t rows_ = 0;
+    mutable std::array<Table, 2> tables_{}; ///< as they were at `tabled_` rows
+    mutable std::array<std::size_t, 2> tabled_{};
 };
 
 } // namespace heron

@@ -33,6 +33,12 @@ void running_mean(std::span<const float> in, std::ptrdiff_t half, std::vector<fl
     }
 }
 
+// To the nearest whole, a half upwards. The library's own is a call, once a pixel.
+std::ptrdiff_t rounded(double v) {
+    const auto down = static_cast<std::ptrdiff_t>(v + 0.5);
+    return down - (static_cast<double>(down) > v + 0.5 ? 1 : 0);
+}
+
 } // namespace
 
 void row_levels(const Ping &ping, const Beam &beam, const BottomPick &bottom, const PictureFilters &filters,
@@ -102,17 +108,20 @@ void paint_levels(const Ping &ping, std::span<const float> levels, double altitu
     const auto samples = std::ssize(levels);
     const auto slope = static_cast<float>(255 / window.span_db);
     const auto floor = static_cast<float>(window.floor_db);
-    const auto slant_at = [&](double x) {
-        return across == Across::ground ? std::hypot(x * per_pixel, altitude_m) : x * per_pixel;
+    // Along the sound samples lie evenly on the pixels; over ground they crowd together near the boat.
+    const double first = ping.sample_at(0), each = (ping.sample_at(range_m) - first) / range_m;
+    const auto sample_at = [&](double x) {
+        return first + each * (across == Across::ground
+                                   ? std::sqrt(x * x * per_pixel * per_pixel + altitude_m * altitude_m)
+                                   : x * per_pixel);
     };
-    double from = ping.sample_at(slant_at(0));
+    double from = sample_at(0);
     for (std::size_t x = 0; x < out.size(); ++x) {
-        const double to = ping.sample_at(slant_at(static_cast<double>(x) + 1));
+        const double to = sample_at(static_cast<double>(x) + 1);
         // The samples whose middle lies in the pixel; where there is none, the one under the pixel's middle.
-        auto k0 = static_cast<std::ptrdiff_t>(std::ceil(from - 0.5)),
-             k1 = static_cast<std::ptrdiff_t>(std::ceil(to - 0.5));
+        auto k0 = rounded(from), k1 = rounded(to);
         if (k1 <= k0) {
-            k0 = static_cast<std::ptrdiff_t>(std::round((from + to) / 2 - 0.5));
+            k0 = rounded((from + to) / 2 - 0.5);
             k1 = k0 + 1;
         }
         from = to;

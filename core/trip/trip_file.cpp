@@ -434,7 +434,9 @@ std::vector<SoundedRow> TripFile::fetch(std::size_t first, std::size_t count) co
     std::vector<SoundedRow> rows;
     auto s = db_.prepare(
         "SELECT b.first_row, p.payload FROM heron_block b JOIN heron_pings p ON p.block = b.id WHERE "
-        "b.first_row < ?2 AND b.first_row + b.rows > ?1 ORDER BY b.first_row");
+        "b.first_row < ?2 AND b.first_row >= coalesce((SELECT max(first_row) FROM heron_block WHERE "
+        "first_row "
+        "<= ?1), 0) ORDER BY b.first_row");
     if (!s.ready())
         return rows;
     s.bind(1, first).bind(2, first + count);

@@ -251,7 +251,7 @@ Reasons reasons_for(const Advice &a, const Gear &gear, const WaterState &water, 
              length(out), length(thing.length_m, 1), what, length(there.shadow_m, 1),
              std::lround(100 * there.separation)) +
         " " +
-        (longer < 1.1 * s.range_m ? told("It is the longest range of the unit.")
+        (longer < 1.1 * s.range_m ? told("The unit reaches hardly farther.")
          : beyond.worth_m2 > 1.01 * y.worth_m2
              ? told("At {} more ground would show, but of this purpose less.", length(longer))
              : told("At {} no more ground would show: the far part is noise.", length(longer)));
