@@ -1,3 +1,4 @@
+#include "reading_study.hpp"
 #include "tuning_study.hpp"
 
 #include <CLI/CLI.hpp>
@@ -14,9 +15,19 @@ int main(int argc, char **argv) {
     tuning->add_flag("--developing", developing, "On the waters that the advice was developed on");
     app.add_option("--threads", threads, "How many waters at once");
     auto *shown = app.add_subcommand("budget", "What the budget foretells beside what the pictures show");
+    auto *reading = app.add_subcommand("reading", "Contacts read on lakes whose truth is known");
+    bool fitting = false;
+    std::string fit, recording, truth;
+    reading->add_flag("--fitting", fitting, "Score on the scenes that the weights were fitted on");
+    reading->add_option("--fit", fit, "Fit anew and write the weights to this file");
+    reading->add_option("--recording", recording, "Score on this recording instead");
+    reading->add_option("--truth", truth, "What is truly there (GeoJSON)");
     CLI11_PARSE(app, argc, argv);
     if (*tuning)
         fmt::print("{}", heron::study::tuning_study(developing, threads));
+    if (*reading)
+        fmt::print("{}", fit.empty() ? heron::study::reading_study(threads, fitting, recording, truth)
+                                     : heron::study::fit_reading(threads, fit));
     if (*shown)
         fmt::print("{}", heron::study::foretold_and_shown());
     return 0;

@@ -1,0 +1,28 @@
+// What lies behind an echo: its shadow, where it begins and ends, and how dark it is.
+#pragma once
+
+#include "reading/echoes.hpp"
+
+namespace heron {
+
+/// All along the sound, metres; levels in dB against the background.
+struct Behind {
+    bool found = false;
+    double score = 0;      ///< dB·m that the run of darkness gathers beyond 2.6 dB
+    double gap_m = 0;      ///< from the echo's far edge to where the dark begins
+    double start_m = 0;    ///< slant range where the dark begins
+    double end_m = 0;      ///< slant range where it ends
+    double end_sd_m = 0.1; ///< one sigma of that end
+    double depth_db = 0;   ///< how dark, positive
+    double beside_db = 0;  ///< how much darker than the same distances beside it, positive
+    double width_m = 0;    ///< along the track
+    bool cut = false;      ///< it reaches the edge of the range
+    double before_db = 0;  ///< level in the half metre before the echo
+    double halo_db = 0;    ///< level around it, beside the echo
+};
+
+/// Rays of the echo are brought to its far edge and averaged (the outer 18 % of them left out); the run of
+/// darkness with the greatest sum is the shadow, its end where it rises to half of its depth.
+Behind look_behind(const Swath &swath, const Echo &echo);
+
+} // namespace heron

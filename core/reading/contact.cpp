@@ -1,0 +1,132 @@
+#include "reading/contact.hpp"
+
+#include "fault/told.hpp"
+#include "units/units.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace heron {
+
+std::string_view name_of(Placement placement) {
+    switch (placement) {
+    case Placement::on_bottom:
+        return "on_bottom";
+    case Placement::suspended:
+        return "suspended";
+    case Placement::unknown:
+        break;
+    }
+    return "unknown";
+}
+
+double Contact::position_sd_m() const {
+    // Without a place the distance's own doubt is all that can be told.
+    return place ? place->covariance.radial_sd_m() : std::hypot(ground_m.sd, 3.0);
+}
+
+void settle_kind(Contact &c) {
+    std::array<double, 4> family{};
+    std::array<Kind, 4> best{};
+    std::array<double, 4> most{};
+    for (std::size_t k = 1; k < kind_count; ++k) {
+        const auto f = static_cast<std::size_t>(family_of(static_cast<Kind>(k)));
+        family[f] += c.chances[k];
+        if (c.chances[k] > most[f]) {
+            most[f] = c.chances[k];
+            best[f] = static_cast<Kind>(k);
+        }
+    }
+    const auto f =
+        static_cast<std::size_t>(std::max_element(family.begin() + 1, family.end()) - family.begin());
+    c.family = static_cast<KindFamily>(f);
+    c.kind = best[f];
+    c.confidence = family[f];
+    c.kind_sure = most[f] > 0.35 * family[f];
+    if (family[f] < 0.6 * c.real()) {
+        c.family = KindFamily::unsure;
+        c.confidence = c.real();
+    }
+    const double gap_height = c.features[16];
+    const bool dark = c.behind.found && c.behind.score > 0.5;
+    if (c.family == KindFamily::fish)
+        c.placement = Placement::suspended;
+    else if (c.family != KindFamily::unsure)
+        c.placement = Placement::on_bottom;
+    else if (c.zone == Zone::water || (dark && gap_height > 0.35))
+        c.placement = Placement::suspended;
+    else
+        c.placement = dark ? Placement::on_bottom : Placement::unknown;
+}
+
+std::vector<std::string> reasons_for(const Contact &c) {
+    std::vector<std::string> all;
+    const auto m = [](double v) { return print_length(v, UnitSystem::metres, v < 10 ? 1 : 0).text(); };
+    const auto &b = c.behind;
+    const auto named = [](std::string_view name) {
+        return static_cast<std::size_t>(std::find(feature_names.begin(), feature_names.end(), name) -
+                                        feature_names.begin());
+    };
+    // What feature says for this family against the likeliest of the others, in the order of its weight.
+    Kind against = Kind::none;
+    double most = -1;
+    for (std::size_t k = 0; k < kind_count; ++k)
+        if (family_of(static_cast<Kind>(k)) != family_of(c.kind) && c.chances[k] > most) {
+            most = c.chances[k];
+            against = static_cast<Kind>(k);
+        }
+    const auto sentence = [&](std::size_t i) -> std::string {
+        if (i == named("shadow") || i == named("shadow depth") || i == named("shadow beside"))
+            return b.found ? told("a shadow {} long behind it, {} dB darker than the bottom",
+                                  m(b.end_m - b.start_m), std::lround(b.depth_db))
+                           : told("no shadow behind it");
+        if (i == named("gap") || i == named("gap height"))
+            return !b.found ? std::string()
+                   : c.features[16] > 0.2
+                       ? told("the dark begins {} behind the bright: it stands off the bottom", m(b.gap_m))
+                       : told("the dark begins at its far edge: it stands on the bottom");
+        if (i == named("height") || i == named("stature"))
+            return c.height_m ? told("its shadow tells {} of height", m(std::fabs(c.height_m->value)))
+                              : std::string();
+        if (i == named("length") || i == named("along") || i == named("area") || i == named("width"))
+            return c.length_m
+                       ? told("{} by {} over ground", m(*c.length_m), m(c.width_m.value_or(*c.length_m)))
+                       : std::string();
+        if (i == named("slender") || i == named("bend"))
+            return c.features[2] > 1.2 ? told("long and narrow") : told("about as wide as long");
+        if (i == named("grains") || i == named("filled"))
+            return c.features[5] > 0.9
+                       ? told("made of {} separate grains", std::lround(std::exp2(c.features[5])))
+                       : told("one solid piece");
+        if (i == named("peak") || i == named("mean") || i == named("stands out") ||
+            i == named("stands small"))
+            return told("its echo stands {} dB over the ground around it", std::lround(10 * c.features[6]));
+        if (i == named("rough") || i == named("clutter"))
+            return c.features[11] > 0.3 ? told("the ground around it is full of bright spots")
+                                        : told("the ground around it is even");
+        if (i == named("before"))
+            return c.features[20] < -0.2 ? told("dark in front of it: a hollow, its far face lit")
+                                         : std::string();
+        if (i == named("halo"))
+            return c.features[21] > 0.15 ? told("firmer ground around it") : std::string();
+        if (i == named("deep"))
+            return told("in the water before the first return: its side distance is not known");
+        return {};
+    };
+    for (const auto &share : KindModel::shipped().shares(c.zone, c.features, c.kind, against)) {
+        if (share.adds < 0.15 || all.size() >= 3)
+            break;
+        auto text = sentence(share.feature);
+        if (!text.empty() && std::find(all.begin(), all.end(), text) == all.end())
+            all.push_back(std::move(text));
+    }
+    if (all.empty())
+        all.push_back(sentence(named("peak")));
+    if (c.height_at_least)
+        all.push_back(told("the shadow is cut at the edge of the range: it is at least that high"));
+    if (c.looks > 1)
+        all.push_back(told("seen in {} looks", c.looks));
+    return all;
+}
+
+} // namespace heron

@@ -1,0 +1,64 @@
+// A contact: one thing as one look saw it, or several looks joined.
+#pragma once
+
+#include "reading/kind_model.hpp"
+#include "reading/measure.hpp"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace heron {
+
+enum class Placement : std::uint8_t { on_bottom, suspended, unknown };
+std::string_view name_of(Placement placement);
+
+struct Contact {
+    // The best look.
+    Zone zone = Zone::ground;
+    Side side = Side::starboard;
+    std::size_t row = 0, first_row = 0, last_row = 0; ///< strongest, first and last row of its echo
+    UnixNs time = 0;                                  ///< of the strongest row
+    double slant_m = 0;                               ///< to the nearest part of its echo
+    double echo_end_m = 0;                            ///< slant range of its echo's far edge
+    double top_m = 0;          ///< slant range of the top that the ray to the shadow's end grazes
+    double shadow_start_m = 0; ///< slant ranges; 0 where no shadow was found
+    double shadow_end_m = 0;
+    bool shadow_cut = false;
+    double run_m = 0; ///< run over ground at the strongest row
+
+    // What it is.
+    KindChances chances{};
+    Kind kind = Kind::none; ///< the likeliest kind of the likeliest family
+    bool kind_sure = true;  ///< false: `kind` may well be another of the family
+    KindFamily family = KindFamily::unsure;
+    double confidence = 0; ///< that it is real and of this family; of `unsure`: that it is real
+    Placement placement = Placement::unknown;
+
+    // Where and how large.
+    Estimate ground_m;                ///< aside of the transducer
+    double depth_m = 0;               ///< of the bottom there, from the surface
+    std::optional<Estimate> height_m; ///< of its top over the bottom; of a fish's centre; negative: a hollow
+    bool height_at_least = false;
+    std::optional<double> length_m, width_m;
+    std::optional<LocatedPoint> place;
+    PlaceState place_state = PlaceState::no_position;
+    double along_m = 0; ///< extent along the track
+
+    Features features{};
+    Behind behind;
+    std::vector<std::string> reasons;
+    int looks = 1; ///< how many looks were joined
+
+    double real() const { return 1 - chances[static_cast<std::size_t>(Kind::none)]; }
+    double position_sd_m() const;
+};
+
+/// Names family, kind, confidence and placement from the chances. `unsure` where no family has six in ten of
+/// what is real; the kind counts as sure from 0.35 on.
+void settle_kind(Contact &contact);
+
+/// One line each: what in the picture led to this.
+std::vector<std::string> reasons_for(const Contact &contact);
+
+} // namespace heron

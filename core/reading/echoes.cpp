@@ -1,0 +1,238 @@
+#include "reading/echoes.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <opencv2/core.hpp>
+#include <opencv2/imgproc.hpp>
+
+namespace heron {
+namespace {
+
+struct Box {
+    double along_m, across_m;
+};
+
+// Box means in standard deviations of their surroundings.
+struct Standing {
+    cv::Mat mean, z, sigma;
+};
+
+Standing standing(const cv::Mat &off, const Swath &s, Box box) {
+    const auto odd = [](double v) { return std::max(1, 2 * static_cast<int>(std::lround((v - 1) / 2)) + 1); };
+    const int h = odd(box.along_m / s.spacing_m), w = odd(box.across_m / s.cell_m);
+    Standing r;
+    cv::blur(off, r.mean, {w, h}, {-1, -1}, cv::BORDER_REPLICATE);
+    // The absolute deviation, sampled on a coarse grid, its median over some 8 m × 4 m.
+    const int every_line = std::max(1, static_cast<int>(std::lround(0.36 / s.spacing_m))),
+              every_column = std::max(1, static_cast<int>(std::lround(0.16 / s.cell_m)));
+    cv::Mat coarse((off.rows + every_line - 1) / every_line, (off.cols + every_column - 1) / every_column,
+                   CV_8U);
+    constexpr float step = 0.06F;
+    for (int y = 0; y < coarse.rows; ++y)
+        for (int x = 0; x < coarse.cols; ++x)
+            coarse.at<std::uint8_t>(y, x) = cv::saturate_cast<std::uint8_t>(
+                std::fabs(r.mean.at<float>(y * every_line, x * every_column)) / step);
+    cv::Mat smooth, wide;
+    cv::medianBlur(coarse, smooth, 23);
+    smooth.convertTo(wide, CV_32F, static_cast<double>(step) * 1.4826);
+    cv::resize(wide, r.sigma, off.size(), 0, 0, cv::INTER_LINEAR);
+    cv::max(r.sigma, 0.25, r.sigma);
+    cv::divide(r.mean, r.sigma, r.z);
+    return r;
+}
+
+double ground_step_m(const Swath &s, std::size_t line, double column) {
+    const double r = s.slant_m(line, column), a = std::min(s.altitude_m[line], r * 0.995);
+    return s.cell_m * r / std::sqrt(r * r - a * a);
+}
+
+// Shape of a region from the moments of its cells over ground.
+void shape(const Swath &s, const std::vector<cv::Point> &cells, Echo &e) {
+    const bool water = e.zone == Zone::water;
+    const auto middle = (e.first_line + e.last_line) / 2;
+    const double across =
+        water ? s.cell_m
+              : std::min(ground_step_m(s, middle, static_cast<double>(e.first_column + e.last_column) / 2),
+                         6 * s.cell_m);
+    double mx = 0, my = 0;
+    for (const auto &p : cells) {
+        mx += p.x;
+        my += p.y;
+    }
+    const double n = static_cast<double>(cells.size());
+    mx /= n;
+    my /= n;
+    double xx = 0, yy = 0, xy = 0;
+    for (const auto &p : cells) {
+        const double dx = (p.x - mx) * across, dy = (p.y - my) * s.spacing_m;
+        xx += dx * dx;
+        yy += dy * dy;
+        xy += dx * dy;
+    }
+    xx = xx / n + across * across / 12;
+    yy = yy / n + s.spacing_m * s.spacing_m / 12;
+    xy /= n;
+    const double half = (xx + yy) / 2, root = std::hypot((xx - yy) / 2, xy);
+    const double big = half + root, small = std::max(half - root, 1e-6);
+    // Of an even bar the variance is a twelfth of the square of its length.
+    e.length_m = std::sqrt(12 * big);
+    e.width_m = std::sqrt(12 * small);
+    const double angle = 0.5 * std::atan2(2 * xy, yy - xx); // of the longer axis from the track
+    e.turned = std::fabs(std::sin(angle));
+    e.along_m = static_cast<double>(e.last_line - e.first_line + 1) * s.spacing_m;
+    e.across_m = static_cast<double>(e.last_column - e.first_column + 1) * across;
+}
+
+void measure_region(const Swath &s, const cv::Mat &off, const Standing &small,
+                    const std::vector<Standing> &scales, const std::vector<cv::Point> &cells, double seed,
+                    float sign, Echo &e) {
+    e.first_line = e.first_column = static_cast<std::size_t>(-1);
+    e.last_line = e.last_column = 0;
+    double sum = 0, best = -1e9;
+    e.z = 0;
+    for (const auto &p : cells) {
+        e.first_line = std::min(e.first_line, static_cast<std::size_t>(p.y));
+        e.last_line = std::max(e.last_line, static_cast<std::size_t>(p.y));
+        e.first_column = std::min(e.first_column, static_cast<std::size_t>(p.x));
+        e.last_column = std::max(e.last_column, static_cast<std::size_t>(p.x));
+        sum += static_cast<double>(sign * off.at<float>(p));
+        const double m = static_cast<double>(sign * small.mean.at<float>(p));
+        if (m > best) {
+            best = m;
+            e.strongest_line = static_cast<std::size_t>(p.y);
+            e.strongest_column = static_cast<std::size_t>(p.x);
+        }
+        e.z_small = std::max(e.z_small, static_cast<double>(sign * small.z.at<float>(p)));
+        for (const auto &scale : scales)
+            e.z = std::max(e.z, static_cast<double>(sign * scale.z.at<float>(p)));
+    }
+    e.cells = cells.size();
+    e.peak_db = best;
+    e.mean_db = sum / static_cast<double>(cells.size());
+    e.sigma_db = static_cast<double>(
+        small.sigma.at<float>(static_cast<int>(e.strongest_line), static_cast<int>(e.strongest_column)));
+    e.near_edge.assign(e.last_line - e.first_line + 1, 1 << 20);
+    e.far_edge.assign(e.last_line - e.first_line + 1, -1);
+    for (const auto &p : cells) {
+        const auto l = static_cast<std::size_t>(p.y) - e.first_line;
+        e.far_edge[l] = std::max(e.far_edge[l], p.x);
+        e.near_edge[l] = std::min(e.near_edge[l], p.x);
+    }
+    // Separate peaks: maxima of the smallest box that pass the seed.
+    e.grains = 0;
+    const int reach_y = std::max(1, static_cast<int>(std::lround(0.3 / s.spacing_m))),
+              reach_x = std::max(2, static_cast<int>(std::lround(0.2 / s.cell_m)));
+    for (const auto &p : cells) {
+        const float v = sign * small.mean.at<float>(p);
+        if (static_cast<double>(sign * small.z.at<float>(p)) < seed)
+            continue;
+        bool top = true;
+        for (int y = std::max(0, p.y - reach_y); top && y <= std::min(off.rows - 1, p.y + reach_y); ++y)
+            for (int x = std::max(0, p.x - reach_x); x <= std::min(off.cols - 1, p.x + reach_x); ++x)
+                if (sign * small.mean.at<float>(y, x) > v ||
+                    (sign * small.mean.at<float>(y, x) == v && (y < p.y || (y == p.y && x < p.x)))) {
+                    top = false;
+                    break;
+                }
+        e.grains += top;
+    }
+    e.grains = std::max(1, e.grains);
+    shape(s, cells, e);
+}
+
+// Regions of a mask whose parts lie less than `join_m` apart, as lists of cells.
+std::vector<std::vector<cv::Point>> regions(const cv::Mat &mask, const Swath &s, double join_m,
+                                            double across_m) {
+    const auto odd = [](double v) { return std::max(1, 2 * static_cast<int>(v) + 1); };
+    cv::Mat joined, labels;
+    const cv::Mat element = cv::getStructuringElement(
+        cv::MORPH_ELLIPSE, {odd(join_m / 2 / across_m), odd(join_m / 2 / s.spacing_m)});
+    cv::dilate(mask, joined, element);
+    const int n = cv::connectedComponents(joined, labels, 8, CV_32S);
+    std::vector<std::vector<cv::Point>> all(static_cast<std::size_t>(std::max(0, n - 1)));
+    for (int y = 0; y < mask.rows; ++y)
+        for (int x = 0; x < mask.cols; ++x)
+            if (mask.at<std::uint8_t>(y, x) != 0)
+                all[static_cast<std::size_t>(labels.at<int>(y, x) - 1)].emplace_back(x, y);
+    std::erase_if(all, [](const auto &r) { return r.empty(); });
+    return all;
+}
+
+void find_in(const Swath &s, const SwathGrid &grid, Zone zone, double seed, double grow, double join_m,
+             const std::vector<Box> &boxes, const cv::Mat *taken, std::vector<Echo> &found) {
+    if (grid.columns < 8)
+        return;
+    const cv::Mat off(static_cast<int>(grid.lines), static_cast<int>(grid.columns), CV_32F,
+                      const_cast<float *>(grid.off.data()));
+    const float sign = zone == Zone::dark ? -1.0F : 1.0F;
+    std::vector<Standing> scales;
+    for (const auto &b : boxes)
+        scales.push_back(standing(off, s, b));
+    cv::Mat highest = sign * scales[0].z;
+    for (std::size_t i = 1; i < scales.size(); ++i)
+        cv::max(highest, cv::Mat(sign * scales[i].z), highest);
+    cv::Mat mask = highest > grow;
+    if (zone == Zone::water)
+        mask &= (scales[0].mean > 4.5F) | (highest > 2 * seed);
+    if (taken != nullptr)
+        mask.setTo(0, *taken);
+    cv::Mat density, passed = highest > 3.2F;
+    passed.convertTo(density, CV_32F, 1 / 255.0);
+    cv::blur(
+        density, density,
+        {std::max(1, static_cast<int>(4 / s.cell_m) | 1), std::max(1, static_cast<int>(6 / s.spacing_m) | 1)},
+        {-1, -1}, cv::BORDER_REFLECT);
+    // Regions hold a seed; those that do not are dropped before they are joined to one that does.
+    cv::Mat labels;
+    const int n = cv::connectedComponents(mask, labels, 8, CV_32S);
+    std::vector<bool> seeded(static_cast<std::size_t>(n), false);
+    for (int y = 0; y < mask.rows; ++y)
+        for (int x = 0; x < mask.cols; ++x)
+            if (labels.at<int>(y, x) > 0 && static_cast<double>(highest.at<float>(y, x)) > seed)
+                seeded[static_cast<std::size_t>(labels.at<int>(y, x))] = true;
+    for (int y = 0; y < mask.rows; ++y)
+        for (int x = 0; x < mask.cols; ++x)
+            if (!seeded[static_cast<std::size_t>(labels.at<int>(y, x))])
+                mask.at<std::uint8_t>(y, x) = 0;
+    for (const auto &cells : regions(mask, s, join_m, s.cell_m * 1.2)) {
+        Echo e;
+        e.zone = zone;
+        measure_region(s, off, scales[0], scales, cells, seed, sign, e);
+        e.clutter = static_cast<double>(
+            density.at<float>(static_cast<int>(e.strongest_line), static_cast<int>(e.strongest_column)));
+        found.push_back(std::move(e));
+    }
+}
+
+} // namespace
+
+std::vector<Echo> find_echoes(const Swath &s, const DetectionLevels &levels, double join_m) {
+    std::vector<Echo> found;
+    if (s.lines() == 0)
+        return found;
+    const double along = std::max({2 * s.spacing_m, 0.25}), thin = std::max(1.5 * s.pulse_m, s.cell_m);
+    find_in(s, s.ground, Zone::ground, levels.seed, levels.grow, join_m,
+            {{along, thin}, {std::max(along, 0.55), 0.16}, {0.9, 0.4}, {2, 1}}, nullptr, found);
+    find_in(s, s.water, Zone::water, levels.water_seed, levels.grow, join_m, {{along, thin}, {0.9, 0.4}},
+            nullptr, found);
+    // Darkness behind an echo is that echo's; what is dark elsewhere is looked at by itself.
+    cv::Mat taken(static_cast<int>(s.lines()), static_cast<int>(s.ground.columns), CV_8U, cv::Scalar(0));
+    for (const auto &e : found) {
+        if (e.zone != Zone::ground)
+            continue;
+        for (auto l = e.first_line; l <= e.last_line; ++l) {
+            const int from = e.near_edge[l - e.first_line];
+            if (from >= taken.cols)
+                continue;
+            taken.row(static_cast<int>(l)).colRange(from, taken.cols).setTo(255);
+        }
+    }
+    // The first half metre behind the first return is uneven by nature.
+    taken.colRange(0, std::min(taken.cols, static_cast<int>(0.5 / s.cell_m))).setTo(255);
+    find_in(s, s.ground, Zone::dark, levels.dark_seed, levels.grow, join_m,
+            {{0.3, 0.3}, {0.7, 0.7}, {1.6, 1}}, &taken, found);
+    return found;
+}
+
+} // namespace heron

@@ -1,0 +1,49 @@
+// Things found in a swath by its own statistics: bright regions, and dark ones that no bright one explains.
+#pragma once
+
+#include "reading/swath.hpp"
+
+#include <cstdint>
+#include <vector>
+
+namespace heron {
+
+/// Where a thing was found.
+enum class Zone : std::uint8_t {
+    ground, ///< an echo behind the first return
+    water,  ///< an echo before it: its side distance is not known
+    dark,   ///< a shadow without an echo that explains it
+};
+
+/// One region, in lines and columns of the grid of its zone.
+struct Echo {
+    Zone zone = Zone::ground;
+    std::size_t first_line = 0, last_line = 0, first_column = 0, last_column = 0; ///< inclusive
+    std::size_t strongest_line = 0, strongest_column = 0;
+    std::size_t cells = 0;
+    int grains = 1;                  ///< separate peaks in it
+    double peak_db = 0, mean_db = 0; ///< over the background, in the smallest box and over the region
+    double z = 0;        ///< of the box that stands out most, in standard deviations of its surroundings
+    double z_small = 0;  ///< the same in the smallest box
+    double sigma_db = 0; ///< of the smallest box hereabouts
+    double clutter = 0;  ///< share of the surroundings (6 m) that stands out too
+    double length_m = 0,
+           width_m = 0; ///< longer and shorter extent over ground, two standard deviations each way
+    double along_m = 0, across_m = 0; ///< extent of the bounding box over ground
+    double turned = 0;                ///< sine of the angle between its longer axis and the track
+    double bend_m = 0;                ///< how far it strays from a straight line
+    /// Far edge by line from first_line on: the last column of the region; −1 where the line holds none.
+    std::vector<int> far_edge;
+    std::vector<int> near_edge;
+};
+
+/// Levels at which regions begin and end, in standard deviations of box means (1.48 × the median absolute
+/// deviation over 8 m × 4 m). For independent Gaussian boxes 4.4 is passed by chance once in 180,000.
+struct DetectionLevels {
+    double seed = 4.4, grow = 2.5, water_seed = 6, dark_seed = 5;
+};
+
+/// Regions join over gaps of less than `join_m` over ground.
+std::vector<Echo> find_echoes(const Swath &swath, const DetectionLevels &levels = {}, double join_m = 0.7);
+
+} // namespace heron

@@ -1,0 +1,90 @@
+#include "reading/features.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace heron {
+namespace {
+
+double log2_of(double v) {
+    return std::log2(std::max(v, 1e-3));
+}
+
+// How far the near edge strays from the straight line that fits it best, metres.
+double bend_of(const Swath &s, const Echo &e) {
+    double n = 0, x = 0, y = 0, xx = 0, xy = 0;
+    for (std::size_t i = 0; i < e.near_edge.size(); ++i) {
+        if (e.far_edge[i] < 0)
+            continue;
+        const double a = static_cast<double>(i) * s.spacing_m, b = e.near_edge[i] * s.cell_m;
+        n += 1;
+        x += a;
+        y += b;
+        xx += a * a;
+        xy += a * b;
+    }
+    if (n < 3)
+        return 0;
+    const double slope = (n * xy - x * y) / std::max(1e-9, n * xx - x * x), level = (y - slope * x) / n;
+    double sum = 0;
+    for (std::size_t i = 0; i < e.near_edge.size(); ++i)
+        if (e.far_edge[i] >= 0)
+            sum +=
+                std::pow(e.near_edge[i] * s.cell_m - level - slope * static_cast<double>(i) * s.spacing_m, 2);
+    return std::sqrt(sum / n);
+}
+
+} // namespace
+
+Features features_of(const Swath &s, const Echo &e, const Behind &b) {
+    Features f{};
+    const auto line = e.strongest_line;
+    const bool water = e.zone == Zone::water;
+    const double a = s.altitude_m[line];
+    const double r = water ? (static_cast<double>(e.strongest_column) + 0.5) * s.cell_m
+                           : s.slant_m(line, static_cast<double>(e.strongest_column) + 0.5);
+    const double sine = water ? 1 : std::clamp(a / r, 0.02, 1.0);
+    const double across_step = water ? s.cell_m : s.cell_m / std::max(0.3, std::sqrt(1 - sine * sine));
+    const double area = static_cast<double>(e.cells) * s.spacing_m * across_step;
+    // What beam and pulse add to a thing's own extent.
+    const double beam = r * s.beam_rad;
+    const double gap = std::max(0.0, b.gap_m - s.pulse_m - 0.08);
+    const double height = b.found ? a * std::max(0.0, b.end_m - (b.start_m - b.gap_m)) / b.end_m : 0;
+    const auto box =
+        static_cast<double>((e.last_line - e.first_line + 1) * (e.last_column - e.first_column + 1));
+    std::size_t i = 0;
+    const auto put = [&](double v) { f[i++] = std::isfinite(v) ? std::clamp(v, -5.0, 6.0) : 0.0; };
+    put(log2_of(std::sqrt(std::max(0.01, e.length_m * e.length_m - beam * beam / 2))));
+    put(log2_of(e.width_m));
+    put(log2_of(e.length_m / std::max(0.05, e.width_m)));
+    put(log2_of(area) / 2);
+    put(static_cast<double>(e.cells) / box);
+    put(log2_of(e.grains));
+    put(e.peak_db / 10);
+    put(e.mean_db / 10);
+    put(log2_of(e.z));
+    put(log2_of(e.z_small));
+    put(e.sigma_db / 5);
+    put(e.clutter * 5);
+    put(std::log2(1 + b.score));
+    put(b.depth_db / 10);
+    put(b.beside_db / 10);
+    put(gap);
+    put(b.found ? a * gap / std::max(0.5, b.start_m) : 0);
+    put(std::log2(1 + height));
+    put(b.found ? log2_of((height + 0.05) / (e.length_m + 0.1)) : -2);
+    put(b.found ? log2_of((b.width_m + 0.1) / (e.along_m + 0.1)) : 0);
+    put(b.before_db / 10);
+    put(b.halo_db / 10);
+    put(sine);
+    put(r / s.end_m[line]);
+    put(e.turned);
+    put(bend_of(s, e));
+    put(log2_of(static_cast<double>(e.last_line - e.first_line + 1)) / 2);
+    put(water ? r / a : 0);
+    put(b.cut ? 1 : 0);
+    put(s.clipped_low * 3);
+    return f;
+}
+
+} // namespace heron

@@ -1,0 +1,50 @@
+// What is measured of a found thing: the named figures that the naming of it rests on.
+#pragma once
+
+#include "reading/behind.hpp"
+#include "reading/echoes.hpp"
+
+#include <array>
+#include <string_view>
+
+namespace heron {
+
+/// Names in the order of `Features`; each figure is scaled to some −2…+3.
+inline constexpr std::array<std::string_view, 30> feature_names{
+    "length",        ///< log₂ of the longer extent over ground, metres
+    "width",         ///< log₂ of the shorter one
+    "slender",       ///< log₂ of their ratio
+    "area",          ///< log₂ of the region's area over ground, m², halved
+    "filled",        ///< share of its box that the region fills
+    "grains",        ///< log₂ of separate peaks
+    "peak",          ///< of the smallest box over the ground, tens of dB
+    "mean",          ///< of the region over the ground, tens of dB
+    "stands out",    ///< log₂ of the largest box mean in standard deviations
+    "stands small",  ///< the same of the smallest box
+    "rough",         ///< standard deviation of the smallest box hereabouts, halves of 10 dB
+    "clutter",       ///< share of the surroundings that stands out, times 5
+    "shadow",        ///< log₂ of one plus the shadow's score
+    "shadow depth",  ///< tens of dB
+    "shadow beside", ///< how much darker than beside it, tens of dB
+    "gap",           ///< from echo to shadow beyond pulse and beam, metres
+    "gap height",    ///< what that gap means as height off the bottom, metres
+    "height",        ///< log₂ of one plus the height that the shadow's end tells, metres
+    "stature",       ///< log₂ of height over length
+    "shadow width",  ///< log₂ of the shadow's width over the echo's length along the track
+    "before",        ///< level just before it, tens of dB
+    "halo",          ///< level beside it, tens of dB
+    "grazing",       ///< sine of the grazing angle
+    "distance",      ///< share of the range
+    "turned",        ///< sine of the angle between its longer axis and the track
+    "bend",          ///< how far its near edge strays from a straight line, metres
+    "along",         ///< log₂ of lines that it lies on
+    "deep",          ///< in the water: share of the way down
+    "cut",           ///< 1 where the shadow reaches the edge of the range
+    "clipped",       ///< share of the bottom that the receiver could not tell from nothing, times 3
+};
+inline constexpr std::size_t feature_count = feature_names.size();
+using Features = std::array<double, feature_count>;
+
+Features features_of(const Swath &swath, const Echo &echo, const Behind &behind);
+
+} // namespace heron

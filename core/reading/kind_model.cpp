@@ -1,0 +1,78 @@
+#include "reading/kind_model.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace heron {
+namespace {
+
+#include "kind_weights.inc"
+
+} // namespace
+
+std::array<double, KindModel::inputs> KindModel::expand(const ZoneWeights &zone, const Features &features) {
+    std::array<double, inputs> x{};
+    x[0] = 1;
+    for (std::size_t i = 0; i < feature_count; ++i) {
+        // Beyond what was ever fitted a feature says no more than at its edge.
+        const double v = std::clamp((features[i] - zone.mean[i]) / zone.scale[i], -3.0, 3.0);
+        x[1 + i] = v;
+        x[1 + feature_count + i] = v * v - 1;
+    }
+    return x;
+}
+
+const KindModel &KindModel::shipped() {
+    static const KindModel model = [] {
+        KindModel m;
+        for (std::size_t z = 0; z < 3; ++z) {
+            auto &zone = m.zones[z];
+            zone.temperature = fitted_temperature[z];
+            for (std::size_t i = 0; i < feature_count; ++i) {
+                zone.mean[i] = fitted_mean[z][i];
+                zone.scale[i] = fitted_scale[z][i];
+            }
+            for (std::size_t k = 0; k < kind_count; ++k)
+                for (std::size_t i = 0; i < inputs; ++i)
+                    zone.weight[k][i] = fitted_weight[z][k][i];
+        }
+        return m;
+    }();
+    return model;
+}
+
+KindChances KindModel::chances(Zone zone, const Features &features) const {
+    const auto &w = zones[static_cast<std::size_t>(zone)];
+    const auto x = expand(w, features);
+    KindChances p{};
+    double most = -1e300;
+    for (std::size_t k = 0; k < kind_count; ++k) {
+        for (std::size_t i = 0; i < inputs; ++i)
+            p[k] += w.weight[k][i] * x[i];
+        p[k] /= w.temperature;
+        most = std::max(most, p[k]);
+    }
+    double sum = 0;
+    for (auto &v : p)
+        sum += v = std::exp(v - most);
+    for (auto &v : p)
+        v /= sum;
+    return p;
+}
+
+std::vector<KindModel::Share> KindModel::shares(Zone zone, const Features &features, Kind for_kind,
+                                                Kind against) const {
+    const auto &w = zones[static_cast<std::size_t>(zone)];
+    const auto x = expand(w, features);
+    const auto &a = w.weight[static_cast<std::size_t>(for_kind)];
+    const auto &b = w.weight[static_cast<std::size_t>(against)];
+    std::vector<Share> all;
+    for (std::size_t i = 0; i < feature_count; ++i)
+        all.push_back(
+            {i, (a[1 + i] - b[1 + i]) * x[1 + i] +
+                    (a[1 + feature_count + i] - b[1 + feature_count + i]) * x[1 + feature_count + i]});
+    std::sort(all.begin(), all.end(), [](const Share &p, const Share &q) { return p.adds > q.adds; });
+    return all;
+}
+
+} // namespace heron

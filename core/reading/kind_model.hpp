@@ -1,0 +1,40 @@
+// From what is measured of a thing to what it may be: a weighing that can be read.
+#pragma once
+
+#include "reading/features.hpp"
+#include "reading/kind.hpp"
+
+#include <string>
+#include <vector>
+
+namespace heron {
+
+/// Multinomial logistic regression on the features and their squares, one set of weights for each zone. The
+/// weights are fitted on scenes of the stand-in (docs/accuracy.md) and stand in kind_weights.inc;
+/// probabilities are brought to what was counted by one temperature a zone.
+class KindModel {
+  public:
+    static constexpr std::size_t inputs = 2 * feature_count + 1;
+    struct ZoneWeights {
+        std::array<double, feature_count> mean{}, scale{}; ///< features are taken off their mean and divided
+        std::array<std::array<double, inputs>, kind_count> weight{}; ///< bias, features, squares
+        double temperature = 1;
+    };
+    std::array<ZoneWeights, 3> zones; ///< by Zone
+
+    /// The one that ships.
+    static const KindModel &shipped();
+
+    KindChances chances(Zone zone, const Features &features) const;
+    /// What a feature adds for one kind against another, in natural logarithms of the odds; the largest
+    /// first.
+    struct Share {
+        std::size_t feature = 0;
+        double adds = 0;
+    };
+    std::vector<Share> shares(Zone zone, const Features &features, Kind for_kind, Kind against) const;
+
+    static std::array<double, inputs> expand(const ZoneWeights &zone, const Features &features);
+};
+
+} // namespace heron

@@ -1,0 +1,231 @@
+#include "reading/reader.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace heron {
+namespace {
+
+constexpr double turning_deg_s = 4;
+
+// Heights and distances of a contact from its echo, its shadow and the bottom abeam.
+void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackDepths &depths, Contact &c) {
+    const auto line = (e.first_line + e.last_line) / 2;
+    const auto row = s.rows[line];
+    const auto &ping = scan.ping(row);
+    const auto *beam = ping.beam(s.side);
+    BottomPlane plane;
+    plane.altitude_m = s.altitude_m[line];
+    plane.altitude_sd_m = std::max(0.06, scan.bottom(row).altitude_sd_m);
+    const auto fix = scan.nav.fix_at(scan.facts(row).time);
+    if (fix && beam != nullptr) {
+        const double bearing = fix->pose.heading_deg + beam->azimuth_deg;
+        const auto about =
+            locate_sample(fix->pose, scan.installation, beam->azimuth_deg, c.slant_m * 0.9, 1).place;
+        const auto slope = depths.slope_towards(about, bearing);
+        plane.slope_deg = std::clamp(slope.rises_deg, -15.0, 15.0);
+        plane.slope_sd_deg = slope.sd_deg;
+    }
+    const double range_sd = std::hypot(0.7 * s.cell_m, s.pulse_m / 2);
+    const auto &b = c.behind;
+    const bool fishlike = c.family == KindFamily::fish ||
+                          (c.family == KindFamily::unsure && c.placement == Placement::suspended);
+    const double beam_m = c.slant_m * s.beam_rad;
+    const double length = std::sqrt(std::max(0.03, e.length_m * e.length_m - beam_m * beam_m / 2));
+    c.along_m = e.along_m;
+    c.length_m = length;
+    c.width_m =
+        std::min(length, std::sqrt(std::max(0.01, e.width_m * e.width_m - s.pulse_m * s.pulse_m / 2)));
+    if (c.zone == Zone::water) {
+        // Anywhere on the arc: most of the fan's sound goes some way aside.
+        c.ground_m = {0.75 * c.slant_m, 0.16 * c.slant_m + 0.2};
+        c.depth_m = plane.depth_at(c.ground_m.value) + scan.installation.draught_m();
+    } else {
+        double top = c.slant_m, end = b.end_m;
+        std::optional<ShadowReading> reading;
+        if (b.found && (b.score > 0.4 || c.zone == Zone::dark)) {
+            if (fishlike) {
+                top = (c.slant_m + c.echo_end_m) / 2;
+                end = (b.start_m + b.end_m) / 2;
+                reading = read_shadow(top, end, std::hypot(range_sd, b.end_sd_m), plane, false);
+            } else if (c.zone == Zone::ground) {
+                reading = read_shadow(top, end, std::hypot(range_sd, b.end_sd_m), plane, b.cut);
+                if (reading) {
+                    // A steep face is lit from top to foot; what is bright beyond that lies before the top.
+                    const double face = plane.altitude_m * reading->height_m.value / c.slant_m;
+                    top = c.slant_m + 0.05 + 0.8 * std::max(0.0, b.start_m - c.slant_m - face);
+                    top = std::min(top, end - 0.05);
+                    reading = read_shadow(top, end, std::hypot(range_sd, b.end_sd_m), plane, b.cut);
+                }
+            }
+        }
+        if (c.zone == Zone::dark) {
+            // A hollow: the near rim hides its floor. Its middle lies in the dark.
+            const double middle = (b.found ? (b.start_m + b.end_m) / 2 : c.slant_m);
+            const auto g = ground_range(middle, range_sd, plane);
+            c.ground_m = g.value_or(Estimate{middle * 0.9, middle * 0.2});
+            if (b.found && c.family == KindFamily::bottom && c.kind != Kind::hump) {
+                const double deep = plane.altitude_m * (b.end_m - b.start_m) / b.end_m * 0.5;
+                c.height_m = Estimate{-deep, std::max(0.06, deep * 0.5)};
+            }
+        } else if (reading) {
+            c.top_m = top;
+            c.ground_m = reading->ground_m;
+            c.height_m = reading->height_m;
+            // Where the top is on a face, and where the ground's own texture ends a shadow: not in the
+            // formula.
+            c.height_m->sd = std::hypot(c.height_m->sd, 0.04 + 0.08 * std::fabs(c.height_m->value));
+            c.height_at_least = reading->at_least;
+        } else if (fishlike) {
+            // No shadow: a metre up, give or take; the arc from near the bottom to three metres up.
+            auto up = plane;
+            const double off = std::min(1.0, plane.altitude_m * 0.3);
+            up.altitude_m -= off;
+            c.ground_m = ground_range((c.slant_m + c.echo_end_m) / 2, range_sd, up)
+                             .value_or(Estimate{c.slant_m * 0.9, c.slant_m * 0.2});
+            c.ground_m.sd =
+                std::hypot(c.ground_m.sd, off * plane.altitude_m / std::max(1.0, c.ground_m.value));
+        } else {
+            c.ground_m = ground_range((c.slant_m + c.echo_end_m) / 2, range_sd, plane)
+                             .value_or(Estimate{c.slant_m * 0.9, c.slant_m * 0.2});
+        }
+        c.ground_m.sd = std::hypot(c.ground_m.sd, std::hypot(0.12, 0.015 * c.ground_m.value));
+        c.depth_m = plane.depth_at(c.ground_m.value) + scan.installation.draught_m();
+    }
+    const auto placed = place_beside(scan, row, s.side, c.ground_m);
+    c.place = placed.at;
+    c.place_state = placed.state;
+}
+
+} // namespace
+
+std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std::size_t end,
+                                        std::size_t core_first, std::size_t core_end) const {
+    std::vector<Contact> found;
+    for (const auto side : {Side::port, Side::starboard}) {
+        const auto s = prepare_swath(scan, side, first, end);
+        if (s.lines() == 0)
+            continue;
+        for (const auto &e : find_echoes(s)) {
+            const auto row = s.rows[e.strongest_line];
+            if (row < core_first || row >= core_end)
+                continue;
+            Contact c;
+            c.zone = e.zone;
+            c.side = side;
+            c.row = row;
+            c.first_row = s.rows[e.first_line];
+            c.last_row = s.rows[e.last_line];
+            c.time = scan.facts(row).time;
+            c.run_m = s.along_m[e.strongest_line];
+            const auto near = e.near_edge[e.strongest_line - e.first_line];
+            const auto far = e.far_edge[e.strongest_line - e.first_line];
+            if (e.zone == Zone::water) {
+                c.slant_m = near * s.cell_m;
+                c.echo_end_m = (far + 1) * s.cell_m;
+            } else {
+                c.slant_m = s.slant_m(e.strongest_line, near);
+                c.echo_end_m = s.slant_m(e.strongest_line, far + 1);
+            }
+            c.behind = look_behind(s, e);
+            c.shadow_start_m = c.behind.start_m;
+            c.shadow_end_m = c.behind.end_m;
+            c.shadow_cut = c.behind.cut;
+            c.features = features_of(s, e, c.behind);
+            c.chances = model_.chances(e.zone, c.features);
+            settle_kind(c);
+            if (!settings_.keep_all && c.real() < settings_.least_confidence * 0.6)
+                continue;
+            place_contact(scan, s, e, depths_, c);
+            // Smeared by a turn: seen, but neither size nor place can be trusted.
+            if (std::fabs(static_cast<double>(scan.facts(row).turn_deg_s)) > turning_deg_s) {
+                c.length_m.reset();
+                c.width_m.reset();
+                c.ground_m.sd *= 1.5;
+            }
+            found.push_back(std::move(c));
+        }
+    }
+    return found;
+}
+
+std::vector<Contact> Reader::advance(const Scan &scan, bool all) {
+    std::vector<Contact> found;
+    const auto settled = all ? scan.end() : scan.settled_until();
+    depths_.add(scan, std::min(depth_row_, settled), settled);
+    depth_row_ = std::max(depth_row_, settled);
+    const auto along = [&](std::size_t row) {
+        const auto &f = scan.facts(row);
+        return f.along_m + 0.1 * (f.speed_m_s == f.speed_m_s ? 0.0 : f.timed);
+    };
+    constexpr std::size_t most_rows = 6000; // of a boat that hardly moves
+    while (next_row_ < settled) {
+        const auto core_first = next_row_;
+        auto core_end = core_first;
+        while (core_end < settled && core_end - core_first < most_rows &&
+               along(core_end) - along(core_first) < settings_.block_m)
+            ++core_end;
+        auto end = core_end;
+        while (end < settled && end - core_end < most_rows / 4 &&
+               along(end) - along(core_end) < settings_.margin_m)
+            ++end;
+        if (!all && end >= settled)
+            break; // not enough behind it yet
+        auto first = core_first;
+        while (first > scan.first() && core_first - first < most_rows / 4 &&
+               along(core_first) - along(first - 1) < settings_.margin_m)
+            --first;
+        for (auto &c : read_block(scan, first, end, core_first, core_end))
+            found.push_back(std::move(c));
+        next_row_ = core_end;
+    }
+    std::sort(found.begin(), found.end(), [](const Contact &a, const Contact &b) { return a.row < b.row; });
+    std::erase_if(found, [&](const Contact &c) {
+        return !settings_.keep_all && c.confidence < settings_.least_confidence * 0.6;
+    });
+    return found;
+}
+
+std::vector<Contact> join_contacts(std::vector<Contact> contacts) {
+    std::sort(contacts.begin(), contacts.end(),
+              [](const Contact &a, const Contact &b) { return a.confidence > b.confidence; });
+    std::vector<Contact> kept;
+    for (auto &c : contacts) {
+        Contact *same = nullptr;
+        for (auto &k : kept) {
+            double apart;
+            if (c.place && k.place) {
+                apart = leg_between(c.place->place, k.place->place).distance_m;
+            } else {
+                if (c.side != k.side)
+                    continue;
+                apart = std::hypot(c.run_m - k.run_m, c.ground_m.value - k.ground_m.value);
+            }
+            const double size = std::max(c.length_m.value_or(0.5), k.length_m.value_or(0.5));
+            double reach = 1.0 + size / 3;
+            // Two looks from passes apart differ by what the positions wander and by what is not known of the
+            // distance.
+            const bool one_look = c.side == k.side && std::llabs(static_cast<long long>(c.row) -
+                                                                 static_cast<long long>(k.row)) < 400;
+            if (!one_look)
+                reach += std::min(1.2, 0.6 * std::hypot(c.ground_m.sd, k.ground_m.sd) + 0.5);
+            if (c.family != k.family && c.family != KindFamily::unsure && k.family != KindFamily::unsure)
+                reach *= 0.6;
+            if (apart < reach) {
+                same = &k;
+                break;
+            }
+        }
+        if (same == nullptr) {
+            kept.push_back(std::move(c));
+            continue;
+        }
+        ++same->looks;
+    }
+    std::sort(kept.begin(), kept.end(), [](const Contact &a, const Contact &b) { return a.row < b.row; });
+    for (auto &k : kept)
+        k.reasons = reasons_for(k);
+    return kept;
+}
+
+} // namespace heron

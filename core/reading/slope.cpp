@@ -1,0 +1,80 @@
+#include "reading/slope.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace heron {
+namespace {
+
+constexpr double square_m = 20, reach_m = 30;
+constexpr double degrees = 57.29577951308232;
+
+} // namespace
+
+void TrackDepths::add(const Scan &scan, std::size_t first, std::size_t end) {
+    for (auto row = first; row < end; ++row) {
+        const auto &f = scan.facts(row);
+        if (!f.bottom.found || f.place_unknown || std::fabs(f.along_m - last_along_) < 1)
+            continue;
+        const auto fix = scan.nav.fix_at(f.time);
+        if (!fix)
+            continue;
+        last_along_ = f.along_m;
+        const auto under = transducer_place(fix->pose, scan.installation);
+        if (!plane_)
+            plane_.emplace(under);
+        const auto at = plane_->to_plane(under);
+        squares_[{static_cast<int>(std::floor(at.east_m / square_m)),
+                  static_cast<int>(std::floor(at.north_m / square_m))}]
+            .push_back({at.east_m, at.north_m, f.bottom.altitude_m});
+        ++count_;
+    }
+}
+
+TrackDepths::Slope TrackDepths::slope_towards(const GeoPoint &place, double bearing_deg,
+                                              double prior_deg) const {
+    if (!plane_)
+        return {0, prior_deg};
+    const auto at = plane_->to_plane(place);
+    // Weighted normal equations of depth = a + b·e + c·n, with a prior that b and c are nought.
+    constexpr double doubt_m = 0.12; // of one depth against a plane
+    const double prior = std::pow(doubt_m / std::tan(prior_deg / degrees), 2);
+    double s[3][3] = {{0, 0, 0}, {0, prior, 0}, {0, 0, prior}}, v[3] = {0, 0, 0};
+    const int ce = static_cast<int>(std::floor(at.east_m / square_m)),
+              cn = static_cast<int>(std::floor(at.north_m / square_m));
+    double used = 0;
+    for (int i = ce - 2; i <= ce + 2; ++i)
+        for (int j = cn - 2; j <= cn + 2; ++j) {
+            const auto square = squares_.find({i, j});
+            if (square == squares_.end())
+                continue;
+            for (const auto &p : square->second) {
+                const double e = p.east - at.east_m, n = p.north - at.north_m, d = std::hypot(e, n);
+                if (d > reach_m)
+                    continue;
+                // Depths a metre apart are not independent of each other.
+                const double w = 0.25 * std::exp(-0.5 * std::pow(d / (reach_m / 2), 2));
+                const double x[3] = {1, e, n};
+                for (int a = 0; a < 3; ++a) {
+                    for (int b = 0; b < 3; ++b)
+                        s[a][b] += w * x[a] * x[b];
+                    v[a] += w * x[a] * p.depth;
+                }
+                used += w;
+            }
+        }
+    if (used < 0.5)
+        return {0, prior_deg};
+    // The constant taken out, two by two are left.
+    const double m00 = s[1][1] - s[1][0] * s[0][1] / s[0][0], m01 = s[1][2] - s[1][0] * s[0][2] / s[0][0],
+                 m11 = s[2][2] - s[2][0] * s[0][2] / s[0][0];
+    const double r0 = v[1] - s[1][0] * v[0] / s[0][0], r1 = v[2] - s[2][0] * v[0] / s[0][0];
+    const double det = std::max(1e-9, m00 * m11 - m01 * m01);
+    const double b = (r0 * m11 - r1 * m01) / det, c = (r1 * m00 - r0 * m01) / det;
+    const double te = std::sin(bearing_deg / degrees), tn = std::cos(bearing_deg / degrees);
+    const double gradient = b * te + c * tn; // of depth towards the bearing
+    const double variance = doubt_m * doubt_m * (te * te * m11 - 2 * te * tn * m01 + tn * tn * m00) / det;
+    return {-std::atan(gradient) * degrees, std::max(0.5, std::sqrt(variance) * degrees)};
+}
+
+} // namespace heron

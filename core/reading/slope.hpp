@@ -1,0 +1,38 @@
+// The shape of the bottom as far as the boat's own track tells it.
+#pragma once
+
+#include "picture/scan.hpp"
+
+#include <cstddef>
+#include <map>
+#include <utility>
+#include <vector>
+
+namespace heron {
+
+/// Depths under the boat, a metre apart, and the plane that fits them about a point.
+class TrackDepths {
+  public:
+    /// Takes the rows `first`…`end`.
+    void add(const Scan &scan, std::size_t first, std::size_t end);
+
+    struct Slope {
+        double rises_deg = 0; ///< towards the bearing asked for; positive: rises
+        double sd_deg = 2;
+    };
+    /// The slope along a bearing about a place: a plane through the depths within 30 m, nearer ones counting
+    /// more. A straight track tells nothing across itself: there a level bottom ± `prior_deg` is taken.
+    Slope slope_towards(const GeoPoint &place, double bearing_deg, double prior_deg = 2.5) const;
+    std::size_t size() const { return count_; }
+
+  private:
+    struct Point {
+        double east, north, depth;
+    };
+    std::optional<LocalPlane> plane_;
+    std::map<std::pair<int, int>, std::vector<Point>> squares_; // of 20 m
+    std::size_t count_ = 0;
+    double last_along_ = -10;
+};
+
+} // namespace heron

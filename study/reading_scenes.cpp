@@ -1,0 +1,512 @@
+#include "reading_scenes.hpp"
+
+#include "reading/swath.hpp"
+#include "recording/nmea_feed.hpp"
+#include "sim/sounder.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <functional>
+#include <nlohmann/json.hpp>
+#include <random>
+
+namespace heron::study {
+namespace {
+
+using nlohmann::json;
+
+// Where the boat runs: from (40, 20) north; the lake is 80 m wide.
+constexpr double keel_east = 60, from_north = 20;
+
+class Planter {
+  public:
+    Planter(const ReadingScene &r) : r_(r), random_(r.seed) {}
+    sim::Scene make(std::vector<TrueThing> &truth);
+
+  private:
+    double share(double a, double b) { return std::uniform_real_distribution<double>(a, b)(random_); }
+    int whole(int a, int b) { return std::uniform_int_distribution<int>(a, b)(random_); }
+    std::optional<sim::Point> room(double size);
+    void fish_in(json &things, TrueThing &t);
+    void add_after(sim::Scene &s, TrueThing &t);
+
+    const ReadingScene &r_;
+    std::mt19937 random_;
+    std::vector<std::pair<sim::Point, double>> taken_;
+};
+
+std::optional<sim::Point> Planter::room(double size) {
+    const double nearest = std::max(1.5, 0.35 * r_.depth_m),
+                 farthest =
+                     0.86 * std::sqrt(std::max(1.0, r_.range_m * r_.range_m - r_.depth_m * r_.depth_m));
+    for (int tries = 0; tries < 60; ++tries) {
+        const double side = whole(0, 1) == 0 ? -1 : 1, g = share(nearest, farthest);
+        const sim::Point p{keel_east + side * g, share(from_north + 4, from_north + r_.length_m - 4)};
+        bool free = true;
+        for (const auto &[at, other] : taken_)
+            free = free && std::hypot(p.x - at.x, p.y - at.y) > 2.5 + (size + other) / 2;
+        if (free) {
+            taken_.emplace_back(p, size);
+            return p;
+        }
+    }
+    return std::nullopt;
+}
+
+// Things that the scene's file has no word for are put in as solids and bodies.
+void Planter::add_after(sim::Scene &s, TrueThing &t) {
+    if (t.kind == Kind::weeds) {
+        const int n = static_cast<int>(t.length_m * t.width_m * share(9, 18));
+        for (int i = 0; i < n; ++i) {
+            const double turn = share(0, 6.283), out = std::sqrt(share(0, 1));
+            const sim::Point p{t.at.x + out * t.width_m / 2 * std::sin(turn),
+                               t.at.y + out * t.length_m / 2 * std::cos(turn)};
+            for (double z = 0.06; z < t.height_m * share(0.6, 1); z += 0.14)
+                s.bodies.push_back({p, z, 0.05, -42 + share(-3, 3), 0.3});
+        }
+    } else if (t.kind == Kind::built) {
+        // A crate or a block: its long faces run from a to b.
+        const double turn = share(0, 3.14159);
+        const double dx = t.length_m / 2 * std::sin(turn), dy = t.length_m / 2 * std::cos(turn);
+        s.solids.push_back({sim::Solid::Shape::wall,
+                            {t.at.x - dx, t.at.y - dy},
+                            {t.at.x + dx, t.at.y + dy},
+                            t.width_m / 2,
+                            0,
+                            0,
+                            t.height_m,
+                            -9});
+    } else if (t.kind == Kind::bed || t.kind == Kind::hole) {
+        const int pits = t.kind == Kind::bed ? whole(3, 7) : 1;
+        for (int i = 0; i < pits; ++i) {
+            const double turn = 6.283 * i / pits + share(0, 0.5),
+                         out = t.kind == Kind::bed ? share(0.6, 0.9) * t.length_m / 2 : 0;
+            const double radius = t.kind == Kind::bed ? share(0.4, 0.65) : t.length_m / 2, deep = -t.height_m;
+            const double cx = t.at.x + out * std::sin(turn), cy = t.at.y + out * std::cos(turn);
+            for (std::size_t y = 0; y < s.rows; ++y)
+                for (std::size_t x = 0; x < s.columns; ++x) {
+                    const double d = std::hypot(static_cast<double>(x) * sim::Scene::cell_m - cx,
+                                                static_cast<double>(y) * sim::Scene::cell_m - cy);
+                    if (d < 1.3 * radius)
+                        s.depth[y * s.columns + x] +=
+                            static_cast<float>(d < radius ? deep * (1 - std::pow(d / radius, 2))
+                                                          : -0.15 * deep * (1.3 - d / radius));
+                }
+        }
+    }
+}
+
+void Planter::fish_in(json &things, TrueThing &t) {
+    t.suspended = true;
+    const double most = std::min(0.6 * r_.depth_m, 3.0);
+    t.height_m = share(0.25, std::max(0.5, most));
+    if (t.kind == Kind::fish) {
+        t.length_m = share(0.25, 0.85);
+        t.width_m = t.length_m / 5;
+        things.push_back({{"kind", "fish"},
+                          {"at", {t.at.x, t.at.y}},
+                          {"above_bottom_m", t.height_m},
+                          {"length_m", t.length_m}});
+        return;
+    }
+    const bool bait = t.kind == Kind::bait_ball;
+    t.length_m = bait ? share(1.5, 3.5) : share(1.5, 4);
+    t.width_m = t.length_m;
+    t.height_m = std::max(t.height_m, bait ? 0.9 : 0.5);
+    things.push_back({{"kind", bait ? "bait_ball" : "fish_group"},
+                      {"at", {t.at.x, t.at.y}},
+                      {"above_bottom_m", t.height_m},
+                      {"count", bait ? whole(200, 500) : whole(4, 14)},
+                      {"radius_m", t.length_m / 2.4},
+                      {"length_m", bait ? share(0.05, 0.09) : share(0.2, 0.5)}});
+}
+
+sim::Scene Planter::make(std::vector<TrueThing> &truth) {
+    json things = json::array(), features = json::array();
+    if (r_.slope_deg > 0)
+        features.push_back({{"type", "slope"},
+                            {"at", {keel_east, from_north + r_.length_m / 2}},
+                            {"bearing_deg", share(0, 360)},
+                            {"slope_deg", r_.slope_deg}});
+    if (!r_.patch.empty())
+        for (int i = 0; i < 5; ++i) {
+            const double x = keel_east + share(-30, 30), y = from_north + share(0, r_.length_m),
+                         size = share(4, 14);
+            json outline = json::array();
+            for (int k = 0; k < 9; ++k)
+                outline.push_back({std::clamp(x + size * share(0.6, 1.2) * std::sin(0.698 * k), 0.5, 119.5),
+                                   std::max(0.5, y + size * share(0.6, 1.2) * std::cos(0.698 * k))});
+            features.push_back({{"type", "ground"}, {"outline", outline}, {"ground", r_.patch}});
+        }
+    const auto put = [&](Kind kind, const std::function<void(TrueThing &)> &describe, double size) {
+        const auto at = room(size);
+        if (!at)
+            return;
+        TrueThing t;
+        t.kind = kind;
+        t.at = *at;
+        describe(t);
+        truth.push_back(t);
+    };
+    if (!r_.empty) {
+        const auto at = [](const TrueThing &t) { return json{t.at.x, t.at.y}; };
+        for (int i = 0; i < whole(2, 4); ++i)
+            put(
+                Kind::boulder,
+                [&](TrueThing &t) {
+                    t.length_m = share(0.5, 1.6);
+                    t.width_m = t.length_m * share(0.6, 1);
+                    t.height_m = std::min(t.length_m * share(0.45, 0.8), 0.6 * r_.depth_m);
+                    things.push_back({{"kind", "boulder"},
+                                      {"at", at(t)},
+                                      {"length_m", t.length_m},
+                                      {"width_m", t.width_m},
+                                      {"height_m", t.height_m},
+                                      {"turn_deg", share(0, 180)}});
+                },
+                1.5);
+        for (int i = 0; i < whole(1, 3); ++i)
+            put(
+                Kind::stump,
+                [&](TrueThing &t) {
+                    t.length_m = t.width_m = share(0.35, 0.95);
+                    t.height_m = std::min(share(0.35, 1.2), 0.6 * r_.depth_m);
+                    things.push_back({{"kind", "stump"},
+                                      {"at", at(t)},
+                                      {"width_m", t.length_m},
+                                      {"height_m", t.height_m}});
+                },
+                1);
+        for (int i = 0; i < whole(1, 2); ++i)
+            put(
+                Kind::log,
+                [&](TrueThing &t) {
+                    t.length_m = share(2, 7);
+                    t.width_m = t.height_m = share(0.25, 0.6);
+                    const double turn = share(0, 3.14), dx = t.length_m / 2 * std::sin(turn),
+                                 dy = t.length_m / 2 * std::cos(turn);
+                    things.push_back({{"kind", "log"},
+                                      {"path", {{t.at.x - dx, t.at.y - dy}, {t.at.x + dx, t.at.y + dy}}},
+                                      {"width_m", t.width_m}});
+                },
+                6);
+        if (whole(0, 2) > 0)
+            put(
+                Kind::rock_pile,
+                [&](TrueThing &t) {
+                    t.length_m = t.width_m = share(1.6, 3.5);
+                    t.height_m = share(0.4, 0.8);
+                    things.push_back({{"kind", "rock_pile"},
+                                      {"at", at(t)},
+                                      {"radius_m", t.length_m / 2},
+                                      {"count", static_cast<int>(t.length_m * t.length_m * 5)},
+                                      {"largest_m", t.height_m * 1.4}});
+                },
+                3.5);
+        for (const auto kind : {Kind::tree, Kind::brush})
+            if (whole(0, 3) > 0)
+                put(
+                    kind,
+                    [&](TrueThing &t) {
+                        const bool tree = kind == Kind::tree;
+                        t.height_m = std::min(tree ? share(1.6, 3.5) : share(0.6, 1.5), 0.65 * r_.depth_m);
+                        t.length_m = t.width_m = tree ? share(1.8, 3.5) : share(1.2, 2.6);
+                        things.push_back({{"kind", tree ? "tree" : "brush"},
+                                          {"at", at(t)},
+                                          {"height_m", t.height_m},
+                                          {"spread_m", t.length_m}});
+                    },
+                    3.5);
+        if (whole(0, 2) > 0)
+            put(
+                Kind::weeds,
+                [&](TrueThing &t) {
+                    t.length_m = share(1.8, 4);
+                    t.width_m = t.length_m * share(0.6, 1);
+                    t.height_m = share(0.25, 0.8);
+                },
+                4);
+        if (whole(0, 1) > 0)
+            put(
+                Kind::built,
+                [&](TrueThing &t) {
+                    t.length_m = share(1.2, 3);
+                    t.width_m = t.length_m * share(0.4, 0.9);
+                    t.height_m = std::min(share(0.5, 1.4), 0.6 * r_.depth_m);
+                },
+                3);
+        for (int i = 0; i < whole(3, 5); ++i)
+            put(
+                Kind::fish, [&](TrueThing &t) { fish_in(things, t); }, 0.8);
+        for (int i = 0; i < whole(1, 2); ++i)
+            put(
+                Kind::fish_group, [&](TrueThing &t) { fish_in(things, t); }, 4);
+        if (whole(0, 1) > 0)
+            put(
+                Kind::bait_ball, [&](TrueThing &t) { fish_in(things, t); }, 4);
+        if (whole(0, 2) > 0 && r_.ground != "rock")
+            put(
+                Kind::bed,
+                [&](TrueThing &t) {
+                    t.length_m = t.width_m = share(2.4, 4.5);
+                    t.height_m = -share(0.1, 0.22);
+                },
+                4.5);
+        if (whole(0, 3) == 0)
+            put(
+                Kind::hole,
+                [&](TrueThing &t) {
+                    t.length_m = t.width_m = share(1.8, 4);
+                    t.height_m = -share(0.3, 0.7);
+                },
+                4);
+        if (whole(0, 3) == 0)
+            put(
+                Kind::hump,
+                [&](TrueThing &t) {
+                    t.length_m = t.width_m = share(3, 6);
+                    t.height_m = share(0.3, 0.7);
+                    features.push_back({{"type", "hump"},
+                                        {"at", at(t)},
+                                        {"radius_m", t.length_m / 2},
+                                        {"height_m", t.height_m}});
+                },
+                6);
+    }
+    json route = json::array();
+    const double end = from_north + r_.length_m;
+    if (r_.curved)
+        for (int k = 0; k <= 8; ++k)
+            route.push_back({keel_east + 5 * std::sin(0.55 * k), from_north + r_.length_m * k / 8});
+    else if (r_.lanes)
+        route = {
+            {keel_east, from_north}, {keel_east, end}, {keel_east + 9, end}, {keel_east + 9, from_north}};
+    else
+        route = {{keel_east, from_north - 10}, {keel_east, end + 10}};
+    const json j{{"name", r_.name},
+                 {"seed", r_.seed},
+                 {"origin", {{"latitude", 46.5}, {"longitude", -21.25}}},
+                 {"water", {{"temperature_c", share(6, 22)}, {"suspended_db", share(-78, -66)}}},
+                 {"terrain",
+                  {{"size_m", {120, r_.length_m + 40}},
+                   {"depth_m", r_.depth_m},
+                   {"ground", r_.ground},
+                   {"undulation_m", share(0.03, 0.15)},
+                   {"features", features}}},
+                 {"things", things},
+                 {"boat", {{"route", route}, {"speed_m_s", r_.speed_m_s}}},
+                 {"sounder", {{"streak_every", whole(0, 3) == 0 ? 40 : 0}, {"roll_deg", share(-2, 2)}}}};
+    auto scene = sim::read_scene(j.dump(), r_.name);
+    if (!scene) {
+        fmt::print(stderr, "{}\n", scene.error().line());
+        std::abort();
+    }
+    for (auto &t : truth)
+        add_after(*scene, t);
+    // Stones too small to be anything, and a texture that is not even.
+    const double stones = r_.ground == "rock" ? 0.25 : r_.ground == "gravel" ? 0.08 : 0.006;
+    const auto n = static_cast<int>(stones * 60 * r_.length_m);
+    for (int i = 0; i < n; ++i) {
+        sim::Solid s;
+        s.a = s.b = {keel_east + share(-30, 30), from_north + share(-5, r_.length_m + 5)};
+        s.half_length_m = share(0.06, 0.2);
+        s.half_width_m = s.half_length_m * share(0.5, 1);
+        s.height_m = s.half_length_m * share(0.4, 1);
+        s.turn_deg = share(0, 180);
+        s.strength_db = -12;
+        scene->solids.push_back(s);
+    }
+    return std::move(*scene);
+}
+
+// What the ground's own texture reaches once in 1,000 m², and what each thing reaches without speckle.
+void weigh(const ReadingScene &r, const sim::Scene &scene,
+           const std::vector<std::pair<std::size_t, sim::BoatState>> &boats, const SoundingSettings &settings,
+           Sounded &s) {
+    auto bare_scene = scene;
+    bare_scene.bodies.clear();
+    std::erase_if(bare_scene.solids,
+                  [](const sim::Solid &x) { return x.height_m > 0.21 || x.half_length_m > 0.21; });
+    // Hollows and humps are in the terrain: told by their level against the bottom around them.
+    sim::Acoustics with(scene), without(bare_scene);
+    with.look_down(false);
+    without.look_down(false);
+    constexpr double box = 0.1;
+    for (const auto &[row, boat] : boats) {
+        const double heading_rad = boat.heading_deg / 57.29577951308232;
+        bool near = false;
+        for (const auto &t : s.things) {
+            const double dx = t.at.x - boat.at.x, dy = t.at.y - boat.at.y;
+            const double along = dx * std::sin(heading_rad) + dy * std::cos(heading_rad);
+            near = near || std::fabs(along) < t.length_m / 2 + 0.4;
+        }
+        if (!near)
+            continue;
+        const auto a = with.hear_levels(boat, settings, 1), b = without.hear_levels(boat, settings, 1);
+        for (auto &t : s.things) {
+            const double dx = t.at.x - boat.at.x, dy = t.at.y - boat.at.y;
+            const double along = dx * std::sin(heading_rad) + dy * std::cos(heading_rad);
+            const double aside = dx * std::cos(heading_rad) - dy * std::sin(heading_rad);
+            if (std::fabs(along) > t.length_m / 2 + 0.3)
+                continue;
+            const std::size_t side = aside < 0 ? 0 : 1;
+            const double g = std::fabs(aside),
+                         altitude = scene.depth_m(t.at) - scene.boat.installation.draught_m();
+            const double top =
+                std::hypot(g, altitude - (t.suspended ? t.height_m : std::max(0.0, t.height_m)));
+            const double first = std::max(
+                0.5, std::hypot(std::max(0.0, g - t.width_m), altitude - std::max(0.0, t.height_m)) - 0.3);
+            const double shadow_end =
+                t.height_m >= altitude * 0.95
+                    ? r.range_m
+                    : std::hypot(g, altitude) * altitude / (altitude - std::max(0.1, t.height_m)) + t.width_m;
+            if (top > r.range_m)
+                continue;
+            t.seen = true;
+            if (std::fabs(along) < 0.3)
+                t.row = row;
+            const auto &ew = a.energy[side], &eo = b.energy[side];
+            const double step = a.ping.metres_per_sample();
+            const auto width = std::max<std::size_t>(1, static_cast<std::size_t>(box / step));
+            const auto k0 = static_cast<std::size_t>(std::max(0.0, a.ping.sample_at(first))),
+                       k1 = std::min(ew.size(), static_cast<std::size_t>(std::max(
+                                                    0.0, a.ping.sample_at(std::min(shadow_end, r.range_m)))));
+            for (auto k = k0; k + width < k1; ++k) {
+                double w = 0, o = 0;
+                for (std::size_t i = 0; i < width; ++i) {
+                    w += static_cast<double>(ew[k + i]);
+                    o += static_cast<double>(eo[k + i]);
+                }
+                // In the water there is nothing to stand out from but noise.
+                const double floor = 1e-12;
+                const double db = 10 * std::log10((w + floor) / (o + floor));
+                t.contrast_db = std::max(t.contrast_db, std::min(db, 40.0));
+                t.shadow_db = std::max(t.shadow_db, -db);
+            }
+        }
+    }
+    // The texture, away from all things.
+    for (const auto side : {Side::port, Side::starboard}) {
+        const auto swath = prepare_swath(s.scan, side, 0, s.scan.end());
+        if (swath.lines() == 0)
+            continue;
+        std::vector<double> bright, dark;
+        double area = 0;
+        const auto h = static_cast<std::size_t>(std::max(1.0, std::round(0.35 / swath.spacing_m))),
+                   w = static_cast<std::size_t>(std::max(1.0, std::round(box / swath.cell_m))),
+                   w3 = static_cast<std::size_t>(std::max(1.0, std::round(0.3 / swath.cell_m)));
+        for (std::size_t l = 0; l + h < swath.lines(); l += h)
+            for (auto c = static_cast<std::size_t>(0.7 / swath.cell_m); c + w3 < swath.ground.columns;
+                 c += w3) {
+                const auto fix = s.scan.nav.fix_at(s.scan.facts(swath.rows[l]).time);
+                if (!fix)
+                    continue;
+                const double slant = swath.slant_m(l, static_cast<double>(c)), al = swath.altitude_m[l];
+                const double g = std::sqrt(std::max(0.0, slant * slant - al * al));
+                const auto at = s.plane.to_plane(
+                    locate_sample(fix->pose, s.scan.installation, side == Side::port ? -90 : 90, g, 0).place);
+                bool clear = true;
+                for (const auto &t : s.things)
+                    clear = clear && std::hypot(at.east_m - t.at.x, at.north_m - t.at.y) >
+                                         3 + t.length_m / 2 + 3 * std::fabs(t.height_m);
+                if (!clear)
+                    continue;
+                area += swath.spacing_m * static_cast<double>(h) * swath.cell_m * static_cast<double>(w3);
+                double most = -99, sum3 = 0;
+                for (std::size_t j = 0; j < w3; ++j) {
+                    double m = 0;
+                    for (std::size_t i = 0; i < h; ++i)
+                        for (std::size_t q = 0; q < w && c + j + q < swath.ground.columns; ++q)
+                            m += static_cast<double>(swath.ground.at(l + i, c + j + q));
+                    most = std::max(most, m / static_cast<double>(h * w));
+                    for (std::size_t i = 0; i < h; ++i)
+                        sum3 += static_cast<double>(swath.ground.at(l + i, c + j));
+                }
+                bright.push_back(most);
+                dark.push_back(-sum3 / static_cast<double>(h * w3));
+            }
+        if (area < 50)
+            continue;
+        const auto rank = static_cast<std::size_t>(std::max(1.0, area / 1000));
+        const auto nth = [&](std::vector<double> &v) {
+            std::nth_element(v.begin(), v.begin() + static_cast<std::ptrdiff_t>(rank), v.end(),
+                             std::greater<>());
+            return v[rank];
+        };
+        const double echo_level = nth(bright), shadow_level = nth(dark);
+        for (auto &t : s.things) {
+            const bool left = t.at.x < keel_east;
+            if (left == (side == Side::port) && t.seen)
+                t.stands_out = t.contrast_db > echo_level || t.shadow_db > shadow_level;
+        }
+    }
+}
+
+} // namespace
+
+std::vector<ReadingScene> reading_scenes() {
+    std::vector<ReadingScene> all;
+    const char *grounds[] = {"sand", "silt", "gravel", "rock", "sand", "gravel"};
+    const double bands[] = {770e3, 1150e3, 420e3};
+    std::mt19937 random(20261);
+    const auto share = [&](double a, double b) {
+        return std::uniform_real_distribution<double>(a, b)(random);
+    };
+    for (int i = 0; i < 96; ++i) {
+        ReadingScene r;
+        r.seed = 700 + static_cast<std::uint32_t>(i) * 13;
+        r.fitting = i % 2 == 0;
+        const int k = i / 2;
+        r.depth_m = std::exp(share(std::log(2.2), std::log(13)));
+        r.slope_deg = k % 3 == 0 ? 0 : share(0.5, k % 7 == 0 ? 12 : 6);
+        r.ground = grounds[k % 6];
+        if (k % 3 == 1)
+            r.patch = r.ground == std::string("rock") ? "sand" : k % 2 == 0 ? "rock" : "gravel";
+        r.frequency_hz = bands[k % 3];
+        r.range_m = std::clamp(r.depth_m * share(2.2, 4.5), 12.0, 36.0);
+        r.gain = k % 8 == 3 ? 76 : k % 8 == 5 ? 24 : 50;
+        r.curved = k % 6 == 4;
+        r.speed_m_s = share(1.1, 2.2);
+        r.name = fmt::format("{:02d}", i);
+        all.push_back(r);
+    }
+    return all;
+}
+
+Sounded sound(const ReadingScene &r) {
+    Sounded s;
+    Planter planter(r);
+    const auto scene = planter.make(s.things);
+    s.plane = LocalPlane(scene.origin);
+    sim::Sounder sounder(scene, 1'800'000'000LL * ns_per_s);
+    SoundingSettings settings = sounder.settings();
+    settings.range_m = r.range_m;
+    settings.frequency_hz = r.frequency_hz;
+    settings.gain = r.gain;
+    sounder.ask(settings);
+    settings = sounder.settings();
+    s.scan.installation = scene.boat.installation;
+    NmeaFeed feed;
+    std::vector<std::pair<std::size_t, sim::BoatState>> boats;
+    const double run = r.lanes ? 2 * r.length_m + 9 : r.length_m;
+    const auto start = 1'800'000'000LL * ns_per_s;
+    while (true) {
+        auto e = sounder.next();
+        if (seconds_between(start, e.time) * r.speed_m_s > run)
+            break;
+        for (auto &line : e.sentences)
+            feed.take(line, e.time, s.scan.nav);
+        if (!e.ping)
+            continue;
+        std::erase_if(e.ping->ping.beams, [](const Beam &b) { return b.side == Side::down; });
+        if (s.scan.end() % 3 == 0)
+            boats.emplace_back(s.scan.end(), sounder.boat());
+        s.scan.push({std::move(e.ping->ping), std::nullopt, e.ping->settings});
+    }
+    s.km = run / 1000;
+    weigh(r, scene, boats, settings, s);
+    return s;
+}
+
+} // namespace heron::study

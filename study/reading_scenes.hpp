@@ -1,0 +1,51 @@
+// Lakes to read: everything that may lie in one, on many grounds, depths and slopes, with what is truly
+// there.
+#pragma once
+
+#include "picture/scan.hpp"
+#include "reading/kind.hpp"
+#include "sim/scene.hpp"
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+namespace heron::study {
+
+struct TrueThing {
+    Kind kind = Kind::none;
+    sim::Point at;
+    double height_m = 0, length_m = 1, width_m = 1;
+    bool suspended = false;
+    double contrast_db = 0;  ///< of its echo without speckle and noise, over a box of a tenth of a metre
+    double shadow_db = 0;    ///< of its shadow, positive
+    bool seen = false;       ///< it lay in the fan at some ping
+    bool stands_out = false; ///< echo or shadow passes what the ground's own texture reaches once in 1,000 m²
+    std::size_t row = 0;     ///< at which it was abeam
+};
+
+struct ReadingScene {
+    std::string name;
+    bool fitting = true; ///< false: for scoring
+    double depth_m = 5, slope_deg = 0, range_m = 25, frequency_hz = 770e3, speed_m_s = 1.4;
+    std::string ground, patch;
+    int gain = 50;
+    bool curved = false, empty = false, lanes = false;
+    double length_m = 90;
+    std::uint32_t seed = 1;
+};
+
+/// The grid: depth 2–14 m, slope 0–12°, three bands, range 12–36 m, silt to rock with patches, gain right,
+/// hot and dark, straight, curved and in lanes. Every second one is for scoring.
+std::vector<ReadingScene> reading_scenes();
+
+/// A scene sounded: the scan as the program would have it, and the truth.
+struct Sounded {
+    Scan scan;
+    std::vector<TrueThing> things;
+    LocalPlane plane{GeoPoint{}};
+    double km = 0;
+};
+Sounded sound(const ReadingScene &scene);
+
+} // namespace heron::study

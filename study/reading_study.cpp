@@ -1,0 +1,526 @@
+#include "reading_study.hpp"
+
+#include "reading_scenes.hpp"
+
+#include "reading/reader.hpp"
+#include "recording/recording.hpp"
+
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+#include <fmt/format.h>
+#include <fstream>
+#include <functional>
+#include <map>
+#include <mutex>
+#include <nlohmann/json.hpp>
+#include <random>
+#include <thread>
+
+namespace heron::study {
+namespace {
+
+void in_parallel(std::size_t n, unsigned threads, const std::function<void(std::size_t)> &work) {
+    std::atomic<std::size_t> next{0};
+    std::vector<std::thread> pool;
+    for (unsigned t = 0; t < std::max(1U, threads); ++t)
+        pool.emplace_back([&] {
+            for (auto i = next++; i < n; i = next++)
+                work(i);
+        });
+    for (auto &t : pool)
+        t.join();
+}
+
+struct Example {
+    Zone zone;
+    Features features;
+    Kind kind;
+    double weight = 1;
+    std::size_t scene = 0;
+};
+
+struct Placed2 {
+    Contact contact;
+    double east = 0, north = 0;
+};
+
+std::vector<Placed2> on_plane(const std::vector<Contact> &contacts, const LocalPlane &plane) {
+    std::vector<Placed2> all;
+    for (const auto &c : contacts)
+        if (c.place) {
+            const auto p = plane.to_plane(c.place->place);
+            all.push_back({c, p.east_m, p.north_m});
+        }
+    return all;
+}
+
+double reach_of(const TrueThing &t) {
+    return 1.0 + t.length_m / 2;
+}
+
+// Labels candidates by the nearest true thing; what is near but not at one says nothing.
+std::vector<Example> examples(const Sounded &s, std::size_t scene) {
+    ReaderSettings keep;
+    keep.keep_all = true;
+    Reader reader(KindModel::shipped(), keep);
+    std::vector<Example> all;
+    for (const auto &p : on_plane(reader.advance(s.scan, true), s.plane)) {
+        double nearest = 1e9;
+        const TrueThing *thing = nullptr;
+        for (const auto &t : s.things) {
+            // A fish's distance is not known from its echo alone; nor is that of anything in the water.
+            const double slack = p.contact.zone == Zone::water ? 0.25 * p.contact.slant_m + 1
+                                 : t.suspended                 ? 0.8
+                                                               : 0.3;
+            const double d = std::hypot(p.east - t.at.x, p.north - t.at.y) - slack;
+            if (d / reach_of(t) < nearest) {
+                nearest = d / reach_of(t);
+                thing = &t;
+            }
+        }
+        if (thing != nullptr && nearest < 0.8)
+            all.push_back(
+                {p.contact.zone, p.contact.features, thing->kind, thing->stands_out ? 1.0 : 0.5, scene});
+        else if (thing == nullptr || nearest > 1.8)
+            all.push_back({p.contact.zone, p.contact.features, Kind::none, 1, scene});
+    }
+    return all;
+}
+
+// Multinomial logistic regression with a square penalty, by gradient steps with momentum (Adam).
+void fit_zone(KindModel::ZoneWeights &w, const std::vector<Example> &data, double penalty) {
+    for (std::size_t i = 0; i < feature_count; ++i) {
+        double sum = 0, squares = 0, n = 0;
+        for (const auto &e : data) {
+            sum += e.features[i];
+            squares += e.features[i] * e.features[i];
+            n += 1;
+        }
+        w.mean[i] = n > 0 ? sum / n : 0;
+        w.scale[i] =
+            n > 1 ? std::max(0.05, std::sqrt(std::max(0.0, squares / n - w.mean[i] * w.mean[i]))) : 1;
+    }
+    constexpr auto inputs = KindModel::inputs;
+    using Matrix = std::array<std::array<double, inputs>, kind_count>;
+    std::vector<std::array<double, inputs>> x;
+    double total = 0;
+    std::array<double, kind_count> many{};
+    for (const auto &e : data) {
+        x.push_back(KindModel::expand(w, e.features));
+        total += e.weight;
+        many[static_cast<std::size_t>(e.kind)] += e.weight;
+    }
+    if (data.empty())
+        return;
+    auto weights = std::make_unique<Matrix>(), first = std::make_unique<Matrix>(),
+         second = std::make_unique<Matrix>(), gradient = std::make_unique<Matrix>();
+    for (std::size_t k = 0; k < kind_count; ++k)
+        (*weights)[k][0] = std::log((many[k] + 0.02) / total);
+    constexpr int steps = 700;
+    for (int step = 1; step <= steps; ++step) {
+        *gradient = {};
+        for (std::size_t n = 0; n < data.size(); ++n) {
+            KindChances p{};
+            double most = -1e300, sum = 0;
+            for (std::size_t k = 0; k < kind_count; ++k) {
+                for (std::size_t i = 0; i < inputs; ++i)
+                    p[k] += (*weights)[k][i] * x[n][i];
+                most = std::max(most, p[k]);
+            }
+            for (auto &v : p)
+                sum += v = std::exp(v - most);
+            for (std::size_t k = 0; k < kind_count; ++k) {
+                const double d = data[n].weight *
+                                 (p[k] / sum - (k == static_cast<std::size_t>(data[n].kind) ? 1 : 0)) / total;
+                if (std::fabs(d) < 1e-9)
+                    continue;
+                for (std::size_t i = 0; i < inputs; ++i)
+                    (*gradient)[k][i] += d * x[n][i];
+            }
+        }
+        const double rate = 0.08 * (step < 500 ? 1 : 0.2);
+        for (std::size_t k = 0; k < kind_count; ++k)
+            for (std::size_t i = 0; i < inputs; ++i) {
+                double g = (*gradient)[k][i];
+                if (i > 0)
+                    g += penalty * (i > feature_count ? 2 : 1) * (*weights)[k][i];
+                auto &m = (*first)[k][i];
+                auto &v = (*second)[k][i];
+                m = 0.9 * m + 0.1 * g;
+                v = 0.999 * v + 0.001 * g * g;
+                (*weights)[k][i] -= rate * (m / (1 - std::pow(0.9, step))) /
+                                    (std::sqrt(v / (1 - std::pow(0.999, step))) + 1e-8);
+            }
+    }
+    w.weight = *weights;
+}
+
+// One temperature, so that chances on scenes left out agree with what was counted.
+void cool(KindModel &m, Zone zone, const std::vector<Example> &held) {
+    auto &w = m.zones[static_cast<std::size_t>(zone)];
+    double best = 1e300, at = 1;
+    for (double t = 0.6; t < 3.5; t *= 1.08) {
+        w.temperature = t;
+        double loss = 0;
+        for (const auto &e : held)
+            if (e.zone == zone)
+                loss -=
+                    e.weight *
+                    std::log(std::max(1e-9, m.chances(zone, e.features)[static_cast<std::size_t>(e.kind)]));
+        if (loss < best) {
+            best = loss;
+            at = t;
+        }
+    }
+    w.temperature = at;
+}
+
+void write_weights(const KindModel &m, const std::string &file) {
+    std::ofstream out(file);
+    out << "// Weights of the naming, written by scripts/study-reading --fit; docs/accuracy.md tells on "
+           "what.\n";
+    const auto numbers = [&](const auto &row) {
+        out << "{";
+        for (std::size_t i = 0; i < row.size(); ++i)
+            out << (i > 0 ? "," : "") << fmt::format("{:.4g}", row[i]);
+        out << "}";
+    };
+    out << "constexpr double fitted_temperature[3] = {" << m.zones[0].temperature << ", "
+        << m.zones[1].temperature << ", " << m.zones[2].temperature << "};\n";
+    for (const auto which : {0, 1}) {
+        out << "constexpr double " << (which == 0 ? "fitted_mean" : "fitted_scale") << "[3][" << feature_count
+            << "] = {\n";
+        for (const auto &z : m.zones) {
+            numbers(which == 0 ? z.mean : z.scale);
+            out << ",\n";
+        }
+        out << "};\n";
+    }
+    out << "constexpr double fitted_weight[3][" << kind_count << "][" << KindModel::inputs << "] = {\n";
+    for (const auto &z : m.zones) {
+        out << "{\n";
+        for (const auto &k : z.weight) {
+            numbers(k);
+            out << ",\n";
+        }
+        out << "},\n";
+    }
+    out << "};\n";
+}
+
+// What is counted on the way.
+struct Score {
+    double things = 0, found = 0, contacts = 0, right = 0;
+    double family = 0, family_of = 0, placement = 0, placement_of = 0, kind = 0, kind_of = 0;
+    std::vector<double> height_error, height_relative, place_error;
+    double height_within = 0, place_within = 0;
+    std::vector<std::pair<double, bool>> confidence;    // told, and whether it was real and of that family
+    std::map<std::string, std::pair<int, int>> by_kind; // found, of
+    std::map<std::string, int> false_as;
+    double doubles = 0, km = 0;
+
+    void add(const Score &o) {
+        things += o.things;
+        found += o.found;
+        contacts += o.contacts;
+        right += o.right;
+        family += o.family;
+        family_of += o.family_of;
+        placement += o.placement;
+        placement_of += o.placement_of;
+        kind += o.kind;
+        kind_of += o.kind_of;
+        const auto append = [](auto &a, const auto &b) { a.insert(a.end(), b.begin(), b.end()); };
+        append(height_error, o.height_error);
+        append(height_relative, o.height_relative);
+        append(place_error, o.place_error);
+        height_within += o.height_within;
+        place_within += o.place_within;
+        append(confidence, o.confidence);
+        for (const auto &[k, v] : o.by_kind) {
+            by_kind[k].first += v.first;
+            by_kind[k].second += v.second;
+        }
+        for (const auto &[k, v] : o.false_as)
+            false_as[k] += v;
+        doubles += o.doubles;
+        km += o.km;
+    }
+};
+
+double median(std::vector<double> v) {
+    if (v.empty())
+        return std::nan("");
+    std::nth_element(v.begin(), v.begin() + std::ssize(v) / 2, v.end());
+    return v[v.size() / 2];
+}
+
+Score score(const std::vector<Contact> &all_contacts, const std::vector<TrueThing> &things,
+            const LocalPlane &plane, double working_point) {
+    Score s;
+    auto contacts = on_plane(all_contacts, plane);
+    struct Pair {
+        double d;
+        std::size_t c, t;
+    };
+    // What wander all positions share is taken out first: the median of what pairs differ by.
+    double wander_e = 0, wander_n = 0;
+    std::vector<int> thing_of, contact_of;
+    for (int round = 0; round < 2; ++round) {
+        std::vector<Pair> pairs;
+        for (std::size_t c = 0; c < contacts.size(); ++c)
+            for (std::size_t t = 0; t < things.size(); ++t) {
+                const double d = std::hypot(contacts[c].east - wander_e - things[t].at.x,
+                                            contacts[c].north - wander_n - things[t].at.y);
+                const double slack =
+                    contacts[c].contact.zone == Zone::water ? 0.3 * contacts[c].contact.slant_m : 0;
+                if (d - slack < 1.4 + things[t].length_m / 2)
+                    pairs.push_back({d, c, t});
+            }
+        std::sort(pairs.begin(), pairs.end(), [](const Pair &a, const Pair &b) { return a.d < b.d; });
+        thing_of.assign(contacts.size(), -1);
+        contact_of.assign(things.size(), -1);
+        std::vector<double> de, dn;
+        for (const auto &p : pairs) {
+            if (thing_of[p.c] >= 0)
+                continue;
+            // The likeliest contact of a thing answers for it; more at the same thing are doubles.
+            thing_of[p.c] = static_cast<int>(p.t);
+            auto &first = contact_of[p.t];
+            if (first < 0 || contacts[p.c].contact.confidence >
+                                 contacts[static_cast<std::size_t>(first)].contact.confidence)
+                first = static_cast<int>(p.c);
+            if (contacts[p.c].contact.confidence >= working_point) {
+                de.push_back(contacts[p.c].east - things[p.t].at.x);
+                dn.push_back(contacts[p.c].north - things[p.t].at.y);
+            }
+        }
+        if (de.size() >= 4) {
+            wander_e = median(de);
+            wander_n = median(dn);
+        }
+    }
+    for (std::size_t t = 0; t < things.size(); ++t) {
+        const auto &thing = things[t];
+        if (!thing.seen)
+            continue;
+        const auto *c = contact_of[t] >= 0 ? &contacts[static_cast<std::size_t>(contact_of[t])] : nullptr;
+        const bool told = c != nullptr && c->contact.confidence >= working_point;
+        if (thing.stands_out) {
+            s.things += 1;
+            s.found += told;
+            auto &k = s.by_kind[std::string(name_of(thing.kind))];
+            k.first += told;
+            k.second += 1;
+        }
+        if (!told)
+            continue;
+        const auto &contact = c->contact;
+        s.family_of += 1;
+        s.family += contact.family == family_of(thing.kind);
+        s.placement_of += 1;
+        s.placement += contact.placement == (thing.suspended ? Placement::suspended : Placement::on_bottom);
+        s.kind_of += 1;
+        s.kind += contact.kind == thing.kind;
+        const double d = std::hypot(c->east - wander_e - thing.at.x, c->north - wander_n - thing.at.y);
+        s.place_error.push_back(d);
+        s.place_within += d < 2 * contact.position_sd_m();
+        if (contact.height_m && !contact.height_at_least && thing.height_m > 0 &&
+            contact.family == family_of(thing.kind)) {
+            const double e = std::fabs(contact.height_m->value - thing.height_m);
+            s.height_error.push_back(e);
+            if (family_of(thing.kind) == KindFamily::structure)
+                s.height_relative.push_back(e / thing.height_m);
+            s.height_within += e < 2 * contact.height_m->sd;
+        }
+    }
+    for (std::size_t c = 0; c < contacts.size(); ++c) {
+        const auto &contact = contacts[c].contact;
+        const bool at_thing = thing_of[c] >= 0;
+        const bool answers =
+            at_thing && contact_of[static_cast<std::size_t>(thing_of[c])] == static_cast<int>(c);
+        const bool right =
+            answers && (contact.family == KindFamily::unsure ||
+                        contact.family == family_of(things[static_cast<std::size_t>(thing_of[c])].kind));
+        s.confidence.emplace_back(contact.confidence, right);
+        if (contact.confidence < working_point)
+            continue;
+        s.contacts += 1;
+        s.right += answers;
+        if (at_thing && !answers)
+            s.doubles += 1;
+        if (!answers)
+            ++s.false_as[std::string(name_of(contact.kind)) + (at_thing ? " (double)" : "")];
+    }
+    return s;
+}
+
+double calibration(const std::vector<std::pair<double, bool>> &all) {
+    double error = 0;
+    for (int bin = 0; bin < 10; ++bin) {
+        double told = 0, right = 0, n = 0;
+        for (const auto &[c, r] : all)
+            if (std::min(9, static_cast<int>(c * 10)) == bin) {
+                told += c;
+                right += r;
+                n += 1;
+            }
+        if (n > 0)
+            error += std::fabs(told - right) / static_cast<double>(all.size());
+    }
+    return error;
+}
+
+std::string line(const std::string &name, const Score &s) {
+    const auto share = [](double a, double b) {
+        return b > 0 ? fmt::format("{:.2f}", a / b) : std::string("–");
+    };
+    return fmt::format(
+        "| {} | {:.0f} | {} | {} | {} | {} | {} | {:.2f} m, {:.0f} % | {} | {:.2f} m | {} | {:.3f} ({}) |\n",
+        name, s.things, share(s.found, s.things), share(s.right, s.contacts), share(s.family, s.family_of),
+        share(s.placement, s.placement_of), share(s.kind, s.kind_of), median(s.height_error),
+        100 * median(s.height_relative), share(s.height_within, static_cast<double>(s.height_error.size())),
+        median(s.place_error), share(s.place_within, static_cast<double>(s.place_error.size())),
+        calibration(s.confidence), s.confidence.size());
+}
+
+const char *const head =
+    "| scenes | things that stand out | recall | precision | family | placement | kind | height, median "
+    "error | within 2σ | place, median error | within 2σ | calibration error (contacts) |\n"
+    "|---|---|---|---|---|---|---|---|---|---|---|---|\n";
+
+std::string details(const Score &s) {
+    std::string out;
+    for (const auto &[k, v] : s.by_kind)
+        out += fmt::format("{} {}/{}  ", k, v.first, v.second);
+    out += "\nfalse: ";
+    for (const auto &[k, v] : s.false_as)
+        out += fmt::format("{} {}  ", k, v);
+    return out + "\n";
+}
+
+std::vector<Contact> read_all(const Scan &scan, const KindModel &model) {
+    ReaderSettings settings;
+    settings.least_confidence = 0.1; // for the calibration; the working point is applied when scoring
+    Reader reader(model, settings);
+    return join_contacts(reader.advance(scan, true));
+}
+
+Score read_recording_with_truth(const std::string &file, const std::string &truth_file,
+                                const KindModel &model, double working_point) {
+    auto recording = read_recording(file);
+    std::ifstream in(truth_file);
+    const auto j = nlohmann::json::parse(in);
+    Scan scan;
+    scan.nav = recording->head.nav;
+    scan.installation = recording->head.installation;
+    for (auto &p : recording->pings)
+        scan.push({std::move(p), std::nullopt, {}});
+    std::vector<TrueThing> things;
+    std::optional<LocalPlane> plane;
+    for (const auto &f : j.at("features")) {
+        const auto &p = f.at("properties");
+        const auto kind = kind_named(p.value("kind", ""));
+        if (f.at("geometry").at("type") != "Point" || !kind)
+            continue;
+        const auto &c = f.at("geometry").at("coordinates");
+        const GeoPoint at{c.at(1).get<double>(), c.at(0).get<double>()};
+        if (!plane)
+            plane.emplace(at);
+        const auto e = plane->to_plane(at);
+        TrueThing t;
+        t.kind = *kind;
+        t.at = {e.east_m, e.north_m};
+        t.height_m = p.value("height_m", 0.0);
+        t.length_m = p.value("length_m", 1.0);
+        t.suspended = p.value("placement", "") == "suspended";
+        t.seen = p.value("visible", true);
+        t.stands_out = p.value("clear", false) && t.seen;
+        things.push_back(t);
+    }
+    return score(read_all(scan, model), things, *plane, working_point);
+}
+
+} // namespace
+
+std::string fit_reading(unsigned threads, const std::string &weights_file) {
+    auto scenes = reading_scenes();
+    std::erase_if(scenes, [](const ReadingScene &r) { return !r.fitting; });
+    std::vector<std::vector<Example>> parts(scenes.size());
+    in_parallel(scenes.size(), threads, [&](std::size_t i) {
+        parts[i] = examples(sound(scenes[i]), i);
+        fmt::print(stderr, ".");
+    });
+    std::vector<Example> all;
+    for (auto &p : parts)
+        all.insert(all.end(), p.begin(), p.end());
+    auto model = std::make_unique<KindModel>();
+    std::string out;
+    for (const auto zone : {Zone::ground, Zone::water, Zone::dark}) {
+        auto &w = model->zones[static_cast<std::size_t>(zone)];
+        // The temperature is found on scenes left out of a first fit; the fit that ships takes all of them.
+        std::vector<Example> most, rest, whole;
+        std::map<std::string, int> counts;
+        for (const auto &e : all)
+            if (e.zone == zone) {
+                whole.push_back(e);
+                (e.scene % 4 == 1 ? rest : most).push_back(e);
+                ++counts[std::string(name_of(e.kind))];
+            }
+        constexpr double penalty = 0.0012;
+        fit_zone(w, most, penalty);
+        cool(*model, zone, rest);
+        const double temperature = w.temperature;
+        fit_zone(w, whole, penalty);
+        w.temperature = temperature;
+        out += fmt::format("zone {}: temperature {:.2f};", static_cast<int>(zone), temperature);
+        for (const auto &[k, n] : counts)
+            out += fmt::format(" {} {}", k, n);
+        out += "\n";
+    }
+    write_weights(*model, weights_file);
+    return out;
+}
+
+std::string reading_study(unsigned threads, bool fitting, const std::string &recording,
+                          const std::string &truth) {
+    const auto &model = KindModel::shipped();
+    constexpr double working_point = 0.5;
+    std::string out = head;
+    if (!recording.empty()) {
+        const auto s = read_recording_with_truth(recording, truth, model, working_point);
+        return out + line("recording", s) + details(s);
+    }
+    auto scenes = reading_scenes();
+    std::erase_if(scenes, [&](const ReadingScene &r) { return r.fitting != fitting; });
+    std::vector<Score> scores(scenes.size());
+    in_parallel(scenes.size(), threads, [&](std::size_t i) {
+        const auto s = sound(scenes[i]);
+        scores[i] = score(read_all(s.scan, model), s.things, s.plane, working_point);
+        fmt::print(stderr, ".");
+    });
+    Score total;
+    std::map<std::string, Score> by;
+    for (std::size_t i = 0; i < scenes.size(); ++i) {
+        total.add(scores[i]);
+        by["ground: " + scenes[i].ground + (scenes[i].patch.empty() ? "" : " with " + scenes[i].patch)].add(
+            scores[i]);
+        by[fmt::format("band: {:.0f} kHz", scenes[i].frequency_hz / 1000)].add(scores[i]);
+        by[scenes[i].gain > 60   ? "gain: hot"
+           : scenes[i].gain < 40 ? "gain: dark"
+                                 : "gain: right"]
+            .add(scores[i]);
+        by[scenes[i].curved ? "track: curved" : "track: straight"].add(scores[i]);
+        by[scenes[i].depth_m < 4   ? "depth: under 4 m"
+           : scenes[i].depth_m < 8 ? "depth: 4 to 8 m"
+                                   : "depth: over 8 m"]
+            .add(scores[i]);
+    }
+    out += line("all", total);
+    for (const auto &[name, s] : by)
+        out += line(name, s);
+    return out + "\n" + details(total);
+}
+
+} // namespace heron::study

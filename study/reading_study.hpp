@@ -1,0 +1,15 @@
+// How good the reading is: fitted on some lakes, scored on others.
+#pragma once
+
+#include <string>
+
+namespace heron::study {
+
+/// Fits the weights on the scenes for fitting and writes them as the source that the program is built with.
+std::string fit_reading(unsigned threads, const std::string &weights_file);
+/// Scores what ships on the scenes for scoring (or, `fitting`, on the others), on empty lakes, and on a
+/// recording with its truth beside it where one is named. Tables in Markdown.
+std::string reading_study(unsigned threads, bool fitting, const std::string &recording,
+                          const std::string &truth);
+
+} // namespace heron::study
