@@ -1,5 +1,6 @@
 // heron: the work of Young Heron without a window.
 #include "commands.hpp"
+#include "read_command.hpp"
 
 #include <CLI/CLI.hpp>
 
@@ -18,6 +19,17 @@ int main(int argc, char **argv) {
     info->add_option("RECORDING", in, "A .nc file")->required();
     info->add_flag("--json", json, "Print JSON for other programs");
     info->callback([&] { code = heron::cli::info(in, json); });
+
+    heron::cli::ReadOptions reading;
+    auto *read = app.add_subcommand("read", "Find what lies in a recording, and say what it may be");
+    read->add_option("IN", reading.in, "A recording (.nc), a trip (.trip.gpkg), or a folder of them")
+        ->required();
+    read->add_option("--marks", reading.marks, "GeoJSON to write; with a folder, the folder to write to")
+        ->required();
+    read->add_option("--track", reading.track, "GeoJSON of the track, in stretches");
+    read->add_option("--bottom", reading.bottom, "GeoTIFF of the bottom (not in this version)");
+    read->add_flag("--quiet", reading.quiet, "Say nothing but warnings");
+    read->callback([&] { code = heron::cli::read(reading); });
 
     auto *simulate = app.add_subcommand("simulate", "Make a recording of a lake that does not exist");
     simulate->add_option("SCENE", in, "The lake, as docs/scene.md describes it (.json)")->required();

@@ -305,16 +305,16 @@ sim::Scene Planter::make(std::vector<TrueThing> &truth) {
     for (auto &t : truth)
         add_after(*scene, t);
     // Stones too small to be anything, and a texture that is not even.
-    const double stones = r_.ground == "rock" ? 0.25 : r_.ground == "gravel" ? 0.08 : 0.006;
+    const double stones = r_.ground == "rock" ? 0.2 : r_.ground == "gravel" ? 0.06 : 0.002;
     const auto n = static_cast<int>(stones * 60 * r_.length_m);
     for (int i = 0; i < n; ++i) {
         sim::Solid s;
         s.a = s.b = {keel_east + share(-30, 30), from_north + share(-5, r_.length_m + 5)};
-        s.half_length_m = share(0.06, 0.2);
+        s.half_length_m = share(0.04, 0.11);
         s.half_width_m = s.half_length_m * share(0.5, 1);
-        s.height_m = s.half_length_m * share(0.4, 1);
+        s.height_m = s.half_length_m * share(0.4, 0.9);
         s.turn_deg = share(0, 180);
-        s.strength_db = -12;
+        s.strength_db = sim::lambert_db(scene->ground(s.a)) + share(2, 8);
         scene->solids.push_back(s);
     }
     return std::move(*scene);
@@ -338,7 +338,8 @@ void weigh(const ReadingScene &r, const sim::Scene &scene,
         bool near = false;
         for (const auto &t : s.things) {
             const double dx = t.at.x - boat.at.x, dy = t.at.y - boat.at.y;
-            const double along = dx * std::sin(heading_rad) + dy * std::cos(heading_rad);
+            const double along = dx * std::sin(heading_rad) + dy * std::cos(heading_rad) -
+                                 scene.boat.installation.transducer.forward_m;
             near = near || std::fabs(along) < t.length_m / 2 + 0.4;
         }
         if (!near)
@@ -346,8 +347,10 @@ void weigh(const ReadingScene &r, const sim::Scene &scene,
         const auto a = with.hear_levels(boat, settings, 1), b = without.hear_levels(boat, settings, 1);
         for (auto &t : s.things) {
             const double dx = t.at.x - boat.at.x, dy = t.at.y - boat.at.y;
-            const double along = dx * std::sin(heading_rad) + dy * std::cos(heading_rad);
-            const double aside = dx * std::cos(heading_rad) - dy * std::sin(heading_rad);
+            const double along = dx * std::sin(heading_rad) + dy * std::cos(heading_rad) -
+                                 scene.boat.installation.transducer.forward_m;
+            const double aside = dx * std::cos(heading_rad) - dy * std::sin(heading_rad) -
+                                 scene.boat.installation.transducer.starboard_m;
             if (std::fabs(along) > t.length_m / 2 + 0.3)
                 continue;
             const std::size_t side = aside < 0 ? 0 : 1;
@@ -453,11 +456,11 @@ std::vector<ReadingScene> reading_scenes() {
     const auto share = [&](double a, double b) {
         return std::uniform_real_distribution<double>(a, b)(random);
     };
-    for (int i = 0; i < 96; ++i) {
+    for (int i = 0; i < 144; ++i) {
         ReadingScene r;
         r.seed = 700 + static_cast<std::uint32_t>(i) * 13;
-        r.fitting = i % 2 == 0;
-        const int k = i / 2;
+        r.fitting = i % 3 != 2;
+        const int k = i / 3 + (i % 3 == 1 ? 7 : 0);
         r.depth_m = std::exp(share(std::log(2.2), std::log(13)));
         r.slope_deg = k % 3 == 0 ? 0 : share(0.5, k % 7 == 0 ? 12 : 6);
         r.ground = grounds[k % 6];
@@ -465,9 +468,10 @@ std::vector<ReadingScene> reading_scenes() {
             r.patch = r.ground == std::string("rock") ? "sand" : k % 2 == 0 ? "rock" : "gravel";
         r.frequency_hz = bands[k % 3];
         r.range_m = std::clamp(r.depth_m * share(2.2, 4.5), 12.0, 36.0);
-        r.gain = k % 8 == 3 ? 76 : k % 8 == 5 ? 24 : 50;
+        r.gain = k % 8 == 3 ? 66 : k % 8 == 5 ? 34 : 50;
         r.curved = k % 6 == 4;
         r.speed_m_s = share(1.1, 2.2);
+        r.every = 1 + (k / 2) % 3;
         r.name = fmt::format("{:02d}", i);
         all.push_back(r);
     }
@@ -491,16 +495,17 @@ Sounded sound(const ReadingScene &r) {
     std::vector<std::pair<std::size_t, sim::BoatState>> boats;
     const double run = r.lanes ? 2 * r.length_m + 9 : r.length_m;
     const auto start = 1'800'000'000LL * ns_per_s;
+    int pings = 0;
     while (true) {
         auto e = sounder.next();
         if (seconds_between(start, e.time) * r.speed_m_s > run)
             break;
         for (auto &line : e.sentences)
             feed.take(line, e.time, s.scan.nav);
-        if (!e.ping)
+        if (!e.ping || pings++ % r.every != 0)
             continue;
         std::erase_if(e.ping->ping.beams, [](const Beam &b) { return b.side == Side::down; });
-        if (s.scan.end() % 3 == 0)
+        if (s.scan.end() % 2 == 0 || r.every > 1)
             boats.emplace_back(s.scan.end(), sounder.boat());
         s.scan.push({std::move(e.ping->ping), std::nullopt, e.ping->settings});
     }

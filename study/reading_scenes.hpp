@@ -30,13 +30,14 @@ struct ReadingScene {
     double depth_m = 5, slope_deg = 0, range_m = 25, frequency_hz = 770e3, speed_m_s = 1.4;
     std::string ground, patch;
     int gain = 50;
+    int every = 1; ///< of so many pings one is kept: a unit that pings more slowly
     bool curved = false, empty = false, lanes = false;
     double length_m = 90;
     std::uint32_t seed = 1;
 };
 
 /// The grid: depth 2–14 m, slope 0–12°, three bands, range 12–36 m, silt to rock with patches, gain right,
-/// hot and dark, straight, curved and in lanes. Every second one is for scoring.
+/// hot and dark, straight, curved and in lanes. Every third one is for scoring.
 std::vector<ReadingScene> reading_scenes();
 
 /// A scene sounded: the scan as the program would have it, and the truth.

@@ -69,6 +69,8 @@ std::vector<Example> examples(const Sounded &s, std::size_t scene) {
         double nearest = 1e9;
         const TrueThing *thing = nullptr;
         for (const auto &t : s.things) {
+            if (p.contact.zone == Zone::water && !t.suspended && t.kind != Kind::tree)
+                continue;
             // A fish's distance is not known from its echo alone; nor is that of anything in the water.
             const double slack = p.contact.zone == Zone::water ? 0.25 * p.contact.slant_m + 1
                                  : t.suspended                 ? 0.8
@@ -218,6 +220,7 @@ struct Score {
     std::vector<std::pair<double, bool>> confidence;    // told, and whether it was real and of that family
     std::map<std::string, std::pair<int, int>> by_kind; // found, of
     std::map<std::string, int> false_as;
+    std::map<std::string, std::vector<double>> height_bias; // told over true, by kind
     double doubles = 0, km = 0;
 
     void add(const Score &o) {
@@ -244,6 +247,8 @@ struct Score {
         }
         for (const auto &[k, v] : o.false_as)
             false_as[k] += v;
+        for (const auto &[k, v] : o.height_bias)
+            append(height_bias[k], v);
         doubles += o.doubles;
         km += o.km;
     }
@@ -330,6 +335,8 @@ Score score(const std::vector<Contact> &all_contacts, const std::vector<TrueThin
             contact.family == family_of(thing.kind)) {
             const double e = std::fabs(contact.height_m->value - thing.height_m);
             s.height_error.push_back(e);
+            s.height_bias[std::string(name_of(thing.kind))].push_back(contact.height_m->value /
+                                                                      thing.height_m);
             if (family_of(thing.kind) == KindFamily::structure)
                 s.height_relative.push_back(e / thing.height_m);
             s.height_within += e < 2 * contact.height_m->sd;
@@ -397,6 +404,18 @@ std::string details(const Score &s) {
     out += "\nfalse: ";
     for (const auto &[k, v] : s.false_as)
         out += fmt::format("{} {}  ", k, v);
+    out += "\nheights told over true, median: ";
+    for (const auto &[k, v] : s.height_bias)
+        out += fmt::format("{} {:.2f} ({})  ", k, median(v), v.size());
+    out += "\ntold, right, of: ";
+    for (int bin = 0; bin < 10; ++bin) {
+        double told = 0, right = 0, n = 0;
+        for (const auto &[c, r] : s.confidence)
+            if (std::min(9, static_cast<int>(c * 10)) == bin)
+                told += c, right += r, n += 1;
+        if (n > 0)
+            out += fmt::format("{:.2f} {:.2f} ({:.0f})  ", told / n, right / n, n);
+    }
     return out + "\n";
 }
 
@@ -405,6 +424,33 @@ std::vector<Contact> read_all(const Scan &scan, const KindModel &model) {
     settings.least_confidence = 0.1; // for the calibration; the working point is applied when scoring
     Reader reader(model, settings);
     return join_contacts(reader.advance(scan, true));
+}
+
+// What every true thing was taken for, for whoever looks for a cause (HERON_TELL=1).
+void tell(const Scan &scan, const std::vector<TrueThing> &things, const LocalPlane &plane,
+          const KindModel &model) {
+    if (std::getenv("HERON_TELL") == nullptr)
+        return;
+    ReaderSettings keep;
+    keep.keep_all = true;
+    Reader reader(model, keep);
+    const auto all = on_plane(reader.advance(scan, true), plane);
+    for (const auto &t : things) {
+        fmt::print("{} seen {} stands {} h {:.2f} l {:.2f} echo {:.1f} shadow {:.1f}\n", name_of(t.kind),
+                   t.seen, t.stands_out, t.height_m, t.length_m, t.contrast_db, t.shadow_db);
+        for (const auto &p : all) {
+            const double d = std::hypot(p.east - t.at.x, p.north - t.at.y);
+            if (d > 2 + t.length_m / 2)
+                continue;
+            const auto &c = p.contact;
+            fmt::print("   {:.1f} m zone {} {} {} conf {:.2f} real {:.2f} peak {:.1f} z {:.1f} cells {:.1f} "
+                       "shadow {:.2f} gap {:.2f} {:.2f} depth {:.1f} len {:.2f} along {:.2f} h {:.2f}\n",
+                       d, static_cast<int>(c.zone), name_of(c.family), name_of(c.kind), c.confidence,
+                       c.real(), c.features[6] * 10, std::exp2(c.features[8]), c.features[3], c.behind.score,
+                       c.behind.gap_m, c.features[16], c.behind.depth_db, c.length_m.value_or(-1), c.along_m,
+                       c.height_m ? c.height_m->value : -9);
+        }
+    }
 }
 
 Score read_recording_with_truth(const std::string &file, const std::string &truth_file,
@@ -439,6 +485,7 @@ Score read_recording_with_truth(const std::string &file, const std::string &trut
         t.stands_out = p.value("clear", false) && t.seen;
         things.push_back(t);
     }
+    tell(scan, things, *plane, model);
     return score(read_all(scan, model), things, *plane, working_point);
 }
 
@@ -497,6 +544,7 @@ std::string reading_study(unsigned threads, bool fitting, const std::string &rec
     std::vector<Score> scores(scenes.size());
     in_parallel(scenes.size(), threads, [&](std::size_t i) {
         const auto s = sound(scenes[i]);
+        tell(s.scan, s.things, s.plane, model);
         scores[i] = score(read_all(s.scan, model), s.things, s.plane, working_point);
         fmt::print(stderr, ".");
     });

@@ -357,6 +357,7 @@ void Survey::take(RecordingBegins &begins) {
     hello_.reset();
     beginScan();
     recording_ = begins.reader;
+    recording_path_ = begins.path;
     recording_rows_.clear();
     const auto &head = recording_->head();
     scan_->nav = head.nav;
@@ -384,6 +385,13 @@ void Survey::take(RecordingBegins &begins) {
              ""});
     }
     emit settingsChanged();
+}
+
+std::vector<std::size_t> Survey::recordingRows(std::size_t first, std::size_t end) const {
+    end = std::min(end, recording_rows_.size());
+    first = std::min(first, end);
+    return {recording_rows_.begin() + static_cast<std::ptrdiff_t>(first),
+            recording_rows_.begin() + static_cast<std::ptrdiff_t>(end)};
 }
 
 NavGuard::State Survey::positionState() const {

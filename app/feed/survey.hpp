@@ -83,6 +83,11 @@ class Survey : public QObject {
     /// In a trip: lets this row be seen although the play has not come so far.
     void showUpTo(std::size_t row);
 
+    /// Of the recording that is looked at; empty without one.
+    QString recordingPath() const { return source_ == Source::recording ? recording_path_ : QString(); }
+    /// Which of its pings the rows `first`…`end` are.
+    std::vector<std::size_t> recordingRows(std::size_t first, std::size_t end) const;
+
     // The trip that is kept, or looked at.
     QString tripPath() const { return trip_path_; }
     bool keeping() const { return journal_ != nullptr; }
@@ -204,6 +209,7 @@ class Survey : public QObject {
     std::unique_ptr<TripFile> trip_; // opened, or a second connection to the one that is kept
     std::shared_ptr<RecordingReader> recording_;
     std::vector<std::size_t> recording_rows_;
+    QString recording_path_;
     std::size_t known_rows_ = 0, known_lines_ = 0, known_track_ = 0;
     std::size_t known_positions_ = 0, known_attitudes_ = 0, known_depths_ = 0, known_speeds_ = 0;
     QElapsedTimer knowledge_clock_;

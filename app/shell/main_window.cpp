@@ -6,6 +6,8 @@
 #include "marks/marks_view.hpp"
 #include "notice_bar.hpp"
 #include "prepare/prepare_view.hpp"
+#include "read/read_view.hpp"
+#include "scan/picture_view.hpp"
 #include "scan/scan_view.hpp"
 #include "theme.hpp"
 #include "trips/trips_view.hpp"
@@ -25,6 +27,7 @@ MainWindow::MainWindow(Survey &survey, TuningDesk &desk, QWidget *parent)
     spine_ = new Spine(this);
     notice_ = new NoticeBar(this);
     stack_ = new QStackedWidget(this);
+    reading_ = new ReadingDesk(survey, this);
     for (int i = 0; i < place_count; ++i) {
         const auto place = static_cast<Place>(i);
         QWidget *view = nullptr;
@@ -32,6 +35,8 @@ MainWindow::MainWindow(Survey &survey, TuningDesk &desk, QWidget *parent)
             view = scan_ = new ScanView(survey, desk, this);
         else if (place == Place::prepare)
             view = prepare_ = new PrepareView(survey, desk, this);
+        else if (place == Place::read)
+            view = read_ = new ReadView(survey, *reading_, this);
         else if (place == Place::marks)
             view = marks_ = new MarksView(survey, this);
         else
@@ -47,6 +52,10 @@ MainWindow::MainWindow(Survey &survey, TuningDesk &desk, QWidget *parent)
     connect(connections_, &ConnectionsView::sourcesChosen, this, &MainWindow::sourcesChosen);
     connect(trips_, &TripsView::opened, this, [this] { go(Place::scan); });
     connect(prepare_, &PrepareView::taken, this, [this] { go(Place::scan); });
+    connect(read_, &ReadView::showInScan, this, [this](std::size_t row) {
+        go(Place::scan);
+        scan_->picture().goTo(row + 60);
+    });
     connect(notice_, &NoticeBar::shapeChanged, this, &MainWindow::layOut);
 
     const auto shortcut = [this](const QKeySequence &keys, auto act) {

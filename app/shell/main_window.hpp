@@ -13,6 +13,8 @@ class ConnectionsView;
 class MarksView;
 class NoticeBar;
 class PrepareView;
+class ReadView;
+class ReadingDesk;
 class ScanView;
 class TripsView;
 class TuningDesk;
@@ -25,6 +27,8 @@ class MainWindow : public QWidget {
     ConnectionsView &connectionsView() { return *connections_; }
     TripsView &tripsView() { return *trips_; }
     ScanView &scanView() { return *scan_; }
+    ReadView &readView() { return *read_; }
+    ReadingDesk &readingDesk() { return *reading_; }
     MarksView &marksView() { return *marks_; }
     NoticeBar &notice() { return *notice_; }
     Spine &spine() { return *spine_; }
@@ -56,6 +60,8 @@ class MainWindow : public QWidget {
     ConnectionsView *connections_;
     TripsView *trips_;
     ScanView *scan_;
+    ReadingDesk *reading_;
+    ReadView *read_;
     MarksView *marks_;
 };
 

@@ -89,6 +89,22 @@ Behind look_behind(const Swath &s, const Echo &e) {
     b.halo_db = (mean_of(s, first - margin - in_lines(0.8), first - margin, c0, c1) +
                  mean_of(s, last + margin, last + margin + in_lines(0.8), c0, c1)) /
                 2;
+    // The echo's own rise, rays brought to their near edges.
+    if (e.zone == Zone::ground) {
+        std::vector<int> nears;
+        for (const auto l : lines)
+            nears.push_back(e.near_edge[l - e.first_line] - static_cast<int>(in_columns(0.25)) - 1);
+        const auto rise = profile(
+            s, lines, nears,
+            static_cast<std::size_t>(in_columns(0.25) + std::max<std::ptrdiff_t>(3, in_columns(0.4))));
+        const auto most = std::max_element(rise.begin(), rise.end());
+        std::size_t at = 0;
+        while (at + 1 < rise.size() && rise[at] < *most / 2)
+            ++at;
+        std::vector<int> sorted = nears;
+        std::nth_element(sorted.begin(), sorted.begin() + std::ssize(sorted) / 2, sorted.end());
+        b.top_m = s.slant_m(middle, sorted[sorted.size() / 2] + 1 + static_cast<double>(at));
+    }
     if (heard < 4)
         return b;
     // The run of darkness with the greatest sum.

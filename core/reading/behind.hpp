@@ -10,6 +10,7 @@ struct Behind {
     bool found = false;
     double score = 0;      ///< dB·m that the run of darkness gathers beyond 2.6 dB
     double gap_m = 0;      ///< from the echo's far edge to where the dark begins
+    double top_m = 0;      ///< slant range at which the echo rises to half of its height, in dB
     double start_m = 0;    ///< slant range where the dark begins
     double end_m = 0;      ///< slant range where it ends
     double end_sd_m = 0.1; ///< one sigma of that end

@@ -59,8 +59,10 @@ void settle_kind(Contact &c) {
         c.placement = dark ? Placement::on_bottom : Placement::unknown;
 }
 
-std::vector<std::string> reasons_for(const Contact &c) {
-    std::vector<std::string> all;
+void give_reasons(Contact &c) {
+    auto &all = c.reasons;
+    all.clear();
+    c.doubts.clear();
     const auto m = [](double v) { return print_length(v, UnitSystem::metres, v < 10 ? 1 : 0).text(); };
     const auto &b = c.behind;
     const auto named = [](std::string_view name) {
@@ -113,7 +115,8 @@ std::vector<std::string> reasons_for(const Contact &c) {
             return told("in the water before the first return: its side distance is not known");
         return {};
     };
-    for (const auto &share : KindModel::shipped().shares(c.zone, c.features, c.kind, against)) {
+    const auto shares = KindModel::shipped().shares(c.zone, c.features, c.kind, against);
+    for (const auto &share : shares) {
         if (share.adds < 0.15 || all.size() >= 3)
             break;
         auto text = sentence(share.feature);
@@ -126,7 +129,13 @@ std::vector<std::string> reasons_for(const Contact &c) {
         all.push_back(told("the shadow is cut at the edge of the range: it is at least that high"));
     if (c.looks > 1)
         all.push_back(told("seen in {} looks", c.looks));
-    return all;
+    for (auto share = shares.rbegin(); share != shares.rend() && share->adds < -0.3 && c.doubts.size() < 2;
+         ++share) {
+        auto text = sentence(share->feature);
+        if (!text.empty() && std::find(all.begin(), all.end(), text) == all.end() &&
+            std::find(c.doubts.begin(), c.doubts.end(), text) == c.doubts.end())
+            c.doubts.push_back(std::move(text));
+    }
 }
 
 } // namespace heron

@@ -47,8 +47,9 @@ struct Contact {
 
     Features features{};
     Behind behind;
-    std::vector<std::string> reasons;
-    int looks = 1; ///< how many looks were joined
+    std::vector<std::string> reasons; ///< what speaks for it
+    std::vector<std::string> doubts;  ///< what speaks against it
+    int looks = 1;                    ///< how many looks were joined
 
     double real() const { return 1 - chances[static_cast<std::size_t>(Kind::none)]; }
     double position_sd_m() const;
@@ -58,7 +59,7 @@ struct Contact {
 /// what is real; the kind counts as sure from 0.35 on.
 void settle_kind(Contact &contact);
 
-/// One line each: what in the picture led to this.
-std::vector<std::string> reasons_for(const Contact &contact);
+/// One line each: what in the picture led to this, and what speaks against it.
+void give_reasons(Contact &contact);
 
 } // namespace heron

@@ -19,8 +19,8 @@ struct Standing {
 };
 
 Standing standing(const cv::Mat &off, const Swath &s, Box box) {
-    const auto odd = [](double v) { return std::max(1, 2 * static_cast<int>(std::lround((v - 1) / 2)) + 1); };
-    const int h = odd(box.along_m / s.spacing_m), w = odd(box.across_m / s.cell_m);
+    const auto whole = [](double v) { return std::max(1, static_cast<int>(std::lround(v))); };
+    const int h = whole(box.along_m / s.spacing_m), w = whole(box.across_m / s.cell_m);
     Standing r;
     cv::blur(off, r.mean, {w, h}, {-1, -1}, cv::BORDER_REPLICATE);
     // The absolute deviation, sampled on a coarse grid, its median over some 8 m × 4 m.
@@ -211,7 +211,7 @@ std::vector<Echo> find_echoes(const Swath &s, const DetectionLevels &levels, dou
     std::vector<Echo> found;
     if (s.lines() == 0)
         return found;
-    const double along = std::max({2 * s.spacing_m, 0.25}), thin = std::max(1.5 * s.pulse_m, s.cell_m);
+    const double along = std::max({2 * s.spacing_m, 0.25}), thin = std::max(1.5 * s.pulse_m, 2 * s.cell_m);
     find_in(s, s.ground, Zone::ground, levels.seed, levels.grow, join_m,
             {{along, thin}, {std::max(along, 0.55), 0.16}, {0.9, 0.4}, {2, 1}}, nullptr, found);
     find_in(s, s.water, Zone::water, levels.water_seed, levels.grow, join_m, {{along, thin}, {0.9, 0.4}},

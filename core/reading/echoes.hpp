@@ -38,9 +38,9 @@ struct Echo {
 };
 
 /// Levels at which regions begin and end, in standard deviations of box means (1.48 × the median absolute
-/// deviation over 8 m × 4 m). For independent Gaussian boxes 4.4 is passed by chance once in 180,000.
+/// deviation over 8 m × 4 m). For independent Gaussian boxes 4.0 is passed by chance once in 31,600.
 struct DetectionLevels {
-    double seed = 4.4, grow = 2.5, water_seed = 6, dark_seed = 5;
+    double seed = 4.0, grow = 2.3, water_seed = 6, dark_seed = 5;
 };
 
 /// Regions join over gaps of less than `join_m` over ground.

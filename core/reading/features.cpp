@@ -36,7 +36,23 @@ double bend_of(const Swath &s, const Echo &e) {
 
 } // namespace
 
-Features features_of(const Swath &s, const Echo &e, const Behind &b) {
+Crowd crowd_of(const Swath &s, const std::vector<Echo> &echoes, const std::vector<Behind> &behinds,
+               std::size_t which) {
+    Crowd c;
+    const auto &e = echoes[which];
+    for (std::size_t i = 0; i < echoes.size(); ++i) {
+        const auto &o = echoes[i];
+        if (i == which || o.zone != e.zone ||
+            std::fabs(s.along_m[o.strongest_line] - s.along_m[e.strongest_line]) > 10)
+            continue;
+        c.standing += o.z > 0.7 * e.z;
+        c.shadowed += behinds[i].score > 0.7 * behinds[which].score + 0.2;
+        c.best_other = std::max(c.best_other, o.z);
+    }
+    return c;
+}
+
+Features features_of(const Swath &s, const Echo &e, const Behind &b, const Crowd &crowd) {
     Features f{};
     const auto line = e.strongest_line;
     const bool water = e.zone == Zone::water;
@@ -83,6 +99,9 @@ Features features_of(const Swath &s, const Echo &e, const Behind &b) {
     put(log2_of(static_cast<double>(e.last_line - e.first_line + 1)) / 2);
     put(water ? r / a : 0);
     put(b.cut ? 1 : 0);
+    put(std::log2(1 + crowd.standing));
+    put(std::log2(1 + crowd.shadowed));
+    put(log2_of(e.z / crowd.best_other));
     put(s.clipped_low * 3);
     return f;
 }

@@ -10,7 +10,7 @@
 namespace heron {
 
 /// Names in the order of `Features`; each figure is scaled to some −2…+3.
-inline constexpr std::array<std::string_view, 30> feature_names{
+inline constexpr std::array<std::string_view, 33> feature_names{
     "length",        ///< log₂ of the longer extent over ground, metres
     "width",         ///< log₂ of the shorter one
     "slender",       ///< log₂ of their ratio
@@ -40,11 +40,23 @@ inline constexpr std::array<std::string_view, 30> feature_names{
     "along",         ///< log₂ of lines that it lies on
     "deep",          ///< in the water: share of the way down
     "cut",           ///< 1 where the shadow reaches the edge of the range
+    "crowd",         ///< log₂ of one plus how many within 10 m stand out nearly as much
+    "shadow crowd",  ///< log₂ of one plus how many within 10 m throw nearly such a shadow
+    "alone",         ///< log₂ of how far it stands out over the best of the others within 10 m
     "clipped",       ///< share of the bottom that the receiver could not tell from nothing, times 3
 };
 inline constexpr std::size_t feature_count = feature_names.size();
 using Features = std::array<double, feature_count>;
 
-Features features_of(const Swath &swath, const Echo &echo, const Behind &behind);
+/// What the other regions within 10 m along the track say: ground that throws up many alike is believed less.
+struct Crowd {
+    int standing = 0;      ///< with seven tenths of its standing and more
+    int shadowed = 0;      ///< with seven tenths of its shadow's score and more
+    double best_other = 4; ///< standing of the best of the others
+};
+Crowd crowd_of(const Swath &swath, const std::vector<Echo> &echoes, const std::vector<Behind> &behinds,
+               std::size_t which);
+
+Features features_of(const Swath &swath, const Echo &echo, const Behind &behind, const Crowd &crowd);
 
 } // namespace heron

@@ -49,13 +49,16 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
                 end = (b.start_m + b.end_m) / 2;
                 reading = read_shadow(top, end, std::hypot(range_sd, b.end_sd_m), plane, false);
             } else if (c.zone == Zone::ground) {
-                reading = read_shadow(top, end, std::hypot(range_sd, b.end_sd_m), plane, b.cut);
-                if (reading) {
-                    // A steep face is lit from top to foot; what is bright beyond that lies before the top.
-                    const double face = plane.altitude_m * reading->height_m.value / c.slant_m;
-                    top = c.slant_m + 0.05 + 0.8 * std::max(0.0, b.start_m - c.slant_m - face);
-                    top = std::min(top, end - 0.05);
+                const double first = b.top_m > 0 ? b.top_m : c.slant_m;
+                top = first;
+                // A steep face is lit from top to foot; what is bright beyond that lies before the top, which
+                // then stands farther out. Some rounds settle it.
+                for (int round = 0; round < 5; ++round) {
                     reading = read_shadow(top, end, std::hypot(range_sd, b.end_sd_m), plane, b.cut);
+                    if (!reading)
+                        break;
+                    const double face = plane.altitude_m * reading->height_m.value / first;
+                    top = std::min(first + 0.8 * std::max(0.0, b.start_m - first - face), end - 0.05);
                 }
             }
         }
@@ -106,7 +109,12 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
         const auto s = prepare_swath(scan, side, first, end);
         if (s.lines() == 0)
             continue;
-        for (const auto &e : find_echoes(s)) {
+        const auto echoes = find_echoes(s);
+        std::vector<Behind> behinds;
+        for (const auto &e : echoes)
+            behinds.push_back(look_behind(s, e));
+        for (std::size_t i = 0; i < echoes.size(); ++i) {
+            const auto &e = echoes[i];
             const auto row = s.rows[e.strongest_line];
             if (row < core_first || row >= core_end)
                 continue;
@@ -127,11 +135,11 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
                 c.slant_m = s.slant_m(e.strongest_line, near);
                 c.echo_end_m = s.slant_m(e.strongest_line, far + 1);
             }
-            c.behind = look_behind(s, e);
+            c.behind = behinds[i];
             c.shadow_start_m = c.behind.start_m;
             c.shadow_end_m = c.behind.end_m;
             c.shadow_cut = c.behind.cut;
-            c.features = features_of(s, e, c.behind);
+            c.features = features_of(s, e, c.behind, crowd_of(s, echoes, behinds, i));
             c.chances = model_.chances(e.zone, c.features);
             settle_kind(c);
             if (!settings_.keep_all && c.real() < settings_.least_confidence * 0.6)
@@ -224,7 +232,7 @@ std::vector<Contact> join_contacts(std::vector<Contact> contacts) {
     }
     std::sort(kept.begin(), kept.end(), [](const Contact &a, const Contact &b) { return a.row < b.row; });
     for (auto &k : kept)
-        k.reasons = reasons_for(k);
+        give_reasons(k);
     return kept;
 }
 

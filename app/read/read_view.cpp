@@ -1,0 +1,533 @@
+#include "read_view.hpp"
+
+#include "fold.hpp"
+#include "marks/mark_wall.hpp"
+#include "shell/counted.hpp"
+#include "shell/glyphs.hpp"
+#include "shell/key_button.hpp"
+#include "shell/theme.hpp"
+
+#include <QKeyEvent>
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+namespace heron::app {
+namespace {
+
+constexpr int left_width = 232, right_width = 272, chip_w = 96, chip_h = 72, chip_pitch = 121,
+              chips_top = 168;
+
+QString said(KindFamily family, Kind kind, bool sure) {
+    if (family == KindFamily::unsure)
+        return ReadView::tr("not sure");
+    return sure ? wordFor(name_of(kind)) : ReadView::tr("%1, kind not sure").arg(wordFor(name_of(family)));
+}
+
+QString glyphFor(const Contact &c) {
+    if (c.family == KindFamily::unsure)
+        return QStringLiteral("family-unsure");
+    const auto name = name_of(c.kind);
+    return QStringLiteral("kind-") + QString::fromUtf8(name.data(), static_cast<qsizetype>(name.size()));
+}
+
+} // namespace
+
+ReadView::ReadView(Survey &survey, ReadingDesk &desk, QWidget *parent)
+    : QWidget(parent), survey_(survey), desk_(desk) {
+    setFocusPolicy(Qt::StrongFocus);
+    fold_ = new Fold(survey, this);
+    all_ = addKey("readAll", QString(), tr("all"), QKeySequence(), tr("All contacts"));
+    fish_ = addKey("readFish", QStringLiteral("family-fish"), QString(), Qt::Key_Z, tr("Fish only"));
+    structure_ = addKey("readStructure", QStringLiteral("family-structure"), QString(), Qt::Key_X,
+                        tr("Structure only"));
+    bottom_ = addKey("readBottom", QStringLiteral("family-bottom"), QString(), Qt::Key_C, tr("Bottom only"));
+    order_key_ = addKey("readOrder", QString(), tr("newest first"), Qt::Key_S,
+                        tr("Order: newest, most doubtful, tallest, nearest"));
+    mark_ = addKey("readMark", QStringLiteral("act-mark"), tr("Mark it here"), Qt::Key_M,
+                   tr("Mark it where it lies, with what was measured"));
+    mark_->setPrimary(true);
+    scan_ = addKey("readScan", QStringLiteral("place-scan"), tr("In Scan"), Qt::Key_G,
+                   tr("Show it in the picture of the trip"));
+    before_ = addKey("readBefore", QString(), QStringLiteral("<"), Qt::Key_Up, tr("The contact before"));
+    next_ = addKey("readNext", QString(), QStringLiteral(">"), Qt::Key_Down, tr("The next contact"));
+    for (auto *k : {all_, fish_, structure_, bottom_})
+        k->setCheckable(true);
+    const auto filter = [this](std::optional<KindFamily> family) {
+        return [this, family] {
+            only_ = family;
+            first_ = 0;
+            refresh();
+        };
+    };
+    connect(all_, &KeyButton::clicked, this, filter(std::nullopt));
+    connect(fish_, &KeyButton::clicked, this, filter(KindFamily::fish));
+    connect(structure_, &KeyButton::clicked, this, filter(KindFamily::structure));
+    connect(bottom_, &KeyButton::clicked, this, filter(KindFamily::bottom));
+    connect(order_key_, &KeyButton::clicked, this, [this] {
+        order_ = static_cast<Order>((static_cast<int>(order_) + 1) % 4);
+        first_ = 0;
+        refresh();
+    });
+    connect(mark_, &KeyButton::clicked, this, &ReadView::mark);
+    connect(scan_, &KeyButton::clicked, this, [this] {
+        if (const auto *c = inHand())
+            emit showInScan(c->row);
+    });
+    const auto step = [this](int by) {
+        if (shown_.empty())
+            return;
+        const auto *c = inHand();
+        const auto at = std::find(shown_.begin(), shown_.end(), c);
+        const auto i = at == shown_.end() ? 0 : at - shown_.begin() + by;
+        take(static_cast<int>(std::clamp<std::ptrdiff_t>(i, 0, std::ssize(shown_) - 1)));
+    };
+    connect(before_, &KeyButton::clicked, this, [step] { step(-1); });
+    connect(next_, &KeyButton::clicked, this, [step] { step(1); });
+    connect(&desk_, &ReadingDesk::contactsChanged, this, [this] {
+        if (isVisible())
+            refresh();
+    });
+    connect(&survey_, &Survey::scanReplaced, this, [this] {
+        chips_.clear();
+        in_hand_.reset();
+        refresh();
+    });
+    connect(fold_, &Fold::handlesMoved, this, qOverload<>(&QWidget::update));
+    connect(&survey_, &Survey::windowChanged, this, [this] {
+        chips_.clear();
+        update();
+    });
+    connect(&survey_, &Survey::unitsChanged, this, [this] { refresh(); });
+    connect(&Theme::instance(), &Theme::changed, this, [this] {
+        chips_.clear();
+        update();
+    });
+    refresh();
+}
+
+KeyButton *ReadView::addKey(const char *name, const QString &glyph, const QString &text,
+                            const QKeySequence &letter, const QString &tip) {
+    auto *key = new KeyButton(glyph, text, letter, tip, this);
+    key->setObjectName(QString::fromLatin1(name));
+    return key;
+}
+
+QString ReadView::length(double m, int decimals) const {
+    return QString::fromStdString(print_length(m, survey_.units(), decimals).text());
+}
+
+const Contact *ReadView::inHand() const {
+    if (!in_hand_)
+        return nullptr;
+    // What is read again may be told a little otherwise: the nearest on that side within a metre or two.
+    const Contact *best = nullptr;
+    double nearest = 2.5;
+    for (const auto *c : shown_) {
+        if (c->side != in_hand_->side)
+            continue;
+        const double d = std::fabs(c->slant_m - in_hand_->slant_m) +
+                         0.05 * std::fabs(static_cast<double>(c->row) - static_cast<double>(in_hand_->row));
+        if (d < nearest) {
+            nearest = d;
+            best = c;
+        }
+    }
+    return best;
+}
+
+void ReadView::refresh() {
+    const auto *before = inHand();
+    shown_.clear();
+    for (const auto &c : desk_.contacts())
+        if (!only_ || c.family == *only_ ||
+            (c.family == KindFamily::unsure && *only_ == KindFamily::structure))
+            shown_.push_back(&c);
+    switch (order_) {
+    case Order::track:
+        std::reverse(shown_.begin(), shown_.end());
+        break;
+    case Order::doubt:
+        std::stable_sort(shown_.begin(), shown_.end(), [](const Contact *a, const Contact *b) {
+            return std::fabs(a->confidence - 0.5) < std::fabs(b->confidence - 0.5);
+        });
+        break;
+    case Order::height:
+        std::stable_sort(shown_.begin(), shown_.end(), [](const Contact *a, const Contact *b) {
+            return (a->height_m ? a->height_m->value : 0) > (b->height_m ? b->height_m->value : 0);
+        });
+        break;
+    case Order::aside:
+        std::stable_sort(shown_.begin(), shown_.end(), [](const Contact *a, const Contact *b) {
+            return a->ground_m.value < b->ground_m.value;
+        });
+        break;
+    }
+    static const char *const orders[] = {QT_TR_NOOP("newest first"), QT_TR_NOOP("doubtful first"),
+                                         QT_TR_NOOP("tallest first"), QT_TR_NOOP("nearest first")};
+    order_key_->setText(tr(orders[static_cast<int>(order_)]));
+    all_->setChecked(!only_);
+    fish_->setChecked(only_ == KindFamily::fish);
+    structure_->setChecked(only_ == KindFamily::structure);
+    bottom_->setChecked(only_ == KindFamily::bottom);
+    const auto *now = inHand();
+    if (now == nullptr && !shown_.empty()) {
+        take(0);
+        now = inHand();
+    } else if (!fold_->moved() || before == nullptr) {
+        fold_->show(now);
+    }
+    for (auto *k : {mark_, scan_, before_, next_})
+        k->setEnabled(now != nullptr);
+    count();
+    update();
+}
+
+// Where the fish were: by side, and the band of depth that holds most of them.
+void ReadView::count() {
+    tally_.clear();
+    int left = 0, right = 0;
+    std::vector<double> depths;
+    for (const auto &c : desk_.contacts())
+        if (c.family == KindFamily::fish) {
+            (c.side == Side::port ? left : right) += 1;
+            depths.push_back(c.depth_m);
+        }
+    const int n = left + right;
+    if (n < 4)
+        return;
+    std::sort(depths.begin(), depths.end());
+    const double low = depths[depths.size() / 5], high = depths[depths.size() - 1 - depths.size() / 5];
+    tally_ = tr("Fish: %1 left, %2 right, most over %3 to %4")
+                 .arg(left)
+                 .arg(right)
+                 .arg(QString::fromStdString(print_length(low, survey_.units(), 0).figure), length(high, 0));
+    // Says that it leans only where chance would hardly do it: two sigma of a fair coin.
+    if (std::abs(left - right) > 2 * std::sqrt(static_cast<double>(n)))
+        tally_ += left > right ? tr(": they keep to the left") : tr(": they keep to the right");
+}
+
+void ReadView::take(int index) {
+    if (index < 0 || index >= static_cast<int>(shown_.size()))
+        return;
+    const auto *c = shown_[static_cast<std::size_t>(index)];
+    in_hand_ = InHand{c->row, c->side, c->slant_m};
+    const int a_page = 2 * std::max(1, (height() - chips_top) / chip_pitch);
+    if (index < first_)
+        first_ = index & ~1;
+    if (index >= first_ + a_page)
+        first_ = ((index - a_page + 2) & ~1);
+    fold_->show(c);
+    for (auto *k : {mark_, scan_, before_, next_})
+        k->setEnabled(true);
+    update();
+}
+
+void ReadView::mark() {
+    const auto *c = inHand();
+    if (c == nullptr)
+        return;
+    const auto &scan = survey_.scan();
+    const auto family = c->family == KindFamily::fish        ? Family::fish
+                        : c->family == KindFamily::structure ? Family::structure
+                        : c->family == KindFamily::bottom    ? Family::bottom
+                                                             : Family::unsure;
+    Mark m;
+    const auto source = survey_.sourceName().toStdString();
+    if (fold_->handles() && fold_->measured())
+        m = mark_measured(scan, *fold_->handles(), *fold_->measured(), family, source);
+    else
+        m = mark_at(scan, read_cursor(scan, {c->row, c->side, c->slant_m}, survey_.newest()), family, source);
+    if (!fold_->moved() && c->place) {
+        m.place = c->place->place;
+        m.place_covariance = c->place->covariance;
+        m.ground_m = c->ground_m.value;
+    }
+    if (c->family != KindFamily::unsure && c->kind_sure)
+        m.kind = std::string(name_of(c->kind));
+    for (const auto &r : c->reasons)
+        m.note += (m.note.empty() ? "" : "; ") + r;
+    m.chip = cut_chip(scan, c->row, c->side, c->slant_m + 1.2, survey_.window());
+    if (survey_.addMark(m))
+        emit survey_.word(QStringLiteral("mark"),
+                          tr("Marked and saved: %1, %2 %3.")
+                              .arg(said(c->family, c->kind, c->kind_sure), length(c->ground_m.value, 0),
+                                   c->side == Side::port ? tr("left") : tr("right")));
+}
+
+QRect ReadView::chipRect(int slot) const {
+    return {16 + (slot % 2) * (chip_w + 8), chips_top + (slot / 2) * chip_pitch, chip_w, chip_h};
+}
+
+QImage ReadView::chipOf(const Contact &c) {
+    const auto key = std::pair{c.row, static_cast<int>(c.side) * 1000 + static_cast<int>(c.slant_m * 10)};
+    auto &image = chips_[key];
+    if (image.isNull() && survey_.scan().holds(c.row))
+        image = imageOf(
+            cut_chip(survey_.scan(), c.row, c.side, c.slant_m + 0.8, survey_.window(), chip_w, chip_h));
+    return image;
+}
+
+void ReadView::resizeEvent(QResizeEvent *) {
+    const int w = (left_width - 32 - 3 * 4) / 4;
+    int x = 16;
+    for (auto *k : {all_, fish_, structure_, bottom_}) {
+        k->setGeometry(x, 56, w, 48);
+        x += w + 4;
+    }
+    order_key_->setGeometry(16, 110, left_width - 32, 48);
+    const int from = left_width + 16, to = width() - right_width - 16, keys = height() - 76;
+    fold_->setGeometry(from, 66, to - from, keys - 66 - 138);
+    const int each = (to - from - 3 * 8) / 5;
+    mark_->setGeometry(from, keys, each * 2, 60);
+    scan_->setGeometry(from + each * 2 + 8, keys, each, 60);
+    before_->setGeometry(from + each * 3 + 16, keys, each, 60);
+    next_->setGeometry(from + each * 4 + 24, keys, each, 60);
+}
+
+void ReadView::mousePressEvent(QMouseEvent *event) {
+    setFocus();
+    for (int slot = 0; first_ + slot < static_cast<int>(shown_.size()); ++slot) {
+        const auto r = chipRect(slot);
+        if (r.top() > height())
+            break;
+        if (r.adjusted(0, 0, 0, 40).contains(event->position().toPoint()))
+            take(first_ + slot);
+    }
+}
+
+void ReadView::wheelEvent(QWheelEvent *event) {
+    const int last = std::max(0, (static_cast<int>(shown_.size()) - 2) & ~1);
+    first_ = std::clamp(first_ + (event->angleDelta().y() < 0 ? 2 : -2), 0, last);
+    update();
+}
+
+void ReadView::keyPressEvent(QKeyEvent *event) {
+    switch (event->key()) {
+    case Qt::Key_Left:
+        fold_->nudge(-1);
+        return;
+    case Qt::Key_Right:
+        fold_->nudge(1);
+        return;
+    case Qt::Key_Escape:
+        fold_->show(inHand());
+        update();
+        return;
+    default:
+        QWidget::keyPressEvent(event);
+    }
+}
+
+void ReadView::showEvent(QShowEvent *) {
+    refresh();
+}
+
+void ReadView::paintChips(QPainter &p) {
+    auto &theme = Theme::instance();
+    p.setPen(QPen(colour("line"), 1));
+    p.drawLine(left_width, 0, left_width, height());
+    const auto *now = inHand();
+    for (int slot = 0; first_ + slot < static_cast<int>(shown_.size()); ++slot) {
+        const auto &c = *shown_[static_cast<std::size_t>(first_ + slot)];
+        const auto r = chipRect(slot);
+        if (r.bottom() + 34 > height())
+            break;
+        p.drawImage(r, chipOf(c));
+        const bool on = &c == now;
+        if (on) {
+            p.setPen(QPen(colour("accent"), 3));
+            p.setBrush(Qt::NoBrush);
+            p.drawRect(r.adjusted(-2, -2, 1, 1));
+        }
+        paintGlyph(p, glyphFor(c), QRectF(r.left(), r.bottom() + 5, 22, 22), colour("ink"));
+        p.setFont(theme.font(14, on));
+        p.setPen(colour("ink"));
+        p.drawText(QPointF(r.left() + 27, r.bottom() + 22),
+                   QString::fromStdString(print_length(c.ground_m.value, survey_.units(), 0).figure) +
+                       QLatin1Char(' ') + (c.side == Side::port ? tr("left") : tr("right")));
+        // Doubt is one plain bar.
+        p.setPen(QPen(colour("ink"), 1));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(QRectF(r.left() + 0.5, r.bottom() + 31.5, chip_w - 1, 4));
+        p.fillRect(QRectF(r.left(), r.bottom() + 31, chip_w * c.confidence, 5), colour("ink"));
+    }
+}
+
+void ReadView::paintFigures(QPainter &p) {
+    const auto *c = inHand();
+    auto &theme = Theme::instance();
+    const int from = left_width + 16, to = width() - right_width - 16;
+    const auto text = [&](double x, double y, const QString &words, int px, bool bold, const char *ink) {
+        p.setFont(theme.font(px, bold));
+        p.setPen(colour(ink));
+        p.drawText(QPointF(x, y), words);
+        return p.fontMetrics().horizontalAdvance(words);
+    };
+    if (c == nullptr) {
+        text(from, 34, desk_.readUntil() == 0 ? tr("Nothing read yet") : tr("Nothing found so far"), 24, true,
+             "ink");
+        text(from, 58,
+             tr("Reading follows the picture some seats behind: a thing is read when the boat is well past "
+                "it."),
+             14, false, "ink2");
+        return;
+    }
+    auto title = said(c->family, c->kind, c->kind_sure);
+    title[0] = title[0].toUpper();
+    title += c->placement == Placement::suspended   ? tr(", off the bottom")
+             : c->placement == Placement::on_bottom ? tr(", on the bottom")
+                                                    : QString();
+    text(from, 32, title, 24, true, "ink");
+    const auto strike = strike_of(survey_.scan().facts(c->row), {});
+    text(from, 54,
+         tr("%1 UTC · %2 side · ping %3 · %4")
+             .arg(QString::fromStdString(print_rfc3339(c->time, 0)).mid(11, 8),
+                  c->side == Side::port ? tr("left") : tr("right"))
+             .arg(c->row)
+             .arg(strike == Strike::none ? tr("ran straight") : tr("not straight and steady: no lengths")),
+         14, false, "ink2");
+    const int y = fold_->geometry().bottom() + 24;
+    const auto &m = fold_->measured();
+    const bool hand = fold_->moved() && m.has_value();
+    const auto height_now = hand ? std::optional(m->shadow.height_m) : c->height_m;
+    const auto ground = hand ? m->ground_m : c->ground_m;
+    const int each = (to - from) / 4;
+    const auto figure = [&](int i, const QString &label, const QString &value, const QString &doubt) {
+        const double x = from + i * each;
+        text(x, y, label, 14, false, "ink2");
+        const auto parts = value.split(QLatin1Char(' '));
+        const double w = text(x, y + 38, parts.value(0), 34, true, "ink");
+        text(x + w + 5, y + 38, parts.mid(1).join(QLatin1Char(' ')), 15, false, "ink2");
+        text(x, y + 60, doubt, 14, false, "ink2");
+    };
+    const auto doubt = [&](double sd) { return tr("± %1").arg(length(sd)); };
+    if (height_now)
+        figure(0,
+               c->placement == Placement::suspended ? tr("Off the bottom")
+               : height_now->value < 0              ? tr("Hollow")
+                                                    : tr("Height"),
+               (c->height_at_least && !hand ? QStringLiteral("≥") : QString()) +
+                   length(std::fabs(height_now->value)),
+               doubt(height_now->sd));
+    else
+        figure(0, tr("Height"), QStringLiteral("–"), tr("no shadow to tell it"));
+    figure(1, tr("Over ground"), length(ground.value), doubt(ground.sd));
+    const bool sizes = strike == Strike::none && c->length_m;
+    figure(2, c->family == KindFamily::fish && c->kind == Kind::fish ? tr("No longer than") : tr("Across"),
+           sizes ? length(*c->length_m) : QStringLiteral("–"),
+           !sizes       ? tr("not measured here")
+           : c->width_m ? tr("by %1").arg(length(*c->width_m))
+                        : QString());
+    figure(3, tr("Depth at its foot"), length(c->depth_m),
+           c->place ? tr("place ± %1").arg(length(c->position_sd_m())) : tr("no place"));
+    const double x = text(from, y + 92, tr("why: "), 13, false, "ink2");
+    if (m) {
+        const double a = survey_.scan().bottom(fold_->handles()->row).altitude_m;
+        const auto number = [&](double v) {
+            return QString::fromStdString(print_length(v, survey_.units(), 1).figure);
+        };
+        text(from + x, y + 92,
+             tr("%1 × (%2 − %3) ÷ %2 = %4, true on any even slope")
+                 .arg(number(a), number(fold_->handles()->end_m), number(fold_->handles()->top_m),
+                      length(m->shadow.height_m.value)),
+             13, false, "ink");
+    } else if (c->zone == Zone::water) {
+        text(from + x, y + 92,
+             tr("before the first return one echo tells no side distance: three quarters of its range is the "
+                "likeliest"),
+             13, false, "ink");
+    } else {
+        text(from + x, y + 92, tr("no shadow: its distance follows from the bottom there"), 13, false, "ink");
+    }
+}
+
+void ReadView::paintWhat(QPainter &p) {
+    const auto *c = inHand();
+    auto &theme = Theme::instance();
+    const int x0 = width() - right_width, x1 = width() - 16;
+    p.setPen(QPen(colour("line"), 1));
+    p.drawLine(x0 - 8, 0, x0 - 8, height());
+    if (c == nullptr)
+        return;
+    const auto text = [&](double x, double y, const QString &words, int px, bool bold, const char *ink) {
+        p.setFont(theme.font(px, bold));
+        p.setPen(colour(ink));
+        p.drawText(QPointF(x, y), words);
+    };
+    text(x0, 30, tr("What it may be"), 17, true, "ink");
+    std::vector<std::pair<double, Kind>> likely;
+    for (std::size_t k = 0; k < kind_count; ++k)
+        likely.emplace_back(c->chances[k], static_cast<Kind>(k));
+    std::sort(likely.rbegin(), likely.rend());
+    int y = 60;
+    for (int i = 0; i < 4 && likely[static_cast<std::size_t>(i)].first > 0.02; ++i) {
+        const auto &[chance, kind] = likely[static_cast<std::size_t>(i)];
+        const auto name = name_of(kind);
+        if (kind != Kind::none)
+            paintGlyph(p,
+                       QStringLiteral("kind-") +
+                           QString::fromUtf8(name.data(), static_cast<qsizetype>(name.size())),
+                       QRectF(x0, y - 17, 28, 28), colour("ink"));
+        text(x0 + 38, y, kind == Kind::none ? tr("nothing: the ground itself") : wordFor(name), 15, i == 0,
+             "ink");
+        p.setFont(theme.font(14, true));
+        const auto number = tr("%1 in 100").arg(std::lround(100 * chance));
+        p.drawText(QPointF(x1 - p.fontMetrics().horizontalAdvance(number), y), number);
+        p.setPen(QPen(colour("ink"), 1));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(QRectF(x0 + 38.5, y + 6.5, x1 - x0 - 39, 6));
+        p.fillRect(QRectF(x0 + 38, y + 6, (x1 - x0 - 38) * chance, 7), colour("ink"));
+        y += 44;
+    }
+    p.setPen(QPen(colour("hair"), 1));
+    p.drawLine(x0, y - 8, x1, y - 8);
+    y += 18;
+    text(x0, y, tr("Reasons"), 17, true, "ink");
+    y += 12;
+    const auto reason = [&](const std::string &words, bool speaks_for) {
+        text(x0, y + 16, speaks_for ? QStringLiteral("+") : QStringLiteral("−"), 17, true,
+             speaks_for ? "reed" : "accent");
+        auto sentence = QString::fromStdString(words);
+        sentence[0] = sentence[0].toUpper();
+        p.setFont(theme.font(14));
+        p.setPen(colour("ink"));
+        QRectF used;
+        p.drawText(QRectF(x0 + 22, y, x1 - x0 - 22, 80), Qt::TextWordWrap, sentence, &used);
+        y = static_cast<int>(used.bottom()) + 6;
+    };
+    for (const auto &r : c->reasons)
+        reason(r, true);
+    for (const auto &r : c->doubts)
+        reason(r, false);
+    if (!tally_.isEmpty() && y < height() - 96) {
+        p.setPen(QPen(colour("line"), 1));
+        p.drawLine(x0, height() - 96, x1, height() - 96);
+        p.setFont(theme.font(14, true));
+        p.setPen(colour("ink"));
+        p.drawText(QRectF(x0, height() - 90, x1 - x0, 80), Qt::TextWordWrap, tally_);
+    }
+}
+
+void ReadView::paintEvent(QPaintEvent *) {
+    auto &theme = Theme::instance();
+    QPainter p(this);
+    p.fillRect(rect(), colour("page"));
+    p.setFont(theme.font(17, true));
+    p.setPen(colour("ink"));
+    p.drawText(QPointF(16, 24), tr("Contacts"));
+    p.setFont(theme.font(13));
+    p.setPen(colour("ink2"));
+    const auto read = survey_.empty() ? 0.0
+                                      : 100.0 * static_cast<double>(desk_.readUntil()) /
+                                            static_cast<double>(std::max<std::size_t>(1, survey_.end()));
+    p.drawText(QPointF(16, 44), tr("%1 · %2 in 100 pings read")
+                                    .arg(counted(shown_.size(), tr("found"), tr("found")))
+                                    .arg(std::lround(std::min(100.0, read))));
+    p.setRenderHint(QPainter::Antialiasing);
+    paintChips(p);
+    paintFigures(p);
+    paintWhat(p);
+}
+
+} // namespace heron::app

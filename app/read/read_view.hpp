@@ -1,0 +1,75 @@
+// The place Read: what was found, as chips; the one in hand enlarged over its section; what it may be and
+// why.
+#pragma once
+
+#include "feed/reading_desk.hpp"
+#include "feed/survey.hpp"
+
+#include <QWidget>
+#include <map>
+
+namespace heron::app {
+
+class Fold;
+class KeyButton;
+
+class ReadView : public QWidget {
+    Q_OBJECT
+  public:
+    ReadView(Survey &survey, ReadingDesk &desk, QWidget *parent = nullptr);
+    /// The contacts that the filter lets through, by the order chosen.
+    const std::vector<const Contact *> &shown() const { return shown_; }
+    const Contact *inHand() const;
+    Fold &fold() { return *fold_; }
+    enum class Order { track, doubt, height, aside };
+    Order order() const { return order_; }
+    std::optional<KindFamily> only() const { return only_; }
+    /// "left 4, right 9, most over 17–22 ft": where the fish were; empty while there are too few.
+    QString tally() const { return tally_; }
+
+  signals:
+    void markWanted(); ///< a mark was made
+    void showInScan(std::size_t row);
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void wheelEvent(QWheelEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+    void showEvent(QShowEvent *event) override;
+
+  private:
+    KeyButton *addKey(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter,
+                      const QString &tip);
+    void refresh();
+    void take(int index);
+    void mark();
+    void count();
+    QRect chipRect(int slot) const;
+    QImage chipOf(const Contact &contact);
+    QString length(double m, int decimals = 1) const;
+    void paintChips(QPainter &p);
+    void paintFigures(QPainter &p);
+    void paintWhat(QPainter &p);
+
+    Survey &survey_;
+    ReadingDesk &desk_;
+    Fold *fold_;
+    KeyButton *all_, *fish_, *structure_, *bottom_, *order_key_, *mark_, *scan_, *before_, *next_;
+    std::vector<const Contact *> shown_;
+    std::optional<KindFamily> only_;
+    Order order_ = Order::track;
+    // Contacts are read anew as the trip goes on; the one in hand is known by where it was seen.
+    struct InHand {
+        std::size_t row;
+        Side side;
+        double slant_m;
+    };
+    std::optional<InHand> in_hand_;
+    int first_ = 0; ///< chip at the top left
+    std::map<std::pair<std::size_t, int>, QImage> chips_;
+    QString tally_;
+};
+
+} // namespace heron::app

@@ -1,0 +1,183 @@
+#include "read_command.hpp"
+
+#include "exchange/results_geojson.hpp"
+#include "files/atomic_file.hpp"
+#include "reading/reader.hpp"
+#include "recording/recording.hpp"
+#include "trip/open_trip.hpp"
+
+#include <algorithm>
+#include <filesystem>
+#include <fmt/format.h>
+#include <functional>
+#include <unistd.h>
+
+namespace heron::cli {
+namespace {
+
+namespace fs = std::filesystem;
+
+struct Reading {
+    std::vector<Contact> contacts;
+    std::vector<Stretch> track;
+    std::vector<std::string> warnings;
+};
+
+using Progress = std::function<void(double share)>;
+
+// What the scan holds in memory is bounded; contacts are taken as rows settle.
+Result<Reading> read_one(const std::string &file, const Progress &progress) {
+    Reading r;
+    Reader reader;
+    const auto finish = [&](const Scan &scan) {
+        auto last = reader.advance(scan, true);
+        r.contacts.insert(r.contacts.end(), std::make_move_iterator(last.begin()),
+                          std::make_move_iterator(last.end()));
+        r.contacts = join_contacts(std::move(r.contacts));
+        std::erase_if(r.contacts,
+                      [](const Contact &c) { return c.confidence < ReaderSettings().least_confidence; });
+        r.track = stretches(scan, 0, scan.end());
+    };
+    constexpr std::size_t at_once = 512;
+    if (file.ends_with(TripFile::suffix)) {
+        auto trip = TripFile::look(file);
+        if (!trip)
+            return tl::unexpected(trip.error());
+        Scan scan;
+        Overview overview;
+        if (auto opened = open_into(*trip, scan, overview); !opened)
+            return tl::unexpected(opened.error());
+        if (scan.empty())
+            return fail(file + ": the trip holds no pings", "", "nothing can be read of it");
+        finish(scan);
+        return r;
+    }
+    const auto recording = RecordingReader::open(file);
+    if (!recording)
+        return tl::unexpected(recording.error());
+    r.warnings = recording->warnings();
+    Scan scan;
+    scan.nav = recording->head().nav;
+    scan.installation = recording->head().installation;
+    std::size_t damaged = 0;
+    Fault fault;
+    for (std::size_t i = 0; i < recording->size(); ++i) {
+        auto ping = recording->ping(i);
+        if (!ping) {
+            ++damaged;
+            fault = ping.error();
+            continue;
+        }
+        scan.push({std::move(*ping), std::nullopt, {}});
+        if (scan.end() % at_once == 0) {
+            auto some = reader.advance(scan, false);
+            r.contacts.insert(r.contacts.end(), std::make_move_iterator(some.begin()),
+                              std::make_move_iterator(some.end()));
+            progress(static_cast<double>(i) / static_cast<double>(recording->size()));
+        }
+    }
+    if (scan.end() == 0)
+        return tl::unexpected(fault);
+    if (damaged > 0)
+        r.warnings.push_back(fmt::format("{} pings are damaged and were left out", damaged));
+    finish(scan);
+    return r;
+}
+
+int refuse(const Fault &fault) {
+    auto line = fault.line();
+    std::replace(line.begin(), line.end(), '\n', ' ');
+    fmt::print(stderr, "heron: {}\n", line);
+    return 2;
+}
+
+Result<std::size_t> read_to(const std::string &in, const std::string &marks, const std::string &track,
+                            const Progress &progress) {
+    auto reading = read_one(in, progress);
+    if (!reading)
+        return tl::unexpected(reading.error());
+    std::size_t left_out = 0;
+    const auto text = geojson_from_contacts(reading->contacts, &left_out);
+    if (left_out > 0)
+        reading->warnings.push_back(fmt::format("{} contacts have no place and were left out", left_out));
+    for (const auto &w : reading->warnings)
+        fmt::print(stderr, "warning: {}\n", w);
+    if (!track.empty())
+        if (auto written = write_file_atomically(track, geojson_from_stretches(reading->track)); !written)
+            return tl::unexpected(written.error());
+    if (auto written = write_file_atomically(marks, text); !written) {
+        std::error_code ignored;
+        if (!track.empty())
+            fs::remove(track, ignored);
+        return tl::unexpected(written.error());
+    }
+    return reading->contacts.size() - left_out;
+}
+
+int read_folder(const ReadOptions &o) {
+    std::vector<fs::path> files;
+    std::error_code error;
+    for (const auto &e : fs::directory_iterator(o.in, error))
+        if (e.path().extension() == ".nc" || e.path().string().ends_with(TripFile::suffix))
+            files.push_back(e.path());
+    if (error || files.empty())
+        return refuse({fmt::format("{} holds no recording (.nc) and no trip ({})", o.in, TripFile::suffix),
+                       "", "name another folder"});
+    std::sort(files.begin(), files.end());
+    fs::create_directories(o.marks, error);
+    if (error)
+        return refuse(
+            {fmt::format("{} cannot be made: {}", o.marks, error.message()), "", "choose another folder"});
+    std::size_t refused = 0, passed = 0;
+    for (std::size_t i = 0; i < files.size(); ++i) {
+        const auto out = fs::path(o.marks) / (files[i].stem().string() + ".geojson");
+        if (fs::exists(out) && fs::last_write_time(out, error) >= fs::last_write_time(files[i], error)) {
+            ++passed;
+            continue;
+        }
+        const auto n = read_to(files[i].string(), out.string(), {}, [](double) {});
+        if (n) {
+            if (!o.quiet)
+                fmt::print("{} of {}  {}: {} contacts\n", i + 1, files.size(), files[i].filename().string(),
+                           *n);
+        } else {
+            refuse(n.error());
+            ++refused;
+        }
+        std::fflush(stdout);
+    }
+    if (!o.quiet && passed > 0)
+        fmt::print("{} had been read before\n", passed);
+    if (refused > 0)
+        fmt::print(stderr, "warning: {} of {} files were refused, the others were read\n", refused,
+                   files.size());
+    return refused == files.size() ? 2 : 0;
+}
+
+} // namespace
+
+int read(const ReadOptions &o) {
+    if (!o.bottom.empty())
+        return refuse(
+            {"this version does not chart the bottom", "nothing was written", "leave --bottom out"});
+    if (fs::is_directory(o.in)) {
+        if (!o.track.empty())
+            return refuse({"--track goes with one recording, not with a folder", "nothing was written",
+                           "read that recording alone"});
+        return read_folder(o);
+    }
+    const bool shows = !o.quiet && ::isatty(STDERR_FILENO) != 0;
+    const auto n = read_to(o.in, o.marks, o.track, [&](double share) {
+        if (shows)
+            fmt::print(stderr, "\r{:3.0f} %", 100 * share);
+    });
+    if (shows)
+        fmt::print(stderr, "\r     \r");
+    if (!n)
+        return refuse(n.error());
+    if (!o.quiet)
+        fmt::print("{} contacts written to {}\n", *n, o.marks);
+    return 0;
+}
+
+} // namespace heron::cli

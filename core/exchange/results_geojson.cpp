@@ -1,0 +1,84 @@
+#include "exchange/results_geojson.hpp"
+
+#include "units/units.hpp"
+
+#include <cmath>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+namespace heron {
+namespace {
+
+using json = nlohmann::ordered_json;
+
+json metres(double v) {
+    return std::isfinite(v) ? json(std::stod(fmt::format("{:.2f}", v))) : json(nullptr);
+}
+json point(const GeoPoint &p) {
+    const auto seven = [](double v) { return std::stod(fmt::format("{:.7f}", v)); };
+    return json::array({seven(p.longitude_deg), seven(p.latitude_deg)});
+}
+std::string collected(json features) {
+    return json{{"type", "FeatureCollection"}, {"features", std::move(features)}}.dump(
+               1, ' ', false, json::error_handler_t::replace) +
+           "\n";
+}
+
+} // namespace
+
+std::string geojson_from_contacts(const std::vector<Contact> &contacts, std::size_t *left_out) {
+    auto features = json::array();
+    std::size_t without = 0, n = 0;
+    for (const auto &c : contacts) {
+        ++n;
+        if (!c.place) {
+            ++without;
+            continue;
+        }
+        json p{{"id", fmt::format("c{:04d}", n)},
+               {"family", name_of(c.family)},
+               {"kind", c.family == KindFamily::unsure || !c.kind_sure ? std::string_view("unsure")
+                                                                       : name_of(c.kind)},
+               {"confidence", std::stod(fmt::format("{:.3f}", c.confidence))},
+               {"placement", name_of(c.placement)},
+               {"time", print_rfc3339(c.time, 3)},
+               {"side", name_of(c.side)},
+               {"slant_m", metres(c.slant_m)},
+               {"ground_m", metres(c.ground_m.value)},
+               {"depth_m", metres(c.depth_m)},
+               {"height_m", c.height_m ? metres(c.height_m->value) : json(nullptr)},
+               {"height_sd_m", c.height_m ? metres(c.height_m->sd) : json(nullptr)},
+               {"length_m", c.length_m ? metres(*c.length_m) : json(nullptr)},
+               {"width_m", c.width_m ? metres(*c.width_m) : json(nullptr)},
+               {"position_sd_m", metres(c.position_sd_m())},
+               {"reasons", c.reasons}};
+        features.push_back({{"type", "Feature"},
+                            {"geometry", {{"type", "Point"}, {"coordinates", point(c.place->place)}}},
+                            {"properties", std::move(p)}});
+    }
+    if (left_out != nullptr)
+        *left_out = without;
+    return collected(std::move(features));
+}
+
+std::string geojson_from_stretches(const std::vector<Stretch> &all) {
+    auto features = json::array();
+    for (const auto &s : all) {
+        if (s.line.size() < 2)
+            continue;
+        auto line = json::array();
+        for (const auto &p : s.line)
+            line.push_back(point(p));
+        features.push_back({{"type", "Feature"},
+                            {"geometry", {{"type", "LineString"}, {"coordinates", std::move(line)}}},
+                            {"properties",
+                             {{"from", print_rfc3339(s.from, 3)},
+                              {"to", print_rfc3339(s.to, 3)},
+                              {"straight", s.straight},
+                              {"speed_m_s", metres(s.speed_m_s)},
+                              {"depth_m", metres(s.depth_m)}}}});
+    }
+    return collected(std::move(features));
+}
+
+} // namespace heron
