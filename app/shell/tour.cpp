@@ -1,9 +1,11 @@
 #include "tour.hpp"
 
+#include "feed/reading_desk.hpp"
 #include "main_window.hpp"
 #include "marks/mark_wall.hpp"
 #include "marks/marks_view.hpp"
 #include "prepare/prepare_view.hpp"
+#include "read/read_view.hpp"
 #include "scan/picture_view.hpp"
 #include "scan/scan_view.hpp"
 #include "theme.hpp"
@@ -240,6 +242,19 @@ void Tour::plan() {
     steps_.push_back(
         {[this] { return !survey_.marks().empty() && survey_.marks().front().name == "Gate boulder"; },
          [this] { shoot(QStringLiteral("marks")); }});
+    when([this] { return window_.readingDesk().contacts().size() > 8; }, [this] { window_.go(Place::read); });
+    // The one in hand: the surest thing that threw a shadow.
+    steps_.push_back(
+        {at_once, [this] {
+             const auto &shown = window_.readView().shown();
+             const auto best = std::max_element(shown.begin(), shown.end(), [](const auto *a, const auto *b) {
+                 return (a->height_m ? a->behind.score : 0) < (b->height_m ? b->behind.score : 0);
+             });
+             for (auto at = shown.begin(); at < best; ++at)
+                 click(window_.findChild<QWidget *>(QStringLiteral("readNext")));
+         }});
+    when([this] { return window_.readView().inHand() != nullptr; },
+         [this] { shoot(QStringLiteral("read")); });
     when(at_once, [this] { window_.go(Place::prepare); });
     when([this] { return window_.prepareView().answer().has_value(); },
          [this] { shoot(QStringLiteral("prepare")); });

@@ -107,6 +107,10 @@ Behind look_behind(const Swath &s, const Echo &e) {
     }
     if (heard < 4)
         return b;
+    const auto close =
+        std::min<std::size_t>(heard, static_cast<std::size_t>(std::max<std::ptrdiff_t>(3, in_columns(0.5))));
+    for (std::size_t d = 1; d < close; ++d)
+        b.touch_db -= p[d] / static_cast<double>(close - 1);
     // The run of darkness with the greatest sum.
     double best = 0, run = 0;
     std::size_t from = 0, best_from = 0, best_to = 0;

@@ -18,6 +18,7 @@ struct Behind {
     double beside_db = 0;  ///< how much darker than the same distances beside it, positive
     double width_m = 0;    ///< along the track
     bool cut = false;      ///< it reaches the edge of the range
+    double touch_db = 0;   ///< how dark the first half metre behind its far edge is, positive
     double before_db = 0;  ///< level in the half metre before the echo
     double halo_db = 0;    ///< level around it, beside the echo
 };

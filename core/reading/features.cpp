@@ -102,6 +102,8 @@ Features features_of(const Swath &s, const Echo &e, const Behind &b, const Crowd
     put(std::log2(1 + crowd.standing));
     put(std::log2(1 + crowd.shadowed));
     put(log2_of(e.z / crowd.best_other));
+    put(b.touch_db / 10);
+    put(e.along_m * std::clamp(1 - b.touch_db / 3, 0.0, 1.5));
     put(s.clipped_low * 3);
     return f;
 }

@@ -10,7 +10,7 @@
 namespace heron {
 
 /// Names in the order of `Features`; each figure is scaled to some −2…+3.
-inline constexpr std::array<std::string_view, 33> feature_names{
+inline constexpr std::array<std::string_view, 35> feature_names{
     "length",        ///< log₂ of the longer extent over ground, metres
     "width",         ///< log₂ of the shorter one
     "slender",       ///< log₂ of their ratio
@@ -43,6 +43,8 @@ inline constexpr std::array<std::string_view, 33> feature_names{
     "crowd",         ///< log₂ of one plus how many within 10 m stand out nearly as much
     "shadow crowd",  ///< log₂ of one plus how many within 10 m throw nearly such a shadow
     "alone",         ///< log₂ of how far it stands out over the best of the others within 10 m
+    "touching",      ///< how dark the first half metre behind it is, tens of dB
+    "foot missing",  ///< length over ground that no dark touches: the longer of it, the less can stand there
     "clipped",       ///< share of the bottom that the receiver could not tell from nothing, times 3
 };
 inline constexpr std::size_t feature_count = feature_names.size();
