@@ -460,19 +460,22 @@ std::vector<ReadingScene> reading_scenes() {
         ReadingScene r;
         r.seed = 700 + static_cast<std::uint32_t>(i) * 13;
         r.fitting = i % 3 != 2;
-        const int k = i / 3 + (i % 3 == 1 ? 7 : 0);
+        const auto one_in = [&](int n) { return share(0, 1) * n < 1; };
         r.depth_m = std::exp(share(std::log(2.2), std::log(13)));
-        r.slope_deg = k % 3 == 0 ? 0 : share(0.5, k % 7 == 0 ? 12 : 6);
-        r.ground = grounds[k % 6];
-        if (k % 3 == 1)
-            r.patch = r.ground == std::string("rock") ? "sand" : k % 2 == 0 ? "rock" : "gravel";
-        r.frequency_hz = bands[k % 3];
+        r.slope_deg = one_in(3) ? 0 : share(0.5, one_in(6) ? 12 : 6);
+        r.ground = grounds[static_cast<std::size_t>(share(0, 5.999))];
+        if (one_in(3))
+            r.patch = r.ground == std::string("rock") ? "sand" : one_in(2) ? "rock" : "gravel";
+        r.frequency_hz = bands[static_cast<std::size_t>(share(0, 2.999))];
         r.range_m = std::clamp(r.depth_m * share(2.2, 4.5), 12.0, 36.0);
-        r.gain = k % 8 == 3 ? 66 : k % 8 == 5 ? 34 : 50;
-        r.curved = k % 6 == 4;
+        r.gain = one_in(8) ? 66 : one_in(8) ? 34 : 50;
+        r.curved = one_in(6);
+        r.lanes = !r.curved && one_in(8);
+        if (r.lanes)
+            r.length_m = 60;
         r.speed_m_s = share(1.1, 2.2);
-        r.every = 1 + (k / 2) % 3;
-        r.name = fmt::format("{:02d}", i);
+        r.every = static_cast<int>(share(1, 3.999));
+        r.name = fmt::format("{:03d}", i);
         all.push_back(r);
     }
     return all;
@@ -510,6 +513,19 @@ Sounded sound(const ReadingScene &r) {
         s.scan.push({std::move(e.ping->ping), std::nullopt, e.ping->settings});
     }
     s.km = run / 1000;
+    if (std::getenv("HERON_TELL") != nullptr) {
+        std::vector<double> off;
+        for (const auto &[row, boat] : boats)
+            if (s.scan.bottom(row).found)
+                off.push_back(s.scan.bottom(row).altitude_m + s.scan.installation.draught_m() -
+                              scene.depth_m(boat.at));
+        std::sort(off.begin(), off.end());
+        fmt::print("SCENE {} {} {} depth {:.1f} slope {:.1f} range {:.0f} {:.0f} kHz gain {} every {}: "
+                   "bottom found {} of {}, off {:.2f} {:.2f} {:.2f}\n",
+                   r.name, r.ground, r.patch, r.depth_m, r.slope_deg, r.range_m, r.frequency_hz / 1000,
+                   r.gain, r.every, off.size(), boats.size(), off.empty() ? 0 : off[off.size() / 10],
+                   off.empty() ? 0 : off[off.size() / 2], off.empty() ? 0 : off[off.size() * 9 / 10]);
+    }
     weigh(r, scene, boats, settings, s);
     return s;
 }

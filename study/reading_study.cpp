@@ -449,6 +449,18 @@ void tell(const Scan &scan, const std::vector<TrueThing> &things, const LocalPla
                        c.real(), c.features[6] * 10, std::exp2(c.features[8]), c.features[3], c.behind.score,
                        c.behind.gap_m, c.features[16], c.behind.depth_db, c.length_m.value_or(-1), c.along_m,
                        c.height_m ? c.height_m->value : -9);
+            if (const auto fix = scan.nav.fix_at(c.time); fix && c.height_m && t.height_m > 0 && d < 1.5) {
+                // Where top and shadow's end ought to be, the bottom taken as level.
+                const auto boat = plane.to_plane(transducer_place(fix->pose, scan.installation));
+                const double g = std::hypot(boat.east_m - t.at.x, boat.north_m - t.at.y);
+                const double a = scan.bottom(c.row).altitude_m;
+                const double top = std::hypot(g, a - t.height_m),
+                             end = top * a / std::max(0.1, a - t.height_m);
+                fmt::print("      TOP {} {:.2f} END {:.2f} of {:.2f} slant {:.2f} start {:.2f} A {:.2f} "
+                           "h {:.2f} told {:.2f}\n",
+                           name_of(t.kind), c.top_m - top, c.shadow_end_m - end, end - top, c.slant_m - top,
+                           c.shadow_start_m - top, a, t.height_m, c.height_m->value);
+            }
         }
     }
 }
@@ -569,6 +581,41 @@ std::string reading_study(unsigned threads, bool fitting, const std::string &rec
     for (const auto &[name, s] : by)
         out += line(name, s);
     return out + "\n" + details(total);
+}
+
+std::string empty_lakes(unsigned threads) {
+    auto scenes = reading_scenes();
+    std::vector<ReadingScene> lakes;
+    for (const auto &r : scenes) {
+        if (r.fitting)
+            continue;
+        auto e = r;
+        e.empty = true;
+        e.lanes = e.curved = false;
+        e.length_m = 210;
+        e.seed += 5;
+        lakes.push_back(e);
+    }
+    std::vector<double> told(lakes.size()), km(lakes.size());
+    in_parallel(lakes.size(), threads, [&](std::size_t i) {
+        const auto s = sound(lakes[i]);
+        for (const auto &c : read_all(s.scan, KindModel::shipped()))
+            told[i] += c.confidence >= 0.5;
+        km[i] = s.km;
+    });
+    std::map<std::string, std::pair<double, double>> by;
+    for (std::size_t i = 0; i < lakes.size(); ++i)
+        for (const auto &name :
+             {std::string("all"),
+              lakes[i].ground + (lakes[i].patch.empty() ? "" : " with " + lakes[i].patch)}) {
+            by[name].first += told[i];
+            by[name].second += km[i];
+        }
+    std::string out = "| ground | km | told | in 500 m |\n|---|---|---|---|\n";
+    for (const auto &[name, v] : by)
+        out += fmt::format("| {} | {:.1f} | {:.0f} | {:.2f} |\n", name, v.second, v.first,
+                           v.first / v.second / 2);
+    return out;
 }
 
 } // namespace heron::study

@@ -12,4 +12,7 @@ std::string fit_reading(unsigned threads, const std::string &weights_file);
 std::string reading_study(unsigned threads, bool fitting, const std::string &recording,
                           const std::string &truth);
 
+/// What is told on 10 km of lakes in which nothing lies.
+std::string empty_lakes(unsigned threads);
+
 } // namespace heron::study

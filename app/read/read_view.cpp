@@ -496,9 +496,11 @@ void ReadView::paintWhat(QPainter &p) {
         p.drawText(QRectF(x0 + 22, y, x1 - x0 - 22, 80), Qt::TextWordWrap, sentence, &used);
         y = static_cast<int>(used.bottom()) + 6;
     };
-    for (const auto &r : c->reasons)
+    auto told = *c;
+    give_reasons(told, survey_.units());
+    for (const auto &r : told.reasons)
         reason(r, true);
-    for (const auto &r : c->doubts)
+    for (const auto &r : told.doubts)
         reason(r, false);
     if (!tally_.isEmpty() && y < height() - 96) {
         p.setPen(QPen(colour("line"), 1));

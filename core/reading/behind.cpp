@@ -112,10 +112,13 @@ Behind look_behind(const Swath &s, const Echo &e) {
     for (std::size_t d = 1; d < close; ++d)
         b.touch_db -= p[d] / static_cast<double>(close - 1);
     // The run of darkness with the greatest sum.
+    // Lit ground of some length ends it: what is dark beyond that is another thing's.
+    const auto lit_enough = static_cast<std::size_t>(std::max<std::ptrdiff_t>(4, in_columns(0.35)));
     double best = 0, run = 0;
-    std::size_t from = 0, best_from = 0, best_to = 0;
+    std::size_t from = 0, best_from = 0, best_to = 0, lit = 0;
     for (std::size_t d = 0; d < heard; ++d) {
-        if (run <= 0) {
+        lit = p[d] > -threshold_db / 2 ? lit + 1 : lit > 0 ? lit - 1 : 0;
+        if (run <= 0 || lit >= lit_enough) {
             run = 0;
             from = d;
         }

@@ -1,7 +1,6 @@
 #include "reading/contact.hpp"
 
 #include "fault/told.hpp"
-#include "units/units.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -59,11 +58,11 @@ void settle_kind(Contact &c) {
         c.placement = dark ? Placement::on_bottom : Placement::unknown;
 }
 
-void give_reasons(Contact &c) {
+void give_reasons(Contact &c, UnitSystem units) {
     auto &all = c.reasons;
     all.clear();
     c.doubts.clear();
-    const auto m = [](double v) { return print_length(v, UnitSystem::metres, v < 10 ? 1 : 0).text(); };
+    const auto m = [units](double v) { return print_length(v, units, v < 10 ? 1 : 0).text(); };
     const auto &b = c.behind;
     const auto named = [](std::string_view name) {
         return static_cast<std::size_t>(std::find(feature_names.begin(), feature_names.end(), name) -
@@ -125,6 +124,10 @@ void give_reasons(Contact &c) {
     }
     if (all.empty())
         all.push_back(sentence(named("peak")));
+    // What an eye looks at first is told in any case.
+    if (const auto dark = sentence(named("shadow"));
+        b.found && b.score > 1 && std::find(all.begin(), all.end(), dark) == all.end())
+        all.push_back(dark);
     if (c.height_at_least)
         all.push_back(told("the shadow is cut at the edge of the range: it is at least that high"));
     if (c.looks > 1)

@@ -3,6 +3,7 @@
 
 #include "reading/kind_model.hpp"
 #include "reading/measure.hpp"
+#include "units/units.hpp"
 
 #include <optional>
 #include <string>
@@ -60,6 +61,6 @@ struct Contact {
 void settle_kind(Contact &contact);
 
 /// One line each: what in the picture led to this, and what speaks against it.
-void give_reasons(Contact &contact);
+void give_reasons(Contact &contact, UnitSystem units = UnitSystem::metres);
 
 } // namespace heron

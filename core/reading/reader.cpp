@@ -58,7 +58,12 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
                     if (!reading)
                         break;
                     const double face = plane.altitude_m * reading->height_m.value / first;
-                    top = std::min(first + 0.8 * std::max(0.0, b.start_m - first - face), end - 0.05);
+                    // Where the light ends is the other witness: at the top itself for a dome, at the foot of
+                    // a face.
+                    const double by_light = first + 0.8 * std::max(0.0, b.start_m - first - face);
+                    const double by_dark = b.start_m - 0.05 - 0.5 * face;
+                    top = b.gap_m < 0.3 ? 0.4 * by_light + 0.6 * std::max(first, by_dark) : by_light;
+                    top = std::min(top, end - 0.05);
                 }
             }
         }

@@ -21,7 +21,7 @@ std::size_t lines(const std::string &text) {
 TEST(Cli, HelpSuffices) {
     const auto all = heron_says("--help");
     EXPECT_EQ(all.code, 0);
-    for (const char *verb : {"info", "simulate", "convert", "marks"}) {
+    for (const char *verb : {"info", "read", "simulate", "convert", "marks"}) {
         EXPECT_THAT(all.out, HasSubstr(verb));
         const auto help = heron_says(std::string(verb) + " --help");
         EXPECT_EQ(help.code, 0);

@@ -1,0 +1,118 @@
+// Read: contacts as chips, the fold with its handles, reasons, and a mark where the thing lies.
+#include "read/fold.hpp"
+#include "read/read_view.hpp"
+#include "stage.hpp"
+#include "trips.hpp"
+
+using namespace heron;
+using namespace heron::app;
+
+namespace {
+
+class Read : public test::Stage {
+  protected:
+    void SetUp() override {
+        Stage::SetUp();
+        survey->setPlaySpeed(1000);
+        survey->openRecording(QString::fromStdString(test::sample()));
+        ASSERT_TRUE(test::wait_for([&] { return survey->flow() == Survey::Flow::ended; }));
+        ASSERT_TRUE(test::wait_for([&] { return window->readingDesk().readUntil() >= scan().end(); }, 60000));
+        key(Qt::Key_3);
+        ASSERT_EQ(window->spine().current(), Place::read);
+        ASSERT_GT(view().shown().size(), 8u);
+    }
+    ReadView &view() { return window->readView(); }
+};
+
+} // namespace
+
+TEST_F(Read, TheSampleIsReadBesideThePictureAsTheCoreReadsIt) {
+    Reader reader;
+    auto mine = join_contacts(reader.advance(scan(), true));
+    std::erase_if(mine, [](const Contact &c) { return c.confidence < ReaderSettings().least_confidence; });
+    // The window reads in shorter blocks, so that a thing at a seam may differ.
+    EXPECT_NEAR(static_cast<double>(view().shown().size()), static_cast<double>(mine.size()), 4);
+    const auto image = view().grab().toImage();
+    EXPECT_FALSE(image.isNull());
+}
+
+TEST_F(Read, FiltersAndOrdersAreKeys) {
+    const auto all = view().shown().size();
+    key(Qt::Key_X);
+    EXPECT_EQ(view().only(), KindFamily::structure);
+    EXPECT_LT(view().shown().size(), all);
+    for (const auto *c : view().shown())
+        EXPECT_TRUE(c->family == KindFamily::structure || c->family == KindFamily::unsure);
+    press("readAll");
+    EXPECT_EQ(view().shown().size(), all);
+    press("readOrder");
+    press("readOrder");
+    ASSERT_EQ(view().order(), ReadView::Order::height);
+    const auto height = [](const Contact *c) { return c->height_m ? c->height_m->value : 0; };
+    for (std::size_t i = 1; i < view().shown().size(); ++i)
+        EXPECT_GE(height(view().shown()[i - 1]), height(view().shown()[i]));
+}
+
+TEST_F(Read, DownTakesTheNextAndAPressTakesAChip) {
+    const auto *first = view().inHand();
+    ASSERT_NE(first, nullptr);
+    key(Qt::Key_Down);
+    ASSERT_NE(view().inHand(), nullptr);
+    EXPECT_NE(view().inHand(), first);
+    key(Qt::Key_Up);
+    EXPECT_EQ(view().inHand(), first);
+    QTest::mouseClick(&view(), Qt::LeftButton, Qt::NoModifier, QPoint(16 + 104 + 40, 168 + 30));
+    EXPECT_EQ(view().inHand(), view().shown()[1]);
+}
+
+TEST_F(Read, AHandleDraggedChangesTheHeightByTheFormula) {
+    press("readOrder");
+    press("readOrder"); // tallest first
+    press("readBefore");
+    for (int i = 0;
+         i < 12 && !(view().fold().handles() && view().inHand()->placement == Placement::on_bottom); ++i)
+        key(Qt::Key_Down);
+    ASSERT_TRUE(view().fold().handles());
+    ASSERT_TRUE(view().fold().measured());
+    const double before = view().fold().measured()->shadow.height_m.value;
+    const auto grip = view().fold().handleAt(true);
+    QTest::mousePress(&view().fold(), Qt::LeftButton, Qt::NoModifier, grip);
+    QTest::mouseMove(&view().fold(), grip + QPoint(40, 0));
+    QTest::mouseRelease(&view().fold(), Qt::LeftButton, Qt::NoModifier, grip + QPoint(40, 0));
+    EXPECT_TRUE(view().fold().moved());
+    const auto h = *view().fold().handles();
+    const double a = scan().bottom(h.row).altitude_m;
+    EXPECT_GT(view().fold().measured()->shadow.height_m.value, before);
+    EXPECT_NEAR(view().fold().measured()->shadow.height_m.value, a * (h.end_m - h.top_m) / h.end_m, 1e-9);
+    view().setFocus();
+    key(Qt::Key_Left); // a sample back
+    EXPECT_LT(view().fold().handles()->end_m, h.end_m);
+    key(Qt::Key_Escape); // as it was read
+    EXPECT_FALSE(view().fold().moved());
+    EXPECT_NEAR(view().fold().measured()->shadow.height_m.value, before, 1e-9);
+}
+
+TEST_F(Read, AMarkStandsWhereTheThingLiesWithItsKindAndReasons) {
+    const auto *c = view().inHand();
+    ASSERT_NE(c, nullptr);
+    const auto place = c->place;
+    const auto kind =
+        c->family != KindFamily::unsure && c->kind_sure ? std::string(name_of(c->kind)) : std::string();
+    key(Qt::Key_M);
+    ASSERT_EQ(survey->marks().size(), 1u);
+    const auto &m = survey->marks()[0];
+    EXPECT_EQ(m.kind, kind);
+    EXPECT_FALSE(m.note.empty());
+    EXPECT_FALSE(m.chip.empty());
+    ASSERT_TRUE(m.place && place);
+    EXPECT_LT(leg_between(*m.place, place->place).distance_m, 0.01);
+    EXPECT_TRUE(notice().contains(QStringLiteral("saved"))) << notice().toStdString();
+}
+
+TEST_F(Read, ShowsTheThingInThePictureOfTheTrip) {
+    const auto row = view().inHand()->row;
+    press("readScan");
+    EXPECT_EQ(window->spine().current(), Place::scan);
+    EXPECT_TRUE(picture().frozen());
+    EXPECT_TRUE(picture().rowVisible(row));
+}
