@@ -188,6 +188,7 @@ void write_weights(const KindModel &m, const std::string &file) {
             out << (i > 0 ? "," : "") << fmt::format("{:.4g}", row[i]);
         out << "}";
     };
+    out << "constexpr double fitted_real[2] = {" << m.real_slope << ", " << m.real_shift << "};\n";
     out << "constexpr double fitted_temperature[3] = {" << m.zones[0].temperature << ", "
         << m.zones[1].temperature << ", " << m.zones[2].temperature << "};\n";
     for (const auto which : {0, 1}) {
@@ -507,37 +508,65 @@ std::string fit_reading(unsigned threads, const std::string &weights_file) {
     auto scenes = reading_scenes();
     std::erase_if(scenes, [](const ReadingScene &r) { return !r.fitting; });
     std::vector<std::vector<Example>> parts(scenes.size());
+    std::vector<std::unique_ptr<Sounded>> sounded(scenes.size());
     in_parallel(scenes.size(), threads, [&](std::size_t i) {
-        parts[i] = examples(sound(scenes[i]), i);
+        sounded[i] = std::make_unique<Sounded>(sound(scenes[i]));
+        parts[i] = examples(*sounded[i], i);
         fmt::print(stderr, ".");
     });
     std::vector<Example> all;
     for (auto &p : parts)
         all.insert(all.end(), p.begin(), p.end());
-    auto model = std::make_unique<KindModel>();
-    std::string out;
-    for (const auto zone : {Zone::ground, Zone::water, Zone::dark}) {
-        auto &w = model->zones[static_cast<std::size_t>(zone)];
-        // The temperature is found on scenes left out of a first fit; the fit that ships takes all of them.
-        std::vector<Example> most, rest, whole;
-        std::map<std::string, int> counts;
+    constexpr double penalty = 0.003;
+    const auto left_out = [](std::size_t scene) { return scene % 3 == 1; };
+    const std::array zones{Zone::ground, Zone::water, Zone::dark};
+    const auto of = [&](Zone zone, std::optional<bool> out) {
+        std::vector<Example> some;
         for (const auto &e : all)
-            if (e.zone == zone) {
-                whole.push_back(e);
-                (e.scene % 4 == 1 ? rest : most).push_back(e);
-                ++counts[std::string(name_of(e.kind))];
-            }
-        constexpr double penalty = 0.0012;
-        fit_zone(w, most, penalty);
-        cool(*model, zone, rest);
-        const double temperature = w.temperature;
-        fit_zone(w, whole, penalty);
-        w.temperature = temperature;
-        out += fmt::format("zone {}: temperature {:.2f};", static_cast<int>(zone), temperature);
-        for (const auto &[k, n] : counts)
-            out += fmt::format(" {} {}", k, n);
-        out += "\n";
+            if (e.zone == zone && (!out || left_out(e.scene) == *out))
+                some.push_back(e);
+        return some;
+    };
+    // Temperatures and the last mapping are found on scenes left out of a first fit; the fit that ships takes
+    // all.
+    auto first = std::make_unique<KindModel>(), model = std::make_unique<KindModel>();
+    std::string out;
+    in_parallel(6, threads, [&](std::size_t i) {
+        const auto zone = zones[i % 3];
+        auto &m = i < 3 ? *first : *model;
+        fit_zone(m.zones[i % 3], of(zone, i < 3 ? std::optional(false) : std::nullopt), penalty);
+    });
+    for (std::size_t z = 0; z < 3; ++z) {
+        cool(*first, zones[z], of(zones[z], true));
+        model->zones[z].temperature = first->zones[z].temperature;
+        out += fmt::format("zone {}: temperature {:.2f}, {} examples\n", z, first->zones[z].temperature,
+                           of(zones[z], std::nullopt).size());
     }
+    std::vector<std::pair<double, bool>> told;
+    std::mutex mutex;
+    in_parallel(scenes.size(), threads, [&](std::size_t i) {
+        if (!left_out(i))
+            return;
+        const auto s = score(read_all(sounded[i]->scan, *first), sounded[i]->things, sounded[i]->plane, 0.5);
+        const std::lock_guard hold(mutex);
+        told.insert(told.end(), s.confidence.begin(), s.confidence.end());
+    });
+    // Logistic regression of right on the logit of what was told.
+    double slope = 1, shift = 0;
+    for (int step = 0; step < 4000; ++step) {
+        double gs = 0, gb = 0;
+        for (const auto &[c, right] : told) {
+            const double x = std::log(std::clamp(c, 1e-4, 1 - 1e-4) / (1 - std::clamp(c, 1e-4, 1 - 1e-4)));
+            const double d = 1 / (1 + std::exp(-(slope * x + shift))) - (right ? 1 : 0);
+            gs += d * x;
+            gb += d;
+        }
+        slope -= 0.02 * gs / static_cast<double>(told.size());
+        shift -= 0.02 * gb / static_cast<double>(told.size()) * 5;
+    }
+    model->real_slope = slope;
+    model->real_shift = shift;
+    out += fmt::format("real: slope {:.3f}, shift {:.3f} on {} contacts\n", slope, shift, told.size());
     write_weights(*model, weights_file);
     return out;
 }

@@ -25,6 +25,8 @@ std::array<double, KindModel::inputs> KindModel::expand(const ZoneWeights &zone,
 const KindModel &KindModel::shipped() {
     static const KindModel model = [] {
         KindModel m;
+        m.real_slope = fitted_real[0];
+        m.real_shift = fitted_real[1];
         for (std::size_t z = 0; z < 3; ++z) {
             auto &zone = m.zones[z];
             zone.temperature = fitted_temperature[z];
@@ -57,6 +59,14 @@ KindChances KindModel::chances(Zone zone, const Features &features) const {
         sum += v = std::exp(v - most);
     for (auto &v : p)
         v /= sum;
+    const double none = std::clamp(p[0], 1e-6, 1 - 1e-6);
+    const double told = 1 / (1 + std::exp(-(real_slope * std::log((1 - none) / none) + real_shift)));
+    for (std::size_t k = 1; k < kind_count; ++k)
+        p[k] *= told / (1 - none);
+    p[0] = 1;
+    for (std::size_t k = 1; k < kind_count; ++k)
+        p[0] -= p[k];
+    p[0] = std::max(0.0, p[0]);
     return p;
 }
 

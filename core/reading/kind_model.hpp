@@ -21,6 +21,9 @@ class KindModel {
         double temperature = 1;
     };
     std::array<ZoneWeights, 3> zones; ///< by Zone
+    /// Brings the chance of being real to what was counted on joined contacts: logit' = slope · logit +
+    /// shift.
+    double real_slope = 1, real_shift = 0;
 
     /// The one that ships.
     static const KindModel &shipped();

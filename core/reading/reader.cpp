@@ -82,7 +82,7 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
             c.height_m = reading->height_m;
             // Where the top is on a face, and where the ground's own texture ends a shadow: not in the
             // formula.
-            c.height_m->sd = std::hypot(c.height_m->sd, 0.04 + 0.08 * std::fabs(c.height_m->value));
+            c.height_m->sd = std::hypot(c.height_m->sd, 0.05 + 0.18 * std::fabs(c.height_m->value));
             c.height_at_least = reading->at_least;
         } else if (fishlike) {
             // No shadow: a metre up, give or take; the arc from near the bottom to three metres up.
@@ -215,7 +215,7 @@ std::vector<Contact> join_contacts(std::vector<Contact> contacts) {
                 apart = std::hypot(c.run_m - k.run_m, c.ground_m.value - k.ground_m.value);
             }
             const double size = std::max(c.length_m.value_or(0.5), k.length_m.value_or(0.5));
-            double reach = 1.0 + size / 3;
+            double reach = 1.2 + size / 2.5;
             // Two looks from passes apart differ by what the positions wander and by what is not known of the
             // distance.
             const bool one_look = c.side == k.side && std::llabs(static_cast<long long>(c.row) -
