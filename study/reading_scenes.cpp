@@ -358,14 +358,19 @@ void weigh(const ReadingScene &r, const sim::Scene &scene,
                          altitude = scene.depth_m(t.at) - scene.boat.installation.draught_m();
             const double top =
                 std::hypot(g, altitude - (t.suspended ? t.height_m : std::max(0.0, t.height_m)));
-            const double first = std::max(
-                0.5, std::hypot(std::max(0.0, g - t.width_m), altitude - std::max(0.0, t.height_m)) - 0.3);
+            const double first = t.suspended
+                                     ? std::max(0.5, top - t.width_m / 2 - 0.25)
+                                     : std::max(0.5, std::hypot(std::max(0.0, g - t.width_m / 2),
+                                                                altitude - std::max(0.0, t.height_m)) -
+                                                         0.2);
             const double shadow_end =
                 t.height_m >= altitude * 0.95
                     ? r.range_m
                     : std::hypot(g, altitude) * altitude / (altitude - std::max(0.1, t.height_m)) + t.width_m;
             if (top > r.range_m)
                 continue;
+            const double echo_end =
+                t.suspended ? top + t.width_m / 2 + 0.25 : std::hypot(g + t.width_m / 2, altitude) + 0.15;
             t.seen = true;
             if (std::fabs(along) < 0.3)
                 t.row = row;
@@ -384,8 +389,12 @@ void weigh(const ReadingScene &r, const sim::Scene &scene,
                 // In the water there is nothing to stand out from but noise.
                 const double floor = 1e-12;
                 const double db = 10 * std::log10((w + floor) / (o + floor));
-                t.contrast_db = std::max(t.contrast_db, std::min(db, 40.0));
-                t.shadow_db = std::max(t.shadow_db, -db);
+                // Its own echo lies here; farther out another thing's may.
+                const double at = a.ping.slant_m(static_cast<double>(k));
+                if (at < echo_end)
+                    t.contrast_db = std::max(t.contrast_db, std::min(db, 40.0));
+                if (at > top)
+                    t.shadow_db = std::max(t.shadow_db, -db);
             }
         }
     }
