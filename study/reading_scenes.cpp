@@ -380,21 +380,28 @@ void weigh(const ReadingScene &r, const sim::Scene &scene,
             const auto k0 = static_cast<std::size_t>(std::max(0.0, a.ping.sample_at(first))),
                        k1 = std::min(ew.size(), static_cast<std::size_t>(std::max(
                                                     0.0, a.ping.sample_at(std::min(shadow_end, r.range_m)))));
+            // Against the bottom's own mean hereabouts: single cells of it are dark by themselves.
+            const auto mean_of = [](const std::vector<float> &v, std::size_t from, std::size_t to) {
+                double sum = 0;
+                to = std::min(to, v.size());
+                for (auto i = from; i < to; ++i)
+                    sum += static_cast<double>(v[i]);
+                return to > from ? sum / static_cast<double>(to - from) : 0.0;
+            };
+            const auto half = static_cast<std::size_t>(0.5 / step),
+                       long_width = std::max(width, static_cast<std::size_t>(0.3 / step));
             for (auto k = k0; k + width < k1; ++k) {
-                double w = 0, o = 0;
-                for (std::size_t i = 0; i < width; ++i) {
-                    w += static_cast<double>(ew[k + i]);
-                    o += static_cast<double>(eo[k + i]);
-                }
                 // In the water there is nothing to stand out from but noise.
-                const double floor = 1e-12;
-                const double db = 10 * std::log10((w + floor) / (o + floor));
+                const double floor = 1e-14;
+                const double usual = mean_of(eo, k > half ? k - half : 0, k + width + half) + floor;
+                const double db = 10 * std::log10((mean_of(ew, k, k + width) + floor) / usual);
+                const double dark = -10 * std::log10((mean_of(ew, k, k + long_width) + floor) / usual);
                 // Its own echo lies here; farther out another thing's may.
                 const double at = a.ping.slant_m(static_cast<double>(k));
                 if (at < echo_end)
                     t.contrast_db = std::max(t.contrast_db, std::min(db, 40.0));
                 if (at > top)
-                    t.shadow_db = std::max(t.shadow_db, -db);
+                    t.shadow_db = std::max(t.shadow_db, dark);
             }
         }
     }
