@@ -14,24 +14,6 @@ constexpr int chip_w = 124, chip_h = 92, cell_w = 132, cell_h = 140, head_h = 34
 
 } // namespace
 
-QImage imageOf(const Chip &chip) {
-    if (chip.empty())
-        return {};
-    QImage image(chip.width, chip.height, QImage::Format_RGB32);
-    const auto &map = Theme::instance().map().table();
-    for (int y = 0; y < chip.height; ++y) {
-        auto *out = reinterpret_cast<QRgb *>(image.scanLine(y));
-        for (int x = 0; x < chip.width; ++x)
-            out[x] = map[chip.level[static_cast<std::size_t>(y * chip.width + x)]];
-    }
-    return image;
-}
-
-QString wordFor(std::string_view word) {
-    auto text = QString::fromUtf8(word.data(), static_cast<qsizetype>(word.size()));
-    return text.replace(QLatin1Char('_'), QLatin1Char(' '));
-}
-
 MarkWall::MarkWall(Survey &survey, QWidget *parent) : QWidget(parent), survey_(survey) {
     connect(&survey_, &Survey::marksChanged, this, &MarkWall::arrange);
     connect(&survey_, &Survey::selectionChanged, this, [this] {

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "feed/survey.hpp"
+#include "shell/chip_image.hpp"
 
 #include <QWidget>
 
@@ -39,10 +40,5 @@ class MarkWall : public QWidget {
     std::vector<Cell> cells_;
     std::vector<Head> heads_;
 };
-
-/// The chip's levels in the colours of the map in use.
-QImage imageOf(const Chip &chip);
-/// "fish", "rock pile": the word for a family or kind.
-QString wordFor(std::string_view familyOrKind);
 
 } // namespace heron::app

@@ -1,7 +1,7 @@
 #include "read_view.hpp"
 
 #include "fold.hpp"
-#include "marks/mark_wall.hpp"
+#include "shell/chip_image.hpp"
 #include "shell/counted.hpp"
 #include "shell/glyphs.hpp"
 #include "shell/key_button.hpp"

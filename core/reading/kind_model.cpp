@@ -6,7 +6,7 @@
 namespace heron {
 namespace {
 
-#include "kind_weights.inc"
+#include "reading/kind_weights.inc"
 
 } // namespace
 
