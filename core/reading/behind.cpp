@@ -155,7 +155,8 @@ Behind look_behind(const Swath &s, const Echo &e) {
         --start;
     b.gap_m = static_cast<double>(start) * s.cell_m;
     b.start_m = far_m + b.gap_m;
-    b.end_m = far_m + static_cast<double>(end + 1) * s.cell_m;
+    b.end_m = std::min(far_m + static_cast<double>(end + 1) * s.cell_m, s.end_m[middle]);
+    b.start_m = std::min(b.start_m, b.end_m);
     b.depth_db = depth;
     b.cut = end + 2 >= heard && heard < reach;
     b.end_sd_m = std::hypot(0.8 * s.cell_m, s.pulse_m / 2) +

@@ -172,7 +172,24 @@ void find_in(const Swath &s, const SwathGrid &grid, Zone zone, double seed, doub
     cv::Mat highest = sign * scales[0].z;
     for (std::size_t i = 1; i < scales.size(); ++i)
         cv::max(highest, cv::Mat(sign * scales[i].z), highest);
-    cv::Mat mask = highest > grow;
+    // A large box is lifted by what lies at its rim: a cell counts by it only where its own smaller box holds
+    // half as much.
+    cv::Mat mask = cv::Mat(sign * scales[0].z) > grow;
+    for (std::size_t i = 1; i < scales.size(); ++i) {
+        const cv::Mat inner = sign * scales[i - 1].mean, outer = sign * scales[i].mean;
+        mask |= (cv::Mat(sign * scales[i].z) > grow) & (inner > 0.5 * outer);
+    }
+    // Nor does what a box smears about a strong echo: a cell holds a third of the strongest within a box of
+    // it, in dB.
+    const cv::Mat small = sign * scales[0].mean;
+    cv::Mat strongest;
+    cv::dilate(small, strongest,
+               cv::getStructuringElement(
+                   cv::MORPH_RECT, {2 * static_cast<int>(std::lround(boxes[0].across_m / s.cell_m)) + 1,
+                                    2 * static_cast<int>(std::lround(boxes[0].along_m / s.spacing_m)) + 1}));
+    mask &= (small > 0.35 * strongest) | (strongest < 4);
+    // Only such cells can begin a region.
+    highest.setTo(0, mask == 0);
     if (zone == Zone::water)
         mask &= (scales[0].mean > 4.5F) | (highest > 2 * seed);
     if (taken != nullptr)

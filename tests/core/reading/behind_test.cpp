@@ -1,0 +1,178 @@
+// What lies behind an echo, on grids whose every cell is known.
+#include "reading/behind.hpp"
+#include "reading/features.hpp"
+#include "reading/shadow.hpp"
+
+#include <gtest/gtest.h>
+#include <random>
+#include <rapidcheck/gtest.h>
+
+using namespace heron;
+
+namespace {
+
+constexpr double cell = 0.05, spacing = 0.1, edge = 5, altitude = 5;
+
+// An even bottom with so much grain, 80 lines and 20 m beyond the first return.
+Swath even(double grain_db, std::uint32_t seed) {
+    Swath s;
+    std::mt19937 random(seed);
+    std::normal_distribution<float> noise(0, static_cast<float>(grain_db));
+    s.cell_m = cell;
+    s.spacing_m = spacing;
+    s.ground.lines = 80;
+    s.ground.columns = 400;
+    for (std::size_t l = 0; l < 80; ++l) {
+        s.rows.push_back(l);
+        s.along_m.push_back(spacing * static_cast<double>(l));
+        s.edge_m.push_back(edge);
+        s.altitude_m.push_back(altitude);
+        s.end_m.push_back(edge + 400 * cell);
+    }
+    s.ground.off.resize(80 * 400);
+    for (auto &v : s.ground.off)
+        v = grain_db > 0 ? noise(random) : 0;
+    s.water.lines = 80;
+    s.water.columns = 100;
+    s.water.off.assign(80 * 100, 0);
+    return s;
+}
+
+void fill(Swath &s, std::size_t l0, std::size_t l1, double from_m, double to_m, float db) {
+    for (auto l = l0; l <= l1; ++l)
+        for (auto c = static_cast<std::size_t>((from_m - edge) / cell);
+             c < static_cast<std::size_t>((to_m - edge) / cell); ++c)
+            s.ground.off[l * 400 + c] += db;
+}
+
+// The one region found in the middle of the lines.
+Echo found_in(const Swath &s, Zone zone = Zone::ground) {
+    for (const auto &e : find_echoes(s))
+        if (e.zone == zone && e.first_line < 45 && e.last_line > 34)
+            return e;
+    ADD_FAILURE() << "nothing found";
+    return {};
+}
+
+} // namespace
+
+TEST(Behind, AnAttachedShadowBeginsAtTheEchoAndEndsWhereItEnds) {
+    auto s = even(2, 1);
+    fill(s, 35, 44, 11, 11.5, 18);
+    fill(s, 35, 44, 11.5, 13.2, -9);
+    const auto b = look_behind(s, found_in(s));
+    ASSERT_TRUE(b.found);
+    EXPECT_LT(b.gap_m, 0.15);
+    EXPECT_NEAR(b.start_m, 11.5, 0.15);
+    EXPECT_NEAR(b.end_m, 13.2, 0.15);
+    EXPECT_NEAR(b.depth_db, 9, 1.5);
+    EXPECT_NEAR(b.top_m, 11, 0.12);
+    EXPECT_GT(b.touch_db, 4);
+    EXPECT_FALSE(b.cut);
+    EXPECT_NEAR(b.width_m, 1, 0.4);
+    // By the formula: 5 m × (13.2 − 11) ÷ 13.2.
+    const auto h = read_shadow(b.top_m, b.end_m, 0.05, {altitude, 0.05, 0, 0.5});
+    ASSERT_TRUE(h);
+    EXPECT_NEAR(h->height_m.value, 5 * 2.2 / 13.2, 0.08);
+}
+
+TEST(Behind, ADetachedShadowTellsItsGap) {
+    auto s = even(2, 2);
+    fill(s, 37, 42, 9, 9.2, 16);
+    fill(s, 37, 42, 10.4, 11.2, -9);
+    const auto b = look_behind(s, found_in(s));
+    ASSERT_TRUE(b.found);
+    EXPECT_NEAR(b.gap_m, 1.2, 0.25);
+    EXPECT_NEAR(b.start_m, 10.4, 0.15);
+    EXPECT_NEAR(b.end_m, 11.2, 0.15);
+    EXPECT_LT(b.touch_db, 1.5) << "lit ground right behind it";
+    const auto e = found_in(s);
+    const auto f = features_of(s, e, b, {});
+    EXPECT_GT(f[16], 0.3) << "gap height: it stands off the bottom";
+}
+
+TEST(Behind, LitGroundEndsAShadowAndAnotherThingsDarkIsNotAdded) {
+    auto s = even(1.5, 3);
+    fill(s, 35, 44, 11, 11.4, 18);
+    fill(s, 35, 44, 11.4, 12.6, -9);
+    fill(s, 35, 44, 13.8, 17, -12); // some other thing's
+    const auto b = look_behind(s, found_in(s));
+    ASSERT_TRUE(b.found);
+    // The longer dark has the greater sum, but it does not touch: what matters is that the two are never one.
+    EXPECT_LT(b.end_m - b.start_m, 3.6);
+}
+
+TEST(Behind, AShadowAtTheEdgeOfTheRangeIsCut) {
+    auto s = even(2, 4);
+    fill(s, 35, 44, 22, 22.4, 18);
+    fill(s, 35, 44, 22.4, 25, -9);
+    const auto b = look_behind(s, found_in(s));
+    ASSERT_TRUE(b.found);
+    EXPECT_TRUE(b.cut);
+}
+
+TEST(Behind, WithoutDarkNothingIsFoundButChance) {
+    auto s = even(2, 5);
+    fill(s, 37, 42, 11, 11.3, 18);
+    const auto b = look_behind(s, found_in(s));
+    EXPECT_LT(b.score, 0.3);
+    EXPECT_LT(std::fabs(b.touch_db), 1);
+}
+
+TEST(Echoes, MeasureARegionAsLargeAsItIs) {
+    auto s = even(1, 6);
+    fill(s, 30, 49, 12, 12.4, 16); // 2 m along, 0.4 m of sound across
+    const auto e = found_in(s);
+    EXPECT_NEAR(e.along_m, 2, 0.8); // a box of 0.25 m smears it
+    EXPECT_NEAR(e.length_m, 2, 0.6);
+    EXPECT_LT(e.width_m, 1.0);
+    EXPECT_LT(e.turned, 0.3) << "it lies along the track";
+    EXPECT_NEAR(e.mean_db, 14, 4);
+    EXPECT_GT(e.z, 8);
+}
+
+TEST(Echoes, JoinGrainsThatLieCloseAndKeepThoseApart) {
+    auto s = even(1, 7);
+    for (const auto l : {std::size_t{30}, std::size_t{35}, std::size_t{40}})
+        fill(s, l, l + 1, 12, 12.2, 18); // half a metre apart: one group
+    fill(s, 70, 72, 18, 18.2, 18);
+    const auto at = [&](std::size_t line, double slant_m) -> std::optional<Echo> {
+        const auto column = static_cast<std::size_t>((slant_m - edge) / cell);
+        for (const auto &e : find_echoes(s))
+            if (e.zone == Zone::ground && e.first_line <= line && e.last_line >= line &&
+                e.first_column <= column && e.last_column >= column)
+                return e;
+        return std::nullopt;
+    };
+    const auto group = at(35, 12.1), alone = at(71, 18.1);
+    ASSERT_TRUE(group && alone);
+    EXPECT_LE(group->first_line, 30u);
+    EXPECT_GE(group->last_line, 41u);
+    EXPECT_NEAR(group->grains, 3, 1);
+    EXPECT_GT(alone->first_line, 60u);
+    EXPECT_EQ(alone->grains, 1);
+}
+
+TEST(Echoes, ADarkPatchWithoutAnEchoIsFoundAsDark) {
+    auto s = even(2, 8);
+    fill(s, 34, 46, 12, 13, -8);
+    const auto e = found_in(s, Zone::dark);
+    EXPECT_NEAR(s.slant_m(40, static_cast<double>(e.first_column)), 12, 0.4);
+    EXPECT_NEAR(s.slant_m(40, static_cast<double>(e.last_column)), 13, 0.4);
+}
+
+RC_GTEST_PROP(Behind, TheEndStandsBehindTheStartAndWithinTheRange, ()) {
+    auto s = even(2, *rc::gen::inRange(1, 1000));
+    const double at = *rc::gen::inRange(60, 200) / 10.0;
+    fill(s, 35, 44, at, at + 0.4, 18);
+    fill(s, 35, 44, at + 0.4, std::min(24.9, at + 0.4 + *rc::gen::inRange(0, 60) / 10.0), -9);
+    for (const auto &e : find_echoes(s)) {
+        const auto b = look_behind(s, e);
+        if (!b.found)
+            continue;
+        RC_ASSERT(b.end_m >= b.start_m);
+        RC_ASSERT(b.end_m <= 25.01);
+        RC_ASSERT(b.gap_m >= 0);
+        RC_ASSERT(b.end_sd_m > 0);
+    }
+}
