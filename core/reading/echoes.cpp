@@ -42,6 +42,12 @@ Standing standing(const cv::Mat &off, const Swath &s, Box box) {
     return r;
 }
 
+cv::Mat rectangle(Box box, const Swath &s) {
+    return cv::getStructuringElement(
+        cv::MORPH_RECT, {std::max(1, static_cast<int>(std::lround(box.across_m / s.cell_m)) | 1),
+                         std::max(1, static_cast<int>(std::lround(box.along_m / s.spacing_m)) | 1)});
+}
+
 double ground_step_m(const Swath &s, std::size_t line, double column) {
     const double r = s.slant_m(line, column), a = std::min(s.altitude_m[line], r * 0.995);
     return s.cell_m * r / std::sqrt(r * r - a * a);
@@ -177,16 +183,16 @@ void find_in(const Swath &s, const SwathGrid &grid, Zone zone, double seed, doub
     cv::Mat mask = cv::Mat(sign * scales[0].z) > grow;
     for (std::size_t i = 1; i < scales.size(); ++i) {
         const cv::Mat inner = sign * scales[i - 1].mean, outer = sign * scales[i].mean;
-        mask |= (cv::Mat(sign * scales[i].z) > grow) & (inner > 0.5 * outer);
+        cv::Mat core(inner.size(), CV_32F, cv::Scalar(1e6));
+        if (i > 1)
+            cv::dilate(cv::Mat(sign * scales[0].mean), core, rectangle(boxes[i], s));
+        mask |= (cv::Mat(sign * scales[i].z) > grow) & ((inner > 0.5 * outer) | (core < 2.2 * outer));
     }
     // Nor does what a box smears about a strong echo: a cell holds a third of the strongest within a box of
     // it, in dB.
     const cv::Mat small = sign * scales[0].mean;
     cv::Mat strongest;
-    cv::dilate(small, strongest,
-               cv::getStructuringElement(
-                   cv::MORPH_RECT, {2 * static_cast<int>(std::lround(boxes[0].across_m / s.cell_m)) + 1,
-                                    2 * static_cast<int>(std::lround(boxes[0].along_m / s.spacing_m)) + 1}));
+    cv::dilate(small, strongest, rectangle({2.5 * boxes[0].along_m, 2.5 * boxes[0].across_m}, s));
     mask &= (small > 0.35 * strongest) | (strongest < 4);
     // Only such cells can begin a region.
     highest.setTo(0, mask == 0);
