@@ -1,5 +1,7 @@
 #include "commands.hpp"
 
+#include "refuse.hpp"
+
 #include "exchange/gpx.hpp"
 #include "files/atomic_file.hpp"
 #include "marks/mark_store.hpp"
@@ -22,13 +24,6 @@
 
 namespace heron::cli {
 namespace {
-
-int refuse(const Fault &fault) {
-    auto line = fault.line();
-    std::replace(line.begin(), line.end(), '\n', ' ');
-    fmt::print(stderr, "heron: {}\n", line);
-    return 2;
-}
 
 void warn(const std::vector<std::string> &warnings) {
     for (const auto &w : warnings)

@@ -1,5 +1,7 @@
 #include "read_command.hpp"
 
+#include "refuse.hpp"
+
 #include "exchange/results_geojson.hpp"
 #include "files/atomic_file.hpp"
 #include "reading/reader.hpp"
@@ -33,9 +35,7 @@ Result<Reading> read_one(const std::string &file, const Progress &progress) {
         auto last = reader.advance(scan, true);
         r.contacts.insert(r.contacts.end(), std::make_move_iterator(last.begin()),
                           std::make_move_iterator(last.end()));
-        r.contacts = join_contacts(std::move(r.contacts));
-        std::erase_if(r.contacts,
-                      [](const Contact &c) { return c.confidence < ReaderSettings().least_confidence; });
+        r.contacts = join_contacts(std::move(r.contacts), ReaderSettings().least_confidence);
         r.track = stretches(scan, 0, scan.end());
     };
     constexpr std::size_t at_once = 512;
@@ -82,13 +82,6 @@ Result<Reading> read_one(const std::string &file, const Progress &progress) {
         r.warnings.push_back(fmt::format("{} pings are damaged and were left out", damaged));
     finish(scan);
     return r;
-}
-
-int refuse(const Fault &fault) {
-    auto line = fault.line();
-    std::replace(line.begin(), line.end(), '\n', ' ');
-    fmt::print(stderr, "heron: {}\n", line);
-    return 2;
 }
 
 Result<std::size_t> read_to(const std::string &in, const std::string &marks, const std::string &track,

@@ -32,8 +32,8 @@ double calibration(const std::vector<std::pair<double, bool>> &all) {
 
 } // namespace
 
-std::vector<Placed2> on_plane(const std::vector<Contact> &contacts, const LocalPlane &plane) {
-    std::vector<Placed2> all;
+std::vector<OnPlane> on_plane(const std::vector<Contact> &contacts, const LocalPlane &plane) {
+    std::vector<OnPlane> all;
     for (const auto &c : contacts)
         if (c.place) {
             const auto p = plane.to_plane(c.place->place);

@@ -13,12 +13,12 @@
 namespace heron::study {
 
 /// A contact and where it lies on the lake's plane, metres.
-struct Placed2 {
+struct OnPlane {
     Contact contact;
     double east = 0, north = 0;
 };
 
-std::vector<Placed2> on_plane(const std::vector<Contact> &contacts, const LocalPlane &plane);
+std::vector<OnPlane> on_plane(const std::vector<Contact> &contacts, const LocalPlane &plane);
 
 /// What is counted on the way.
 struct Score {

@@ -174,14 +174,9 @@ QStringList ConnectionsView::lines() const {
 }
 
 void ConnectionsView::paintEvent(QPaintEvent *) {
-    auto &theme = Theme::instance();
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
-    const auto text = [&](double x, double y, const QString &words, int px, bool bold, const char *ink) {
-        p.setFont(theme.font(px, bold));
-        p.setPen(colour(ink));
-        p.drawText(QPointF(x, y), words);
-    };
+    const auto text = wordsOn(p);
     text(left, 44, tr("Connections"), 24, true, "ink");
     text(left, 76,
          survey_.connections().empty() ? tr("Nothing is connected. Add a sounder and a receiver below.")

@@ -46,8 +46,7 @@ void ReadingWorker::take(const std::shared_ptr<ReadingBatch> &batch) {
     auto fresh = reader_->advance(*scan_, batch->ends);
     scan_->trim();
     all_.insert(all_.end(), std::make_move_iterator(fresh.begin()), std::make_move_iterator(fresh.end()));
-    auto joined = join_contacts(all_);
-    std::erase_if(joined, [](const Contact &c) { return c.confidence < ReaderSettings().least_confidence; });
+    auto joined = join_contacts(all_, ReaderSettings().least_confidence);
     emit found(batch->scan_number, std::make_shared<std::vector<Contact>>(std::move(joined)),
                reader_->read_until());
 }

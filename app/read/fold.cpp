@@ -58,7 +58,7 @@ QString Fold::length(double m) const {
 void Fold::measureNow() {
     measured_.reset();
     if (handles_ && survey_.scan().holds(handles_->row))
-        measured_ = measure(survey_.scan(), *handles_);
+        measured_ = measure(survey_.scan(), *handles_, contact_->bottom);
 }
 
 // One scale for both halves: all that matters fits across, and the water fits below.
@@ -203,17 +203,27 @@ void Fold::paintSection(QPainter &p) {
     auto &theme = Theme::instance();
     const auto &scan = survey_.scan();
     const double top = height() / 2.0 + fold_gap;
-    const double altitude = scan.bottom(contact_->row).altitude_m, draught = scan.installation.draught_m();
+    const auto &bottom = contact_->bottom;
+    const double altitude = bottom.altitude_m, draught = scan.installation.draught_m();
     p.fillRect(QRectF(0, height() / 2.0, width(), height() / 2.0), colour("page"));
     p.fillRect(QRectF(0, top, width(), height() - top), colour("water"));
     const double surface = top, keel = surface + draught * per_metre_, floor = keel + altitude * per_metre_;
     auto bed = colour("bed");
     bed.setAlphaF(0.55F);
-    p.fillRect(QRectF(0, floor, width(), height() - floor), colour("page"));
-    p.fillRect(QRectF(0, floor, width(), height() - floor), bed);
+    // As it slopes, for as far as that is known.
+    const auto floor_at = [&](double ground_m) { return keel + bottom.depth_at(ground_m) * per_metre_; };
+    QPolygonF ground;
+    ground << QPointF(0, floor_at(-keel_x / per_metre_))
+           << QPointF(width(), floor_at((width() - keel_x) / per_metre_)) << QPointF(width(), height())
+           << QPointF(0, height());
+    p.setPen(Qt::NoPen);
+    for (const auto &paint : {colour("page"), bed}) {
+        p.setBrush(paint);
+        p.drawPolygon(ground);
+    }
     p.setRenderHint(QPainter::Antialiasing);
     p.setPen(QPen(colour("ink"), 1.5));
-    p.drawLine(QPointF(0, floor), QPointF(width(), floor));
+    p.drawLine(ground[0], ground[1]);
     const auto words = [&](QPointF at, const QString &text, int px, bool bold, const char *ink) {
         p.setFont(theme.font(px, bold));
         p.setPen(colour(ink));
@@ -226,11 +236,12 @@ void Fold::paintSection(QPainter &p) {
     words({keel_x + 8, (keel + floor) / 2 + 22}, tr("under the boat"), 13, false, "ink2");
     if (handles_ && measured_) {
         const auto &m = *measured_;
-        const double ground = m.shadow.ground_m.value, high = m.shadow.height_m.value,
+        const double aside = m.shadow.ground_m.value, high = m.shadow.height_m.value,
                      out = m.shadow.shadow_ground_m;
-        const QPointF head(xOf(ground), floor - high * per_metre_), end(xOf(out), floor), from(keel_x, keel);
+        const QPointF foot(xOf(aside), floor_at(aside)), head(foot.x(), foot.y() - high * per_metre_),
+            end(xOf(out), floor_at(out)), from(keel_x, keel);
         QPolygonF shadow;
-        shadow << head << end << QPointF(xOf(ground), floor);
+        shadow << head << end << foot;
         p.setPen(Qt::NoPen);
         p.setBrush(colour("slate"));
         if (!handles_->floating)
@@ -239,8 +250,8 @@ void Fold::paintSection(QPainter &p) {
         p.setPen(QPen(colour("accent"), 1, Qt::DashLine));
         // From the ruler down to the ray, about the transducer.
         for (const double r : {handles_->top_m, handles_->end_m}) {
-            const double a = r == handles_->top_m ? std::asin(std::min(1.0, (altitude - high) / r))
-                                                  : std::asin(std::min(1.0, altitude / r));
+            const double deep = r == handles_->top_m ? bottom.depth_at(aside) - high : bottom.depth_at(out);
+            const double a = std::asin(std::clamp(deep / r, 0.0, 1.0));
             const double px = r * per_metre_;
             p.drawArc(QRectF(keel_x - px, keel - px, 2 * px, 2 * px), 0,
                       static_cast<int>(-a * 57.29578 * 16));
@@ -251,18 +262,18 @@ void Fold::paintSection(QPainter &p) {
         if (handles_->floating)
             p.drawPoint(head);
         else
-            p.drawLine(head, QPointF(head.x(), floor));
+            p.drawLine(head, foot);
         p.setPen(QPen(colour("accent"), 2));
         p.setBrush(colour("page"));
         p.drawEllipse(head, 4.5, 4.5);
         p.drawEllipse(end, 4.5, 4.5);
-        words({head.x() - 64, (head.y() + floor) / 2 + 6}, length(high), 17, true, "ink");
-        const double y = std::min(floor + 24, height() - 8.0);
+        words({head.x() - 64, (head.y() + foot.y()) / 2 + 6}, length(high), 17, true, "ink");
+        const double y = std::min(std::max(floor, foot.y()) + 24, height() - 8.0);
         p.setPen(QPen(colour("ink"), 1));
         p.drawLine(QPointF(keel_x, y - 5), QPointF(head.x(), y - 5));
         p.drawLine(QPointF(keel_x, y - 11), QPointF(keel_x, y + 1));
         p.drawLine(QPointF(head.x(), y - 11), QPointF(head.x(), y + 1));
-        const auto text = tr("%1 over ground").arg(length(ground));
+        const auto text = tr("%1 over ground").arg(length(aside));
         p.setFont(theme.font(14, true));
         const double w = p.fontMetrics().horizontalAdvance(text);
         p.fillRect(QRectF((keel_x + head.x()) / 2 - w / 2 - 6, y - 16, w + 12, 20), colour("page"));
@@ -279,7 +290,8 @@ void Fold::paintSection(QPainter &p) {
         const double x = xOf(contact_->ground_m.value);
         p.setPen(QPen(colour("accent"), 2));
         p.setBrush(colour("page"));
-        p.drawEllipse(QPointF(x, floor - (contact_->height_m ? contact_->height_m->value * per_metre_ : 0)),
+        p.drawEllipse(QPointF(x, floor_at(contact_->ground_m.value) -
+                                     (contact_->height_m ? contact_->height_m->value * per_metre_ : 0)),
                       5, 5);
         words({std::max(keel_x, x - 120), floor + 24},
               tr("no shadow to measure; drag over the picture to try"), 14, false, "ink");

@@ -356,14 +356,8 @@ void ReadView::paintChips(QPainter &p) {
 
 void ReadView::paintFigures(QPainter &p) {
     const auto *c = inHand();
-    auto &theme = Theme::instance();
     const int from = left_width + 16, to = width() - right_width - 16;
-    const auto text = [&](double x, double y, const QString &words, int px, bool bold, const char *ink) {
-        p.setFont(theme.font(px, bold));
-        p.setPen(colour(ink));
-        p.drawText(QPointF(x, y), words);
-        return p.fontMetrics().horizontalAdvance(words);
-    };
+    const auto text = wordsOn(p);
     if (c == nullptr) {
         text(from, 34, desk_.readUntil() == 0 ? tr("Nothing read yet") : tr("Nothing found so far"), 24, true,
              "ink");
@@ -450,11 +444,7 @@ void ReadView::paintWhat(QPainter &p) {
     p.drawLine(x0 - 8, 0, x0 - 8, height());
     if (c == nullptr)
         return;
-    const auto text = [&](double x, double y, const QString &words, int px, bool bold, const char *ink) {
-        p.setFont(theme.font(px, bold));
-        p.setPen(colour(ink));
-        p.drawText(QPointF(x, y), words);
-    };
+    const auto text = wordsOn(p);
     text(x0, 30, tr("What it may be"), 17, true, "ink");
     std::vector<std::pair<double, Kind>> likely;
     for (std::size_t k = 0; k < kind_count; ++k)

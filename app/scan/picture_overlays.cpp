@@ -177,6 +177,7 @@ void PictureView::paintMarks(QPainter &p) {
     const auto bottom = rowAtY(height() - 1).value_or(scan.first());
     const auto newest = scan.facts(topRow()).time, oldest = scan.facts(bottom).time;
     const auto font = Theme::instance().font(14, true);
+    std::vector<QRectF> written; // so that no words stand on others
     for (const auto &m : survey_.marks()) {
         if (m.time > newest || m.time < oldest || m.side.empty())
             continue;
@@ -219,7 +220,15 @@ void PictureView::paintMarks(QPainter &p) {
         }
         const double words = QFontMetricsF(font).horizontalAdvance(text);
         const double x = side == Side::port ? glyph.right() + 8 : glyph.left() - 8 - words;
-        paintCased(p, {x, glyph.center().y() + 5}, text, font, ink);
+        QRectF box(x, glyph.center().y() - 9, words, 18);
+        const auto taken = [&] {
+            return std::any_of(written.begin(), written.end(),
+                               [&](const QRectF &w) { return w.intersects(box); });
+        };
+        while (taken() && box.bottom() < height())
+            box.translate(0, 19);
+        written.push_back(box);
+        paintCased(p, {x, box.top() + 14}, text, font, ink);
     }
 }
 

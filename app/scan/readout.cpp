@@ -176,12 +176,7 @@ void Readout::paintEvent(QPaintEvent *) {
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
     const int right = width() - 16;
-    const auto text = [&](double x, double y, const QString &words, int px, bool bold, const char *ink) {
-        p.setFont(theme.font(px, bold));
-        p.setPen(colour(ink));
-        p.drawText(QPointF(x, y), words);
-        return p.fontMetrics().horizontalAdvance(words);
-    };
+    const auto text = wordsOn(p);
     double y = 22;
     text(16, y, title_, 17, true, "ink");
     y += 6;

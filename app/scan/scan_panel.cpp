@@ -61,12 +61,7 @@ void ScanPanel::paintEvent(QPaintEvent *) {
     p.setPen(QPen(colour("line"), 1));
     p.drawLine(width() - 1, 0, width() - 1, height());
     const int right = width() - 16;
-    const auto text = [&](double x, double y, const QString &words, int px, bool bold, const char *ink) {
-        p.setFont(theme.font(px, bold));
-        p.setPen(colour(ink));
-        p.drawText(QPointF(x, y), words);
-        return p.fontMetrics().horizontalAdvance(words);
-    };
+    const auto text = wordsOn(p);
     const auto rule = [&](int y, const char *ink, qreal w = 1) {
         p.setPen(QPen(colour(ink), w));
         p.drawLine(16, y, right, y);

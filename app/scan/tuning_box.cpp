@@ -215,12 +215,7 @@ void TuningBox::paintEvent(QPaintEvent *) {
     auto &theme = Theme::instance();
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
-    const auto text = [&](double x, double y, const QString &words, int px, bool bold, const char *ink) {
-        p.setFont(theme.font(px, bold));
-        p.setPen(colour(ink));
-        p.drawText(QPointF(x, y), words);
-        return p.fontMetrics().horizontalAdvance(words);
-    };
+    const auto text = wordsOn(p);
     text(16, 18, tr("Tuning"), 17, true, "ink");
     const auto head = survey_.windowFollows() ? tr("levels, dB · follows") : tr("levels, dB · by hand");
     p.setFont(theme.font(12));

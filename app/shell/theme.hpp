@@ -7,6 +7,7 @@
 #include <QColor>
 #include <QFont>
 #include <QObject>
+#include <QPainter>
 #include <QString>
 #include <QStringList>
 #include <map>
@@ -63,6 +64,16 @@ class Theme : public QObject {
 
 inline QColor colour(const char *meaning) {
     return Theme::instance().colour(meaning);
+}
+
+/// What most views write with: text(x, y of the baseline, words, pixels, bold, ink); returns how wide it is.
+inline auto wordsOn(QPainter &p) {
+    return [&p](double x, double y, const QString &words, int px, bool bold, const char *ink) -> double {
+        p.setFont(Theme::instance().font(px, bold));
+        p.setPen(colour(ink));
+        p.drawText(QPointF(x, y), words);
+        return p.fontMetrics().horizontalAdvance(words);
+    };
 }
 
 } // namespace heron::app

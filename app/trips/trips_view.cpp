@@ -178,14 +178,9 @@ void TripsView::keyPressEvent(QKeyEvent *event) {
 }
 
 void TripsView::paintEvent(QPaintEvent *) {
-    auto &theme = Theme::instance();
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
-    const auto text = [&](double x, double y, const QString &words, int px, bool bold, const char *ink) {
-        p.setFont(theme.font(px, bold));
-        p.setPen(colour(ink));
-        p.drawText(QPointF(x, y), words);
-    };
+    const auto text = wordsOn(p);
     text(left, 44, tr("Trips"), 24, true, "ink");
     text(left, 74,
          trips_.empty() ? tr("No trip was kept yet. One begins by itself with the first ping of a sounder.")

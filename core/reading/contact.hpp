@@ -38,6 +38,7 @@ struct Contact {
 
     // Where and how large.
     Estimate ground_m;                ///< aside of the transducer
+    BottomPlane bottom;               ///< abeam, as it was taken for all that follows
     double depth_m = 0;               ///< of the bottom there, from the surface
     std::optional<Estimate> height_m; ///< of its top over the bottom; of a fish's centre; negative: a hollow
     bool height_at_least = false;

@@ -77,10 +77,11 @@ bool shadow_is_cut(const Scan &scan, const MeasureHandles &h) {
     return h.end_m >= ping.slant_m(static_cast<double>(beam->code.size())) - 2 * ping.metres_per_sample();
 }
 
-std::optional<Measurement> measure(const Scan &scan, const MeasureHandles &h) {
+std::optional<Measurement> measure(const Scan &scan, const MeasureHandles &h,
+                                   const std::optional<BottomPlane> &bottom) {
     if (!scan.holds(h.row))
         return std::nullopt;
-    const auto plane = bottom_at(scan, h.row);
+    const auto plane = bottom ? bottom : bottom_at(scan, h.row);
     if (!plane)
         return std::nullopt;
     const auto &ping = scan.ping(h.row);

@@ -26,6 +26,7 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
         plane.slope_deg = std::clamp(slope.rises_deg, -15.0, 15.0);
         plane.slope_sd_deg = slope.sd_deg;
     }
+    c.bottom = plane;
     const double range_sd = std::hypot(0.7 * s.cell_m, s.pulse_m / 2);
     const auto &b = c.behind;
     const bool fishlike = c.family == KindFamily::fish ||
@@ -130,7 +131,7 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
             c.first_row = s.rows[e.first_line];
             c.last_row = s.rows[e.last_line];
             c.time = scan.facts(row).time;
-            c.run_m = s.along_m[e.strongest_line];
+            c.run_m = run_m_[row];
             const auto near = e.near_edge[e.strongest_line - e.first_line];
             const auto far = e.far_edge[e.strongest_line - e.first_line];
             if (e.zone == Zone::water) {
@@ -167,10 +168,11 @@ std::vector<Contact> Reader::advance(const Scan &scan, bool all) {
     const auto settled = all ? scan.end() : scan.settled_until();
     depths_.add(scan, std::min(depth_row_, settled), settled);
     depth_row_ = std::max(depth_row_, settled);
-    const auto along = [&](std::size_t row) {
-        const auto &f = scan.facts(row);
-        return f.along_m + 0.1 * (f.speed_m_s == f.speed_m_s ? 0.0 : f.timed);
-    };
+    if (run_m_.empty() && settled > 0)
+        run_m_.push_back(0);
+    for (auto row = run_m_.size(); row < settled; ++row)
+        run_m_.push_back(run_m_.back() + step_over_ground(scan.facts(row - 1), scan.facts(row)));
+    const auto along = [&](std::size_t row) { return run_m_[row]; };
     constexpr std::size_t most_rows = 6000; // of a boat that hardly moves
     while (next_row_ < settled) {
         const auto core_first = next_row_;
@@ -199,7 +201,7 @@ std::vector<Contact> Reader::advance(const Scan &scan, bool all) {
     return found;
 }
 
-std::vector<Contact> join_contacts(std::vector<Contact> contacts) {
+std::vector<Contact> join_contacts(std::vector<Contact> contacts, double least_confidence) {
     std::sort(contacts.begin(), contacts.end(),
               [](const Contact &a, const Contact &b) { return a.confidence > b.confidence; });
     std::vector<Contact> kept;
@@ -235,6 +237,7 @@ std::vector<Contact> join_contacts(std::vector<Contact> contacts) {
         }
         ++same->looks;
     }
+    std::erase_if(kept, [&](const Contact &c) { return c.confidence < least_confidence; });
     std::sort(kept.begin(), kept.end(), [](const Contact &a, const Contact &b) { return a.row < b.row; });
     for (auto &k : kept)
         give_reasons(k);

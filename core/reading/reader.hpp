@@ -7,10 +7,11 @@
 namespace heron {
 
 struct ReaderSettings {
-    double least_confidence = 0.5; ///< the working point; below it a contact is not told
-    double block_m = 60;           ///< read at once
-    double margin_m = 14;          ///< about a block, for the background
-    bool keep_all = false;         ///< tells every candidate, however unlikely (for fitting)
+    double least_confidence =
+        0.5;               ///< the working point; looks down to six tenths of it come too, to be joined
+    double block_m = 60;   ///< read at once
+    double margin_m = 14;  ///< about a block, for the background
+    bool keep_all = false; ///< tells every candidate, however unlikely (for fitting)
 };
 
 class Reader {
@@ -29,10 +30,12 @@ class Reader {
     const KindModel &model_;
     ReaderSettings settings_;
     TrackDepths depths_;
+    std::vector<double> run_m_; ///< of every row that has settled
     std::size_t next_row_ = 0, depth_row_ = 0;
 };
 
 /// Looks at one thing joined: of overlapping contacts the likeliest stays and gathers the others' weight.
-std::vector<Contact> join_contacts(std::vector<Contact> contacts);
+/// What is less sure than `least_confidence` after that is left out.
+std::vector<Contact> join_contacts(std::vector<Contact> contacts, double least_confidence = 0);
 
 } // namespace heron

@@ -131,19 +131,25 @@ void flatten(const std::vector<float> &level, std::size_t lines, std::size_t col
 
 } // namespace
 
+double step_over_ground(const RowFacts &before, const RowFacts &now) {
+    const bool known = now.speed_m_s == now.speed_m_s;
+    return now.along_m - before.along_m + (known ? 0 : 0.1 * static_cast<double>(now.timed - before.timed));
+}
+
 Swath prepare_swath(const Scan &scan, Side side, std::size_t first, std::size_t end) {
     Swath s;
     s.side = side;
     double longest = 0;
     std::vector<float> steps;
+    double along = 0;
     bool any = false;
     for (auto row = first; row < end; ++row) {
         const auto &bottom = scan.bottom(row);
         const auto &facts = scan.facts(row);
+        if (row > first)
+            along += step_over_ground(scan.facts(row - 1), facts);
         if (!bottom.found)
             continue;
-        // Where the run is not known a ping stands for a decimetre.
-        const double along = facts.along_m + 0.1 * (facts.speed_m_s == facts.speed_m_s ? 0.0 : facts.timed);
         if (any && along - s.along_m.back() < least_step_m)
             continue;
         const auto &ping = scan.ping(row);

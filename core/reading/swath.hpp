@@ -18,7 +18,7 @@ struct SwathGrid {
 struct Swath {
     Side side = Side::starboard;
     std::vector<std::size_t> rows; ///< which row of the scan a line is
-    std::vector<double> along_m;   ///< run over ground at each line
+    std::vector<double> along_m;   ///< run over ground since the first row asked for, at each line
     std::vector<double> edge_m;    ///< slant range of the first return on this side
     std::vector<double> altitude_m;
     std::vector<double> end_m; ///< end of what was sounded
@@ -37,6 +37,9 @@ struct Swath {
     double slant_m(std::size_t line, double column) const { return edge_m[line] + column * cell_m; }
     std::size_t lines() const { return rows.size(); }
 };
+
+/// From one row to the next over ground, metres; where the run is not known a ping stands for a decimetre.
+double step_over_ground(const RowFacts &before, const RowFacts &now);
 
 /// Prepares the lines `first`…`end` (rows of the scan) of one side. Rows without that side or without a
 /// bottom, and rows less than 3 cm on from the last one, are passed over. Empty when fewer than 24 lines are

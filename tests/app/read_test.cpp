@@ -28,8 +28,7 @@ class Read : public test::Stage {
 
 TEST_F(Read, TheSampleIsReadBesideThePictureAsTheCoreReadsIt) {
     Reader reader;
-    auto mine = join_contacts(reader.advance(scan(), true));
-    std::erase_if(mine, [](const Contact &c) { return c.confidence < ReaderSettings().least_confidence; });
+    const auto mine = join_contacts(reader.advance(scan(), true), ReaderSettings().least_confidence);
     // The window reads in shorter blocks, so that a thing at a seam may differ.
     EXPECT_NEAR(static_cast<double>(view().shown().size()), static_cast<double>(mine.size()), 4);
     const auto image = view().grab().toImage();
@@ -88,6 +87,27 @@ TEST_F(Read, AHandleDraggedChangesTheHeightByTheFormula) {
     key(Qt::Key_Escape); // as it was read
     EXPECT_FALSE(view().fold().moved());
     EXPECT_NEAR(view().fold().measured()->shadow.height_m.value, before, 1e-9);
+}
+
+// One bottom for the figures, the section and the mark: whatever is told is told the same.
+TEST_F(Read, TheSectionTellsWhatTheFiguresTell) {
+    int compared = 0;
+    for (const auto *c : view().shown()) {
+        if (!c->height_m || c->zone != Zone::ground || c->placement != Placement::on_bottom)
+            continue;
+        MeasureHandles h;
+        h.row = c->row;
+        h.side = c->side;
+        h.top_m = c->top_m;
+        h.end_m = c->shadow_end_m;
+        const auto m = measure(scan(), h, c->bottom);
+        ASSERT_TRUE(m);
+        EXPECT_NEAR(m->shadow.ground_m.value, c->ground_m.value, 0.05);
+        EXPECT_NEAR(m->shadow.height_m.value, c->height_m->value, 0.05);
+        EXPECT_NEAR(m->water_depth_m.value, c->depth_m, 0.05);
+        ++compared;
+    }
+    EXPECT_GT(compared, 5);
 }
 
 TEST_F(Read, AMarkStandsWhereTheThingLiesWithItsKindAndReasons) {
