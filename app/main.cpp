@@ -1,5 +1,6 @@
 // young-heron: the window.
 #include "fault/told.hpp"
+#include "feed/reading_desk.hpp"
 #include "feed/tuning_desk.hpp"
 #include "shell/main_window.hpp"
 #include "shell/tour.hpp"
@@ -97,6 +98,7 @@ int main(int argc, char **argv) {
     }
     window.show();
     survey.openMarks(file);
+    window.readingDesk().openCorrections(QFileInfo(file).dir().filePath(QStringLiteral("corrections.json")));
     survey.listenTo(sources);
     if (!options.positionalArguments().isEmpty()) {
         const auto open = options.positionalArguments().first();

@@ -1,5 +1,6 @@
 #include "reading_scenes.hpp"
 
+#include "look/showing.hpp"
 #include "reading/swath.hpp"
 #include "recording/nmea_feed.hpp"
 #include "sim/sounder.hpp"
@@ -139,6 +140,16 @@ sim::Scene Planter::make(std::vector<TrueThing> &truth) {
                                    std::max(0.5, y + size * share(0.6, 1.2) * std::cos(0.698 * k))});
             features.push_back({{"type", "ground"}, {"outline", outline}, {"ground", r_.patch}});
         }
+    for (int i = 0; i < r_.spots; ++i) {
+        const double x = keel_east + share(-30, 30), y = from_north + share(-5, r_.length_m + 5),
+                     size = share(0.3, 1.2);
+        json outline = json::array();
+        for (int k = 0; k < 7; ++k)
+            outline.push_back({std::clamp(x + size * share(0.5, 1.2) * std::sin(0.8976 * k), 0.5, 119.5),
+                               std::max(0.5, y + size * share(0.5, 1.2) * std::cos(0.8976 * k))});
+        const char *other = r_.ground == "silt" ? "sand" : r_.ground == "sand" ? "gravel" : "sand";
+        features.push_back({{"type", "ground"}, {"outline", outline}, {"ground", other}});
+    }
     const auto put = [&](Kind kind, const std::function<void(TrueThing &)> &describe, double size) {
         const auto at = room(size);
         if (!at)
@@ -332,7 +343,14 @@ void weigh(const ReadingScene &r, const sim::Scene &scene,
     sim::Acoustics with(scene), without(bare_scene);
     with.look_down(false);
     without.look_down(false);
-    constexpr double box = 0.1;
+    constexpr double box = 0.1, window = 0.35;
+    // Of each thing, line by line: how far each cell along the sound stands over the bare bottom, and under.
+    struct Line {
+        double along;
+        std::size_t first;
+        std::vector<double> over, under;
+    };
+    std::vector<std::vector<Line>> lines(s.things.size());
     for (const auto &[row, boat] : boats) {
         const double heading_rad = boat.heading_deg / 57.29577951308232;
         bool near = false;
@@ -373,7 +391,7 @@ void weigh(const ReadingScene &r, const sim::Scene &scene,
                 t.suspended ? top + t.width_m / 2 + 0.25 : std::hypot(g + t.width_m / 2, altitude) + 0.15;
             t.seen = true;
             if (std::fabs(along) < 0.3)
-                t.row = row;
+                t.row = row, t.ground_m = g, t.depth_m = scene.depth_m(t.at);
             const auto &ew = a.energy[side], &eo = b.energy[side];
             const double step = a.ping.metres_per_sample();
             const auto width = std::max<std::size_t>(1, static_cast<std::size_t>(box / step));
@@ -388,20 +406,52 @@ void weigh(const ReadingScene &r, const sim::Scene &scene,
                     sum += static_cast<double>(v[i]);
                 return to > from ? sum / static_cast<double>(to - from) : 0.0;
             };
+            // Means of decibels, as the texture is weighed.
+            const auto decibels_of = [](const std::vector<float> &v, std::size_t from, std::size_t to,
+                                        double usual) {
+                double sum = 0;
+                to = std::min(to, v.size());
+                for (auto i = from; i < to; ++i)
+                    sum += 10 * std::log10(std::max(1e-16, static_cast<double>(v[i])) / usual);
+                return to > from ? sum / static_cast<double>(to - from) : 0.0;
+            };
             const auto half = static_cast<std::size_t>(0.5 / step),
                        long_width = std::max(width, static_cast<std::size_t>(0.3 / step));
+            Line line{along, k0, {}, {}};
             for (auto k = k0; k + width < k1; ++k) {
                 // In the water there is nothing to stand out from but noise.
                 const double floor = 1e-14;
                 const double usual = mean_of(eo, k > half ? k - half : 0, k + width + half) + floor;
-                const double db = 10 * std::log10((mean_of(ew, k, k + width) + floor) / usual);
-                const double dark = -10 * std::log10((mean_of(ew, k, k + long_width) + floor) / usual);
+                const double db = decibels_of(ew, k, k + width, usual);
+                const double dark = -decibels_of(ew, k, k + long_width, usual);
                 // Its own echo lies here; farther out another thing's may.
                 const double at = a.ping.slant_m(static_cast<double>(k));
-                if (at < echo_end)
-                    t.contrast_db = std::max(t.contrast_db, std::min(db, 40.0));
-                if (at > top)
-                    t.shadow_db = std::max(t.shadow_db, dark);
+                line.over.push_back(at < echo_end ? std::clamp(db, -16.0, 26.0) : -99);
+                line.under.push_back(at > top ? std::clamp(dark, -26.0, 16.0) : -99);
+            }
+            lines[static_cast<std::size_t>(&t - s.things.data())].push_back(std::move(line));
+        }
+    }
+    // Means of decibels over the very window in which the texture is weighed below.
+    for (std::size_t i = 0; i < lines.size(); ++i) {
+        auto &all = lines[i];
+        std::sort(all.begin(), all.end(), [](const Line &a, const Line &b) { return a.along < b.along; });
+        auto &t = s.things[i];
+        for (std::size_t a = 0; a < all.size(); ++a) {
+            std::size_t z = a;
+            while (z < all.size() && all[z].along <= all[a].along + window)
+                ++z;
+            if (z == all.size() && a > 0 && all.back().along - all[a].along < 0.7 * window)
+                break;
+            for (std::size_t k = 0; k < all[a].over.size(); ++k) {
+                double over = 0, under = 0;
+                for (auto l = a; l < z; ++l) {
+                    const auto at = all[a].first + k - all[l].first;
+                    over += at < all[l].over.size() ? all[l].over[at] : -99;
+                    under += at < all[l].under.size() ? all[l].under[at] : -99;
+                }
+                t.contrast_db = std::max(t.contrast_db, over / static_cast<double>(z - a));
+                t.shadow_db = std::max(t.shadow_db, under / static_cast<double>(z - a));
             }
         }
     }
@@ -412,7 +462,7 @@ void weigh(const ReadingScene &r, const sim::Scene &scene,
             continue;
         std::vector<double> bright, dark;
         double area = 0;
-        const auto h = static_cast<std::size_t>(std::max(1.0, std::round(0.35 / swath.spacing_m))),
+        const auto h = static_cast<std::size_t>(std::max(1.0, std::round(window / swath.spacing_m))),
                    w = static_cast<std::size_t>(std::max(1.0, std::round(box / swath.cell_m))),
                    w3 = static_cast<std::size_t>(std::max(1.0, std::round(0.3 / swath.cell_m)));
         for (std::size_t l = 0; l + h < swath.lines(); l += h)
@@ -472,7 +522,7 @@ std::vector<ReadingScene> reading_scenes() {
     const auto share = [&](double a, double b) {
         return std::uniform_real_distribution<double>(a, b)(random);
     };
-    for (int i = 0; i < 144; ++i) {
+    for (int i = 0; i < 264; ++i) {
         ReadingScene r;
         r.seed = 700 + static_cast<std::uint32_t>(i) * 13;
         r.fitting = i % 3 != 2;
@@ -481,7 +531,10 @@ std::vector<ReadingScene> reading_scenes() {
         r.slope_deg = one_in(3) ? 0 : share(0.5, one_in(6) ? 12 : 6);
         r.ground = grounds[static_cast<std::size_t>(share(0, 5.999))];
         if (one_in(3))
-            r.patch = r.ground == std::string("rock") ? "sand" : one_in(2) ? "rock" : "gravel";
+            r.patch = r.ground == std::string("rock")     ? "sand"
+                      : one_in(2)                         ? "rock"
+                      : r.ground == std::string("gravel") ? "sand"
+                                                          : "gravel";
         r.frequency_hz = bands[static_cast<std::size_t>(share(0, 2.999))];
         r.range_m = std::clamp(r.depth_m * share(2.2, 4.5), 12.0, 36.0);
         r.gain = one_in(8) ? 66 : one_in(8) ? 34 : 50;
@@ -489,6 +542,8 @@ std::vector<ReadingScene> reading_scenes() {
         r.lanes = !r.curved && one_in(8);
         if (r.lanes)
             r.length_m = 60;
+        if (one_in(6))
+            r.spots = static_cast<int>(share(30, 140));
         r.speed_m_s = share(1.1, 2.2);
         r.every = static_cast<int>(share(1, 3.999));
         r.name = fmt::format("{:03d}", i);
@@ -543,6 +598,24 @@ Sounded sound(const ReadingScene &r) {
                    off.empty() ? 0 : off[off.size() / 2], off.empty() ? 0 : off[off.size() * 9 / 10]);
     }
     weigh(r, scene, boats, settings, s);
+    auto gear = usual_gear();
+    gear.most_pings_a_second = 20.0 / r.every;
+    Setting set{r.range_m, 0, r.speed_m_s};
+    for (std::size_t b = 1; b < gear.bands.size(); ++b)
+        if (std::fabs(gear.bands[b].frequency_hz - r.frequency_hz) <
+            std::fabs(gear.bands[set.band].frequency_hz - r.frequency_hz))
+            set.band = b;
+    WaterState water;
+    water.bottom = r.ground == "silt"     ? BottomType::silt
+                   : r.ground == "sand"   ? BottomType::sand
+                   : r.ground == "gravel" ? BottomType::gravel
+                                          : BottomType::rock;
+    for (auto &t : s.things)
+        if (t.kind == Kind::fish && t.seen && t.depth_m > 0) {
+            auto fish = SmallestThing::fish(t.length_m);
+            fish.height_m = t.height_m;
+            t.shows = showing_of(gear, water, fish, set, t.depth_m, t.ground_m).either;
+        }
     return s;
 }
 

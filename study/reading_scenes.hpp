@@ -17,11 +17,13 @@ struct TrueThing {
     sim::Point at;
     double height_m = 0, length_m = 1, width_m = 1;
     bool suspended = false;
-    double contrast_db = 0;  ///< of its echo without speckle and noise, over a box of a tenth of a metre
+    double contrast_db = 0;  ///< of its echo without speckle and noise, mean over 0.35 m × 0.1 m
     double shadow_db = 0;    ///< of its shadow, positive
     bool seen = false;       ///< it lay in the fan at some ping
     bool stands_out = false; ///< echo or shadow passes what the ground's own texture reaches once in 1,000 m²
     std::size_t row = 0;     ///< at which it was abeam
+    double ground_m = 0, depth_m = 0; ///< how far aside it was then, and the bottom there under the surface
+    double shows = -1;                ///< of a fish: the chance reckoned that it shows (look/showing.hpp)
 };
 
 struct ReadingScene {
@@ -30,6 +32,7 @@ struct ReadingScene {
     double depth_m = 5, slope_deg = 0, range_m = 25, frequency_hz = 770e3, speed_m_s = 1.4;
     std::string ground, patch;
     int gain = 50;
+    int spots = 0; ///< small patches of another ground, 0.3 to 1.2 m
     int every = 1; ///< of so many pings one is kept: a unit that pings more slowly
     bool curved = false, empty = false, lanes = false;
     double length_m = 90;

@@ -55,13 +55,18 @@ std::vector<Example> examples(const Sounded &s, std::size_t scene) {
         double nearest = 1e9;
         const TrueThing *thing = nullptr;
         for (const auto &t : s.things) {
-            if (p.contact.zone == Zone::water && !t.suspended && t.kind != Kind::tree)
-                continue;
-            // A fish's distance is not known from its echo alone; nor is that of anything in the water.
-            const double slack = p.contact.zone == Zone::water ? 0.25 * p.contact.slant_m + 1
-                                 : t.suspended                 ? 0.8
-                                                               : 0.3;
-            const double d = std::hypot(p.east - t.at.x, p.north - t.at.y) - slack;
+            // A fish's distance is not known from its echo alone.
+            double d = std::hypot(p.east - t.at.x, p.north - t.at.y) - (t.suspended ? 0.8 : 0.3);
+            if (p.contact.zone == Zone::water) {
+                // In the water nothing but the way run and the range along the sound can be compared.
+                if ((!t.suspended && t.kind != Kind::tree) || !t.seen)
+                    continue;
+                const double up = t.depth_m - s.scan.installation.draught_m() - t.height_m;
+                const double along = s.scan.facts(p.contact.row).along_m - s.scan.facts(t.row).along_m,
+                             slant = (p.contact.slant_m + p.contact.echo_end_m) / 2 -
+                                     std::hypot(t.ground_m, std::max(0.0, up));
+                d = std::hypot(std::fabs(along) - 0.3, t.kind == Kind::tree ? 0.0 : slant);
+            }
             if (d / reach_of(t) < nearest) {
                 nearest = d / reach_of(t);
                 thing = &t;

@@ -93,6 +93,8 @@ Score score(const std::vector<Contact> &all_contacts, const std::vector<TrueThin
             continue;
         const auto *c = contact_of[t] >= 0 ? &contacts[static_cast<std::size_t>(contact_of[t])] : nullptr;
         const bool told = c != nullptr && c->contact.confidence >= working_point;
+        if (thing.shows >= 0)
+            s.showing.emplace_back(thing.shows, told);
         if (thing.stands_out) {
             s.things += 1;
             s.found += told;
@@ -172,6 +174,15 @@ std::string details(const Score &s) {
         double told = 0, right = 0, n = 0;
         for (const auto &[c, r] : s.confidence)
             if (std::min(9, static_cast<int>(c * 10)) == bin)
+                told += c, right += r, n += 1;
+        if (n > 0)
+            out += fmt::format("{:.2f} {:.2f} ({:.0f})  ", told / n, right / n, n);
+    }
+    out += "\nchance of a fish to show, reckoned, and found: ";
+    for (int bin = 0; bin < 5; ++bin) {
+        double told = 0, right = 0, n = 0;
+        for (const auto &[c, r] : s.showing)
+            if (std::min(4, static_cast<int>(c * 5)) == bin)
                 told += c, right += r, n += 1;
         if (n > 0)
             out += fmt::format("{:.2f} {:.2f} ({:.0f})  ", told / n, right / n, n);

@@ -30,6 +30,7 @@ struct Score {
     std::map<std::string, std::pair<int, int>> by_kind; // found, of
     std::map<std::string, int> false_as;
     std::map<std::string, std::vector<double>> height_bias; // told over true, by kind
+    std::vector<std::pair<double, bool>> showing; // of fish: the chance reckoned that it shows, and found
     double doubles = 0, km = 0;
 
     void add(const Score &o) {
@@ -50,6 +51,7 @@ struct Score {
         height_within += o.height_within;
         place_within += o.place_within;
         append(confidence, o.confidence);
+        append(showing, o.showing);
         for (const auto &[k, v] : o.by_kind) {
             by_kind[k].first += v.first;
             by_kind[k].second += v.second;

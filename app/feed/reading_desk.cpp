@@ -1,37 +1,72 @@
 #include "reading_desk.hpp"
 
+#include "host_clock.hpp"
+
+#include <QSettings>
 #include <algorithm>
 
 namespace heron::app {
+namespace {
+
+constexpr std::size_t most_fresh = 3000;
+constexpr std::size_t most_a_batch = 4000;
+
+} // namespace
+
+void ReadingWorker::begin(const ReadingBatch &batch) {
+    all_.clear();
+    trip_.reset();
+    recording_.reset();
+    recording_rows_.clear();
+    fresh_.clear();
+    scan_ = std::make_unique<Scan>(60u << 20);
+    ReaderSettings settings;
+    settings.block_m = 20; // what is found is told soon
+    reader_ = std::make_unique<Reader>(model_, settings);
+    if (batch.trip && !batch.path.isEmpty()) {
+        if (auto trip = TripFile::look(batch.path.toStdString()))
+            trip_ = std::make_unique<TripFile>(std::move(*trip));
+    } else if (!batch.path.isEmpty()) {
+        if (auto recording = RecordingReader::open(batch.path.toStdString()))
+            recording_ = std::make_unique<RecordingReader>(std::move(*recording));
+    }
+    scan_->installation = batch.installation;
+    scan_->set_fetch([this](std::size_t first, std::size_t count) {
+        std::vector<SoundedRow> rows;
+        const auto until = first + count;
+        if (trip_ && (fresh_.empty() || first < fresh_first_))
+            rows = trip_->fetch(first, fresh_.empty() ? count : std::min(count, fresh_first_ - first));
+        for (auto n = first + rows.size(); recording_ && n < std::min(until, recording_rows_.size()); ++n) {
+            auto ping = recording_->ping(recording_rows_[n]);
+            rows.push_back({ping ? std::move(*ping) : Ping(), std::nullopt, {}});
+        }
+        // Rows that were neither kept nor are here any more stay empty.
+        while (!fresh_.empty() && first + rows.size() < std::min(fresh_first_, until))
+            rows.emplace_back();
+        for (auto n = first + rows.size(); n < std::min(until, fresh_first_ + fresh_.size()); ++n)
+            rows.push_back(fresh_[n - fresh_first_]);
+        return rows;
+    });
+}
+
+void ReadingWorker::weigh(Contact &c) const {
+    c.chances = model_.chances(c.zone, c.features);
+    c.said.reset();
+    settle_kind(c);
+    for (const auto &s : said_)
+        if (s.of(source_, c))
+            apply_word(c, s.said);
+}
 
 void ReadingWorker::take(const std::shared_ptr<ReadingBatch> &batch) {
-    if (batch->begins) {
-        all_.clear();
-        trip_.reset();
-        recording_.reset();
-        recording_rows_.clear();
-        scan_ = std::make_unique<Scan>(60u << 20);
-        ReaderSettings settings;
-        settings.block_m = 20; // what is found is told soon
-        reader_ = std::make_unique<Reader>(KindModel::shipped(), settings);
-        if (batch->trip) {
-            if (auto trip = TripFile::look(batch->path.toStdString()))
-                trip_ = std::make_unique<TripFile>(std::move(*trip));
-        } else if (auto recording = RecordingReader::open(batch->path.toStdString())) {
-            recording_ = std::make_unique<RecordingReader>(std::move(*recording));
-        }
-        scan_->installation = batch->installation;
-        scan_->set_fetch([this](std::size_t first, std::size_t count) {
-            if (trip_)
-                return trip_->fetch(first, count);
-            std::vector<SoundedRow> rows;
-            for (auto n = first; recording_ && n < std::min(first + count, recording_rows_.size()); ++n) {
-                auto ping = recording_->ping(recording_rows_[n]);
-                rows.push_back({ping ? std::move(*ping) : Ping(), std::nullopt, {}});
-            }
-            return rows;
-        });
+    source_ = batch->source;
+    if (batch->said_changed || batch->begins) {
+        said_ = batch->said;
+        weighed_ = !batch->weighed.empty();
+        model_ = reweighed(KindModel::shipped(), batch->weighed);
     }
+    if (batch->begins)
+        begin(*batch);
     if (!scan_)
         return;
     recording_rows_.insert(recording_rows_.end(), batch->recording_rows.begin(), batch->recording_rows.end());
@@ -42,32 +77,89 @@ void ReadingWorker::take(const std::shared_ptr<ReadingBatch> &batch) {
     for (const auto &s : batch->nav.speeds())
         scan_->nav.add_speed(s.time, s.m_s);
     scan_->set_all_settings(batch->settings);
-    scan_->push_known(batch->facts);
-    auto fresh = reader_->advance(*scan_, batch->ends);
-    scan_->trim();
+    while (scan_->end() < batch->known_from)
+        scan_->push_gap();
+    scan_->amend(batch->known_from, batch->facts);
+    if (const auto had = scan_->end() - batch->known_from; had < batch->facts.size())
+        scan_->push_known(std::span(batch->facts).subspan(had));
+    if (!batch->rows.empty()) {
+        const auto first = scan_->end() - batch->rows.size();
+        if (fresh_.empty() || first != fresh_first_ + fresh_.size()) {
+            fresh_.clear();
+            fresh_first_ = first;
+        }
+        fresh_.insert(fresh_.end(), std::make_move_iterator(batch->rows.begin()),
+                      std::make_move_iterator(batch->rows.end()));
+    }
+    while (fresh_.size() > most_fresh || (!fresh_.empty() && fresh_first_ < batch->kept)) {
+        fresh_.pop_front();
+        ++fresh_first_;
+    }
+    auto fresh = reader_->advance_to(*scan_, std::min(batch->settled, scan_->end()), batch->ends);
     all_.insert(all_.end(), std::make_move_iterator(fresh.begin()), std::make_move_iterator(fresh.end()));
-    auto joined = join_contacts(all_, ReaderSettings().least_confidence);
-    emit found(batch->scan_number, std::make_shared<std::vector<Contact>>(std::move(joined)),
-               reader_->read_until());
+    if (batch->read_again) {
+        const auto [first, end] = *batch->read_again;
+        std::erase_if(all_, [&](const Contact &c) { return c.row >= first && c.row < end; });
+        auto again = reader_->read_again(*scan_, first, end);
+        all_.insert(all_.end(), std::make_move_iterator(again.begin()), std::make_move_iterator(again.end()));
+    }
+    if (batch->said_changed)
+        for (auto &c : all_)
+            weigh(c);
+    auto looks = all_;
+    if (batch->live) {
+        auto ahead = reader_->look_ahead(*scan_);
+        looks.insert(looks.end(), std::make_move_iterator(ahead.begin()),
+                     std::make_move_iterator(ahead.end()));
+    }
+    scan_->trim();
+    for (auto &c : looks)
+        for (const auto &s : said_)
+            if (s.of(source_, c))
+                apply_word(c, s.said);
+    auto answer = std::make_shared<ReadingAnswer>();
+    if (weighed_)
+        for (const auto &c : looks) {
+            auto as_shipped = c;
+            as_shipped.chances = KindModel::shipped().chances(c.zone, c.features);
+            settle_kind(as_shipped);
+            const double least = ReaderSettings().least_confidence;
+            answer->named_otherwise += !c.said && (as_shipped.kind != c.kind ||
+                                                   (as_shipped.confidence < least) != (c.confidence < least));
+        }
+    std::erase_if(looks, [](const Contact &c) { return c.said == Kind::none; });
+    answer->scan_number = batch->scan_number;
+    answer->contacts = join_contacts(std::move(looks), ReaderSettings().least_confidence);
+    answer->read_until = reader_->read_until();
+    answer->seen_until = batch->live ? scan_->end() : answer->read_until;
+    emit found(answer);
 }
 
 ReadingDesk::ReadingDesk(Survey &survey, QObject *parent)
     : QObject(parent), survey_(survey), worker_(new ReadingWorker) {
     worker_->moveToThread(&thread_);
     connect(&thread_, &QThread::finished, worker_, &QObject::deleteLater);
-    connect(worker_, &ReadingWorker::found, this,
-            [this](int number, const std::shared_ptr<std::vector<Contact>> &contacts, std::size_t until) {
-                busy_ = false;
-                if (number != scan_number_)
-                    return;
-                read_until_ = until;
-                contacts_ = std::move(*contacts);
-                emit contactsChanged();
-            });
+    connect(worker_, &ReadingWorker::found, this, [this](const std::shared_ptr<ReadingAnswer> &answer) {
+        busy_ = false;
+        if (answer->scan_number != scan_number_)
+            return;
+        read_until_ = answer->read_until;
+        seen_until_ = answer->seen_until;
+        named_otherwise_ = answer->named_otherwise;
+        contacts_ = std::move(answer->contacts);
+        emit contactsChanged();
+    });
+    connect(&survey_, &Survey::bottomCorrected, this, [this](std::size_t first, std::size_t end) {
+        if (again_)
+            again_ = std::pair{std::min(first, again_->first), std::max(end, again_->second)};
+        else
+            again_ = std::pair{first, end};
+    });
+    weighs_ = QSettings().value(QStringLiteral("weigh_words"), true).toBool();
     thread_.setObjectName(QStringLiteral("reading"));
     thread_.start(QThread::LowPriority);
     connect(&timer_, &QTimer::timeout, this, &ReadingDesk::feed);
-    timer_.start(1000);
+    timer_.start(500);
 }
 
 ReadingDesk::~ReadingDesk() {
@@ -75,41 +167,94 @@ ReadingDesk::~ReadingDesk() {
     thread_.wait();
 }
 
-// Once a second, while the thread has nothing in hand: what has settled since.
+void ReadingDesk::openCorrections(const QString &path) {
+    auto book = CorrectionBook::open(path.toStdString());
+    if (!book) {
+        emit survey_.faultRaised(QStringLiteral("corrections"), book.error());
+        return;
+    }
+    book_ = std::move(*book);
+    said_changed_ = true;
+}
+
+bool ReadingDesk::correct(const Contact &c, Kind said) {
+    if (!book_)
+        return false;
+    Correction word;
+    word.water = water();
+    word.source = survey_.sourceName().toStdString();
+    word.time = c.time;
+    word.side = c.side;
+    word.slant_m = c.slant_m;
+    word.zone = c.zone;
+    word.features = c.features;
+    word.read = c.kind;
+    word.said = said;
+    word.said_at = host_now();
+    if (const auto done = book_->say(word); !done) {
+        emit survey_.faultRaised(QStringLiteral("corrections"), done.error());
+        return false;
+    }
+    said_changed_ = true;
+    return true;
+}
+
+void ReadingDesk::takeBack() {
+    if (!book_)
+        return;
+    if (const auto done = book_->take_back(); !done)
+        emit survey_.faultRaised(QStringLiteral("corrections"), done.error());
+    said_changed_ = true;
+}
+
+void ReadingDesk::setWeighs(bool on) {
+    weighs_ = on;
+    QSettings().setValue(QStringLiteral("weigh_words"), on);
+    said_changed_ = true;
+}
+
+// Twice a second, while the thread has nothing in hand: what came since.
 void ReadingDesk::feed() {
     const auto source = survey_.source();
     const auto path = source == Survey::Source::recording ? survey_.recordingPath() : survey_.tripPath();
-    if (busy_ || survey_.scan().empty() || path.isEmpty())
+    if (busy_ || survey_.scan().empty() || (path.isEmpty() && source != Survey::Source::sounder))
         return;
     const auto &scan = survey_.scan();
     auto batch = std::make_shared<ReadingBatch>();
     if (scan_number_ != survey_.scanNumber() || handed_ > scan.end()) {
         scan_number_ = survey_.scanNumber();
-        handed_ = positions_ = attitudes_ = speeds_ = read_until_ = 0;
+        handed_ = settled_ = positions_ = attitudes_ = speeds_ = read_until_ = seen_until_ = 0;
         ended_ = false;
+        again_.reset();
         contacts_.clear();
         emit contactsChanged();
         batch->begins = true;
     }
+    const bool live = source == Survey::Source::sounder;
     const bool whole = source == Survey::Source::trip ||
                        (source == Survey::Source::recording && survey_.flow() == Survey::Flow::ended);
-    // Rows of a trip that is kept are fetched from the disk: only those are handed on that stand there.
-    auto until = whole ? scan.end() : scan.settled_until();
-    if (source == Survey::Source::sounder)
-        until = std::min(until, survey_.journal() != nullptr ? survey_.journal()->rows_kept() : 0);
-    constexpr std::size_t most = 4000;
-    until = std::min(until, handed_ + most);
-    if (until <= handed_ && (ended_ || !whole))
+    const auto settled = whole ? scan.end() : scan.settled_until();
+    auto until = live ? scan.end() : settled;
+    until = std::min(until, handed_ + most_a_batch);
+    // A live scan without a trip holds only its newest rows.
+    const auto from = std::max(std::min(settled_, handed_), live && path.isEmpty() ? scan.first() : 0);
+    if (until <= handed_ && (ended_ || !whole) && !said_changed_ && !again_)
         return;
     batch->scan_number = scan_number_;
     batch->ends = whole && until == scan.end();
+    batch->live = live;
     batch->trip = source != Survey::Source::recording;
     batch->path = path;
     batch->installation = scan.installation;
     batch->settings = scan.all_settings();
-    for (auto n = handed_; n < until; ++n)
+    batch->known_from = from;
+    batch->settled = std::min(settled, until);
+    batch->kept = live && survey_.journal() != nullptr ? survey_.journal()->rows_kept() : 0;
+    for (auto n = from; n < until; ++n)
         batch->facts.push_back(scan.facts(n));
-    if (source == Survey::Source::recording)
+    for (auto n = std::max(handed_, batch->kept); live && n < until; ++n)
+        batch->rows.push_back(scan.row(n));
+    if (source == Survey::Source::recording && until > handed_)
         batch->recording_rows = survey_.recordingRows(handed_, until);
     const auto &nav = scan.nav;
     for (; positions_ < nav.positions().size(); ++positions_)
@@ -118,7 +263,29 @@ void ReadingDesk::feed() {
         batch->nav.add(nav.attitudes()[attitudes_]);
     for (; speeds_ < nav.speeds().size(); ++speeds_)
         batch->nav.add_speed(nav.speeds()[speeds_].time, nav.speeds()[speeds_].m_s);
+    if (again_ && again_->first < until) {
+        // What was handed on before is known otherwise now.
+        const auto first = std::min(again_->first, from);
+        std::vector<RowFacts> facts;
+        for (auto n = first; n < until; ++n)
+            facts.push_back(scan.facts(n));
+        batch->known_from = first;
+        batch->facts = std::move(facts);
+        batch->read_again = again_;
+        again_.reset();
+    }
+    batch->source = survey_.sourceName().toStdString();
+    if (said_changed_ || batch->begins) {
+        batch->said_changed = true;
+        said_changed_ = false;
+        if (book_) {
+            batch->said = book_->all();
+            if (weighs_)
+                batch->weighed = book_->of_water(water());
+        }
+    }
     handed_ = until;
+    settled_ = batch->settled;
     ended_ = batch->ends;
     busy_ = true;
     QMetaObject::invokeMethod(

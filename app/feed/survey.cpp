@@ -48,6 +48,8 @@ void Survey::beginScan() {
     scan_ = std::make_unique<Scan>();
     scan_->nav.course_serves_where_compass_fails = source_ == Source::sounder;
     overview_.clear();
+    strokes_.clear();
+    before_strokes_.clear();
     ++scan_number_;
     feeds_.clear();
     clocks_.clear();

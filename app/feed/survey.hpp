@@ -10,6 +10,7 @@
 #include "recording/nmea_feed.hpp"
 #include "sonar/clock_difference.hpp"
 #include "source_config.hpp"
+#include "trip/bottom_by_hand.hpp"
 #include "trip/open_trip.hpp"
 #include "units/units.hpp"
 
@@ -99,6 +100,12 @@ class Survey : public QObject {
     /// Writes to the trip in its turn; without one nothing is written.
     void keep(std::function<Result<void>(TripFile &)> job);
 
+    /// The guide's word on the bottom, from row `first` on: metres under the transducer. All that follows
+    /// from the bottom follows it; a trip keeps it. The undo takes the last stroke back.
+    void correctBottom(std::size_t first, const std::vector<double> &altitudes);
+    bool canUndoBottom() const { return !strokes_.empty(); }
+    void undoBottom();
+
     // The sounder.
     const std::optional<SounderHello> &hello() const { return hello_; }
     const SoundingSettings &settings() const { return settings_; }
@@ -151,6 +158,7 @@ class Survey : public QObject {
     void marksChanged();
     void selectionChanged();
     void tripBegan();
+    void bottomCorrected(std::size_t first, std::size_t end);
     void faultRaised(const QString &topic, const heron::Fault &fault);
     void faultPassed(const QString &topic);
     void word(const QString &topic, const QString &text);
@@ -177,6 +185,7 @@ class Survey : public QObject {
     void settleWindow();
     void tellNavStates();
     void writeKnowledge(bool all);
+    void keepStrokes();
     void closeTrip();
     void accompanyMarks(const QString &trip);
     bool done(const Result<void> &result);
@@ -213,6 +222,9 @@ class Survey : public QObject {
     std::size_t known_rows_ = 0, known_lines_ = 0, known_track_ = 0;
     std::size_t known_positions_ = 0, known_attitudes_ = 0, known_depths_ = 0, known_speeds_ = 0;
     QElapsedTimer knowledge_clock_;
+
+    std::vector<BottomStroke> strokes_;
+    std::vector<std::vector<BottomPick>> before_strokes_; // what they covered, of those of this sitting
 
     std::size_t head_ = 0;
     double play_speed_ = 8, play_due_s_ = 0;

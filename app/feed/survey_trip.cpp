@@ -113,6 +113,8 @@ void Survey::openTrip(const QString &path) {
     const auto water = QString::fromStdString(trip_->head().water);
     source_name_ = water.isEmpty() ? QFileInfo(path).completeBaseName() : water;
     head_ = scan_->end();
+    strokes_ = strokes_from(trip_->value(bottom_by_hand_key));
+    before_strokes_.assign(strokes_.size(), {});
     accompanyMarks(path);
     emit faultPassed(QStringLiteral("source"));
     emit scanReplaced();
@@ -122,6 +124,54 @@ void Survey::openTrip(const QString &path) {
     emit rowsAdded();
     emit stateChanged();
     emit settingsChanged();
+}
+
+void Survey::correctBottom(std::size_t first, const std::vector<double> &altitudes) {
+    if (altitudes.empty() || !scan_->holds(first))
+        return;
+    BottomStroke stroke{first, altitudes};
+    stroke.altitude_m.resize(std::min(altitudes.size(), scan_->end() - first));
+    std::vector<BottomPick> before;
+    for (std::size_t i = 0; i < stroke.altitude_m.size(); ++i)
+        before.push_back(scan_->bottom(first + i));
+    draw_bottom(*scan_, {stroke});
+    const auto end = first + stroke.altitude_m.size();
+    strokes_.push_back(std::move(stroke));
+    before_strokes_.push_back(std::move(before));
+    keepStrokes();
+    emit bottomCorrected(first, end);
+    emit rowsAdded();
+    emit windowChanged();
+    emit word(
+        QStringLiteral("bottom"),
+        source_ == Source::recording
+            ? tr("Bottom drawn for %1 pings; kept while this recording is open. U takes it back.")
+                  .arg(end - first)
+            : tr("Bottom drawn for %1 pings and kept with the trip. U takes it back.").arg(end - first));
+}
+
+void Survey::undoBottom() {
+    if (strokes_.empty())
+        return;
+    const auto stroke = strokes_.back();
+    const auto before = before_strokes_.back();
+    strokes_.pop_back();
+    before_strokes_.pop_back();
+    // Of a stroke of an earlier sitting the bottom under it is not known here; it is found when the trip is
+    // opened again.
+    if (!before.empty())
+        scan_->restore_bottom(stroke.first_row, before);
+    keepStrokes();
+    emit bottomCorrected(stroke.first_row, stroke.first_row + stroke.altitude_m.size());
+    emit rowsAdded();
+    emit windowChanged();
+    emit word(QStringLiteral("bottom"),
+              before.empty() ? tr("Taken back: the bottom is as found when the trip is opened anew.")
+                             : tr("The bottom is as it was."));
+}
+
+void Survey::keepStrokes() {
+    keep([text = text_of(strokes_)](TripFile &trip) { return trip.set_value(bottom_by_hand_key, text); });
 }
 
 void Survey::playFrom(std::size_t row) {

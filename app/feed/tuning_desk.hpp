@@ -26,6 +26,9 @@ class TuningDesk : public QObject {
     /// What Prepare advises for this water and gear.
     const std::optional<Advice> &advised() const { return advised_; }
     void setAdvised(const Advice &advice);
+    /// The water as Prepare has it.
+    const WaterState &water() const { return water_; }
+    void setWater(const WaterState &water) { water_ = water; }
     /// What the sounder starts with.
     SoundingSettings plain() const;
     SoundingSettings advisedSettings() const;
@@ -92,6 +95,7 @@ class TuningDesk : public QObject {
     Survey &survey_;
     QTimer timer_;
     Gear gear_ = usual_gear();
+    WaterState water_;
     std::optional<Advice> advised_;
     Watcher watcher_;
     std::optional<TuningAdvice> advice_;

@@ -215,6 +215,7 @@ void PrepareView::answered() {
     warnings_.clear();
     if (const auto &a = answer()) {
         desk_.setAdvised(*a);
+        desk_.setWater(asked_.water);
         const auto &y = a->yield;
         // Empty promise: the shallowest water decides.
         auto shallow = asked_.water;

@@ -1,6 +1,8 @@
 #include "read_view.hpp"
 
 #include "fold.hpp"
+#include "parts/pass_compare.hpp"
+#include "read_side.hpp"
 #include "shell/chip_image.hpp"
 #include "shell/counted.hpp"
 #include "shell/glyphs.hpp"
@@ -33,10 +35,12 @@ QString glyphFor(const Contact &c) {
 
 } // namespace
 
-ReadView::ReadView(Survey &survey, ReadingDesk &desk, QWidget *parent)
+ReadView::ReadView(Survey &survey, ReadingDesk &desk, LookDesk &looks, QWidget *parent)
     : QWidget(parent), survey_(survey), desk_(desk) {
     setFocusPolicy(Qt::StrongFocus);
     fold_ = new Fold(survey, this);
+    side_ = new ReadSide(survey, desk, looks, this);
+    passes_ = new PassCompare(survey, this);
     all_ = addKey("readAll", QString(), tr("all"), QKeySequence(), tr("All contacts"));
     fish_ = addKey("readFish", QStringLiteral("family-fish"), QString(), Qt::Key_Z, tr("Fish only"));
     structure_ = addKey("readStructure", QStringLiteral("family-structure"), QString(), Qt::Key_X,
@@ -47,7 +51,9 @@ ReadView::ReadView(Survey &survey, ReadingDesk &desk, QWidget *parent)
     mark_ = addKey("readMark", QStringLiteral("act-mark"), tr("Mark it here"), Qt::Key_M,
                    tr("Mark it where it lies, with what was measured"));
     mark_->setPrimary(true);
-    scan_ = addKey("readScan", QStringLiteral("place-scan"), tr("In Scan"), Qt::Key_G,
+    passes_key_ = addKey("readPasses", QStringLiteral("act-passes"), tr("Passes"), Qt::Key_E,
+                         tr("The same thing in the other passes, and looking down"));
+    scan_ = addKey("readScan", QStringLiteral("place-scan"), QString(), Qt::Key_G,
                    tr("Show it in the picture of the trip"));
     before_ = addKey("readBefore", QString(), QStringLiteral("<"), Qt::Key_Up, tr("The contact before"));
     next_ = addKey("readNext", QString(), QStringLiteral(">"), Qt::Key_Down, tr("The next contact"));
@@ -74,6 +80,17 @@ ReadView::ReadView(Survey &survey, ReadingDesk &desk, QWidget *parent)
         if (const auto *c = inHand())
             emit showInScan(c->row);
     });
+    connect(passes_key_, &KeyButton::clicked, this, [this] {
+        const auto *c = inHand();
+        if (passes_->isVisible())
+            passes_->next();
+        else if (c != nullptr && c->place)
+            passes_->showAny(c->place->place, c->row);
+        else if (c != nullptr)
+            emit survey_.word(QStringLiteral("passes"),
+                              tr("Its place is not known, so other passes cannot be found."));
+    });
+    connect(side_, &ReadSide::runAsked, this, &ReadView::secondLookBegun);
     const auto step = [this](int by) {
         if (shown_.empty())
             return;
@@ -177,34 +194,10 @@ void ReadView::refresh() {
     } else if (!fold_->moved() || before == nullptr) {
         fold_->show(now);
     }
-    for (auto *k : {mark_, scan_, before_, next_})
+    side_->show(now);
+    for (auto *k : {mark_, passes_key_, scan_, before_, next_})
         k->setEnabled(now != nullptr);
-    count();
     update();
-}
-
-// Where the fish were: by side, and the band of depth that holds most of them.
-void ReadView::count() {
-    tally_.clear();
-    int left = 0, right = 0;
-    std::vector<double> depths;
-    for (const auto &c : desk_.contacts())
-        if (c.family == KindFamily::fish) {
-            (c.side == Side::port ? left : right) += 1;
-            depths.push_back(c.depth_m);
-        }
-    const int n = left + right;
-    if (n < 4)
-        return;
-    std::sort(depths.begin(), depths.end());
-    const double low = depths[depths.size() / 5], high = depths[depths.size() - 1 - depths.size() / 5];
-    tally_ = tr("Fish: %1 left, %2 right, most over %3 to %4")
-                 .arg(left)
-                 .arg(right)
-                 .arg(QString::fromStdString(print_length(low, survey_.units(), 0).figure), length(high, 0));
-    // Says that it leans only where chance would hardly do it: two sigma of a fair coin.
-    if (std::abs(left - right) > 2 * std::sqrt(static_cast<double>(n)))
-        tally_ += left > right ? tr(": they keep to the left") : tr(": they keep to the right");
 }
 
 void ReadView::take(int index) {
@@ -218,9 +211,23 @@ void ReadView::take(int index) {
     if (index >= first_ + a_page)
         first_ = ((index - a_page + 2) & ~1);
     fold_->show(c);
-    for (auto *k : {mark_, scan_, before_, next_})
+    side_->show(c);
+    passes_->setVisible(false);
+    for (auto *k : {mark_, passes_key_, scan_, before_, next_})
         k->setEnabled(true);
     update();
+}
+
+void ReadView::takeNear(const GeoPoint &place) {
+    only_.reset();
+    refresh();
+    int best = -1;
+    double least = 6;
+    for (int i = 0; i < static_cast<int>(shown_.size()); ++i)
+        if (const auto *c = shown_[static_cast<std::size_t>(i)]; c->place)
+            if (const double d = leg_between(c->place->place, place).distance_m; d < least)
+                least = d, best = i;
+    take(best);
 }
 
 void ReadView::mark() {
@@ -243,7 +250,7 @@ void ReadView::mark() {
         m.place_covariance = c->place->covariance;
         m.ground_m = c->ground_m.value;
     }
-    if (c->family != KindFamily::unsure && c->kind_sure)
+    if (c->family != KindFamily::unsure && (c->kind_sure || c->said))
         m.kind = std::string(name_of(c->kind));
     for (const auto &r : c->reasons)
         m.note += (m.note.empty() ? "" : "; ") + r;
@@ -278,11 +285,15 @@ void ReadView::resizeEvent(QResizeEvent *) {
     order_key_->setGeometry(16, 110, left_width - 32, 48);
     const int from = left_width + 16, to = width() - right_width - 16, keys = height() - 76;
     fold_->setGeometry(from, 66, to - from, keys - 66 - 138);
-    const int each = (to - from - 3 * 8) / 5;
-    mark_->setGeometry(from, keys, each * 2, 60);
-    scan_->setGeometry(from + each * 2 + 8, keys, each, 60);
-    before_->setGeometry(from + each * 3 + 16, keys, each, 60);
-    next_->setGeometry(from + each * 4 + 24, keys, each, 60);
+    passes_->setGeometry(from, 66, to - from, keys - 66 - 8);
+    side_->setGeometry(width() - right_width - 8, 0, right_width + 8, height());
+    const int each = (to - from - 4 * 8) / 7;
+    int at = from;
+    for (const auto &[key, share] :
+         {std::pair{mark_, 2}, {passes_key_, 2}, {scan_, 1}, {before_, 1}, {next_, 1}}) {
+        key->setGeometry(at, keys, each * share, 60);
+        at += each * share + 8;
+    }
 }
 
 void ReadView::mousePressEvent(QMouseEvent *event) {
@@ -311,6 +322,7 @@ void ReadView::keyPressEvent(QKeyEvent *event) {
         fold_->nudge(1);
         return;
     case Qt::Key_Escape:
+        passes_->setVisible(false);
         fold_->show(inHand());
         update();
         return;
@@ -362,9 +374,8 @@ void ReadView::paintFigures(QPainter &p) {
         text(from, 34, desk_.readUntil() == 0 ? tr("Nothing read yet") : tr("Nothing found so far"), 24, true,
              "ink");
         text(from, 58,
-             tr("Reading follows the picture some seats behind: a thing is read when the boat is well past "
-                "it."),
-             14, false, "ink2");
+             tr("Things are told within two seconds, and read for good when the boat is well past them."), 14,
+             false, "ink2");
         return;
     }
     auto title = said(c->family, c->kind, c->kind_sure);
@@ -436,71 +447,6 @@ void ReadView::paintFigures(QPainter &p) {
     }
 }
 
-void ReadView::paintWhat(QPainter &p) {
-    const auto *c = inHand();
-    auto &theme = Theme::instance();
-    const int x0 = width() - right_width, x1 = width() - 16;
-    p.setPen(QPen(colour("line"), 1));
-    p.drawLine(x0 - 8, 0, x0 - 8, height());
-    if (c == nullptr)
-        return;
-    const auto text = wordsOn(p);
-    text(x0, 30, tr("What it may be"), 17, true, "ink");
-    std::vector<std::pair<double, Kind>> likely;
-    for (std::size_t k = 0; k < kind_count; ++k)
-        likely.emplace_back(c->chances[k], static_cast<Kind>(k));
-    std::sort(likely.rbegin(), likely.rend());
-    int y = 60;
-    for (int i = 0; i < 4 && likely[static_cast<std::size_t>(i)].first > 0.02; ++i) {
-        const auto &[chance, kind] = likely[static_cast<std::size_t>(i)];
-        const auto name = name_of(kind);
-        if (kind != Kind::none)
-            paintGlyph(p,
-                       QStringLiteral("kind-") +
-                           QString::fromUtf8(name.data(), static_cast<qsizetype>(name.size())),
-                       QRectF(x0, y - 17, 28, 28), colour("ink"));
-        text(x0 + 38, y, kind == Kind::none ? tr("nothing: the ground itself") : wordFor(name), 15, i == 0,
-             "ink");
-        p.setFont(theme.font(14, true));
-        const auto number = tr("%1 in 100").arg(std::lround(100 * chance));
-        p.drawText(QPointF(x1 - p.fontMetrics().horizontalAdvance(number), y), number);
-        p.setPen(QPen(colour("ink"), 1));
-        p.setBrush(Qt::NoBrush);
-        p.drawRect(QRectF(x0 + 38.5, y + 6.5, x1 - x0 - 39, 6));
-        p.fillRect(QRectF(x0 + 38, y + 6, (x1 - x0 - 38) * chance, 7), colour("ink"));
-        y += 44;
-    }
-    p.setPen(QPen(colour("hair"), 1));
-    p.drawLine(x0, y - 8, x1, y - 8);
-    y += 18;
-    text(x0, y, tr("Reasons"), 17, true, "ink");
-    y += 12;
-    const auto reason = [&](const std::string &words, bool speaks_for) {
-        text(x0, y + 16, speaks_for ? QStringLiteral("+") : QStringLiteral("−"), 17, true,
-             speaks_for ? "reed" : "accent");
-        auto sentence = QString::fromStdString(words);
-        sentence[0] = sentence[0].toUpper();
-        p.setFont(theme.font(14));
-        p.setPen(colour("ink"));
-        QRectF used;
-        p.drawText(QRectF(x0 + 22, y, x1 - x0 - 22, 80), Qt::TextWordWrap, sentence, &used);
-        y = static_cast<int>(used.bottom()) + 6;
-    };
-    auto told = *c;
-    give_reasons(told, survey_.units());
-    for (const auto &r : told.reasons)
-        reason(r, true);
-    for (const auto &r : told.doubts)
-        reason(r, false);
-    if (!tally_.isEmpty() && y < height() - 96) {
-        p.setPen(QPen(colour("line"), 1));
-        p.drawLine(x0, height() - 96, x1, height() - 96);
-        p.setFont(theme.font(14, true));
-        p.setPen(colour("ink"));
-        p.drawText(QRectF(x0, height() - 90, x1 - x0, 80), Qt::TextWordWrap, tally_);
-    }
-}
-
 void ReadView::paintEvent(QPaintEvent *) {
     auto &theme = Theme::instance();
     QPainter p(this);
@@ -519,7 +465,6 @@ void ReadView::paintEvent(QPaintEvent *) {
     p.setRenderHint(QPainter::Antialiasing);
     paintChips(p);
     paintFigures(p);
-    paintWhat(p);
 }
 
 } // namespace heron::app

@@ -2,7 +2,7 @@
 // why.
 #pragma once
 
-#include "feed/reading_desk.hpp"
+#include "feed/look_desk.hpp"
 #include "feed/survey.hpp"
 
 #include <QWidget>
@@ -12,11 +12,13 @@ namespace heron::app {
 
 class Fold;
 class KeyButton;
+class PassCompare;
+class ReadSide;
 
 class ReadView : public QWidget {
     Q_OBJECT
   public:
-    ReadView(Survey &survey, ReadingDesk &desk, QWidget *parent = nullptr);
+    ReadView(Survey &survey, ReadingDesk &desk, LookDesk &looks, QWidget *parent = nullptr);
     /// The contacts that the filter lets through, by the order chosen.
     const std::vector<const Contact *> &shown() const { return shown_; }
     const Contact *inHand() const;
@@ -24,11 +26,13 @@ class ReadView : public QWidget {
     enum class Order { track, doubt, height, aside };
     Order order() const { return order_; }
     std::optional<KindFamily> only() const { return only_; }
-    /// "left 4, right 9, most over 17–22 ft": where the fish were; empty while there are too few.
-    QString tally() const { return tally_; }
+    ReadSide &side() { return *side_; }
+    PassCompare &passes() { return *passes_; }
+    /// Takes in hand what lies nearest to a place, as after a second look.
+    void takeNear(const GeoPoint &place);
 
   signals:
-    void markWanted(); ///< a mark was made
+    void secondLookBegun();
     void showInScan(std::size_t row);
 
   protected:
@@ -45,18 +49,19 @@ class ReadView : public QWidget {
     void refresh();
     void take(int index);
     void mark();
-    void count();
     QRect chipRect(int slot) const;
     QImage chipOf(const Contact &contact);
     QString length(double m, int decimals = 1) const;
     void paintChips(QPainter &p);
     void paintFigures(QPainter &p);
-    void paintWhat(QPainter &p);
 
     Survey &survey_;
     ReadingDesk &desk_;
     Fold *fold_;
-    KeyButton *all_, *fish_, *structure_, *bottom_, *order_key_, *mark_, *scan_, *before_, *next_;
+    ReadSide *side_;
+    PassCompare *passes_;
+    KeyButton *all_, *fish_, *structure_, *bottom_, *order_key_, *mark_, *passes_key_, *scan_, *before_,
+        *next_;
     std::vector<const Contact *> shown_;
     std::optional<KindFamily> only_;
     Order order_ = Order::track;
@@ -69,7 +74,6 @@ class ReadView : public QWidget {
     std::optional<InHand> in_hand_;
     int first_ = 0; ///< chip at the top left
     std::map<std::pair<std::size_t, int>, QImage> chips_;
-    QString tally_;
 };
 
 } // namespace heron::app

@@ -242,6 +242,53 @@ void PictureView::paintPick(QPainter &p) {
         casedLine(p, at + QPointF(dx * 10, dy * 10), at + QPointF(dx * 20, dy * 20), ink, 1.5);
 }
 
+void PictureView::paintCorners(QPainter &p) {
+    const auto ink = colour("pick");
+    std::vector<QPointF> at;
+    for (const auto &c : corners_)
+        at.push_back(positionOf(c.row, c.side, c.slant_m));
+    for (std::size_t i = 1; i < at.size(); ++i)
+        casedLine(p, at[i - 1], at[i], ink, 1.8);
+    if (at.size() > 2)
+        casedLine(p, at.back(), at.front(), ink, 1);
+    for (const auto &q : at)
+        casedRing(p, q, 6, ink);
+}
+
+// The line as it is taken, both sides; over it what is being drawn.
+void PictureView::paintBottomLine(QPainter &p) {
+    if (!measuring_ || hand_ != Hand::bottom_line)
+        return;
+    const auto &scan = survey_.scan();
+    for (const auto side : {Side::port, Side::starboard}) {
+        if (!shows(side))
+            continue;
+        QPolygonF found, by_hand, drawn;
+        std::optional<std::size_t> before;
+        for (int y = 0; y < height(); y += 2) {
+            const auto row = rowAtY(y);
+            if (!row || row == before)
+                continue;
+            before = row;
+            const auto &b = scan.bottom(*row);
+            if (b.found)
+                (b.source == BottomSource::hand ? by_hand : found)
+                    << QPointF(positionOf(*row, side, b.altitude_m).x(), y);
+            if (const auto d = drawn_.find(*row); d != drawn_.end())
+                drawn << QPointF(positionOf(*row, side, d->second).x(), y);
+        }
+        const auto line = [&](const QPolygonF &points, const QColor &ink, double width) {
+            // Parts with a gap between them are not joined.
+            for (qsizetype i = 1; i < points.size(); ++i)
+                if (points[i].y() - points[i - 1].y() < 12)
+                    casedLine(p, points[i - 1], points[i], ink, width);
+        };
+        line(found, colour("paper"), 1.2);
+        line(by_hand, colour("pick"), 2.2);
+        line(drawn, colour("pick"), 2.2);
+    }
+}
+
 void PictureView::paintHandles(QPainter &p) {
     if (!handles_ || !rowVisible(handles_->row))
         return;

@@ -29,6 +29,9 @@ void PictureView::clearPick() {
 void PictureView::setMeasuring(bool measuring) {
     measuring_ = measuring;
     handles_.reset();
+    corners_.clear();
+    drawn_.clear();
+    hand_ = Hand::shadow;
     if (measuring) {
         // From what is already pointed at; the end waits a little behind to be drawn out.
         if (const auto at = pointed())
@@ -39,6 +42,45 @@ void PictureView::setMeasuring(bool measuring) {
     emit handlesChanged();
     emit pointedChanged();
     update();
+}
+
+void PictureView::setHand(Hand hand) {
+    hand_ = hand;
+    handles_.reset();
+    corners_.clear();
+    drawn_.clear();
+    // The bottom is drawn on the picture as it is heard.
+    if (hand == Hand::bottom_line && across_ != Across::slant)
+        setAcross(Across::slant);
+    emit handlesChanged();
+    update();
+}
+
+void PictureView::takeBackCorner() {
+    if (!corners_.empty())
+        corners_.pop_back();
+    emit handlesChanged();
+    update();
+}
+
+// Rows between two places of the pointer are drawn straight.
+void PictureView::drawBottom(QPointF at) {
+    const auto point = pointAt(at);
+    if (!point)
+        return;
+    if (!drawn_last_)
+        drawn_last_ = {point->row, point->slant_m};
+    const auto [row0, slant0] = *drawn_last_;
+    const auto row1 = point->row;
+    const double slant1 = std::max(0.1, point->slant_m);
+    const auto low = std::min(row0, row1), high = std::max(row0, row1);
+    for (auto row = low; row <= high; ++row) {
+        const double share = row0 == row1 ? 1
+                                          : (static_cast<double>(row) - static_cast<double>(row0)) /
+                                                (static_cast<double>(row1) - static_cast<double>(row0));
+        drawn_[row] = slant0 + share * (slant1 - slant0);
+    }
+    drawn_last_ = {row1, slant1};
 }
 
 void PictureView::setFloating(bool floating) {
@@ -122,7 +164,15 @@ void PictureView::mousePressEvent(QMouseEvent *event) {
     const auto point = pointAt(at);
     if (!point)
         return;
-    if (measuring_) {
+    if (measuring_ && hand_ == Hand::outline) {
+        corners_.push_back(*point);
+        emit handlesChanged();
+    } else if (measuring_ && hand_ == Hand::bottom_line) {
+        drawn_.clear();
+        drawn_last_.reset();
+        drawing_ = true;
+        drawBottom(at);
+    } else if (measuring_) {
         handles_ = MeasureHandles{point->row,     point->side, point->slant_m,
                                   point->slant_m, 0,           handles_ && handles_->floating};
         grip_ = Grip::fresh;
@@ -157,11 +207,27 @@ void PictureView::mouseMoveEvent(QMouseEvent *event) {
     hover_ = event->position();
     if (grip_ != Grip::none)
         dragTo(event->position());
+    if (drawing_)
+        drawBottom(event->position());
     emit pointedChanged();
     update();
 }
 
 void PictureView::mouseReleaseEvent(QMouseEvent *event) {
+    if (drawing_) {
+        drawing_ = false;
+        // A press alone is no line.
+        if (drawn_.size() > 2) {
+            std::vector<double> altitudes;
+            for (const auto &[row, altitude] : drawn_)
+                altitudes.push_back(altitude);
+            survey_.correctBottom(drawn_.begin()->first, altitudes);
+        }
+        drawn_.clear();
+        emit handlesChanged();
+        update();
+        return;
+    }
     if (event->button() != Qt::LeftButton || grip_ == Grip::none)
         return;
     dragTo(event->position());

@@ -333,6 +333,8 @@ void PictureView::paintEvent(QPaintEvent *) {
     paintMarks(p);
     paintPick(p);
     paintHandles(p);
+    paintCorners(p);
+    paintBottomLine(p);
     if (loupe_)
         paintLoupe(p);
     emit painted();

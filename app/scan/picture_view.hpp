@@ -8,6 +8,7 @@
 
 #include <QImage>
 #include <QWidget>
+#include <map>
 #include <optional>
 
 namespace heron::app {
@@ -60,6 +61,13 @@ class PictureView : public QWidget {
 
     bool measuring() const { return measuring_; }
     void setMeasuring(bool measuring);
+    /// What is measured: a height from its shadow, a distance or an area by its corners; or the bottom line
+    /// is drawn where the program has it wrong.
+    enum class Hand { shadow, outline, bottom_line };
+    Hand hand() const { return hand_; }
+    void setHand(Hand hand);
+    const std::vector<Cursor> &corners() const { return corners_; }
+    void takeBackCorner();
     const std::optional<MeasureHandles> &handles() const { return handles_; }
     void setFloating(bool floating);
     void setWide(bool wide); ///< a third handle, on the near edge of the echo
@@ -114,6 +122,9 @@ class PictureView : public QWidget {
     void paintMarks(QPainter &p);
     void paintPick(QPainter &p);
     void paintHandles(QPainter &p);
+    void paintCorners(QPainter &p);
+    void paintBottomLine(QPainter &p);
+    void drawBottom(QPointF position);
     void paintLoupe(QPainter &p);
     void dragTo(QPointF position);
 
@@ -134,6 +145,11 @@ class PictureView : public QWidget {
     std::optional<QPointF> hover_;
     std::optional<Cursor> pick_;
     bool measuring_ = false;
+    Hand hand_ = Hand::shadow;
+    std::vector<Cursor> corners_;
+    std::map<std::size_t, double> drawn_; // row → altitude, while the line is drawn
+    std::optional<std::pair<std::size_t, double>> drawn_last_;
+    bool drawing_ = false;
     std::optional<MeasureHandles> handles_;
     Grip grip_ = Grip::none, last_grip_ = Grip::end;
     double grip_offset_ = 0;

@@ -1,6 +1,7 @@
 #include "readout.hpp"
 
 #include "picture_view.hpp"
+#include "reading/outline.hpp"
 #include "shell/key_button.hpp"
 #include "shell/theme.hpp"
 
@@ -24,6 +25,22 @@ Readout::Readout(Survey &survey, PictureView &picture, QWidget *parent)
         this);
     wide_->setCheckable(true);
     wide_->setObjectName(QStringLiteral("wide"));
+    outline_ = new KeyButton(QString(), tr("Outline"), Qt::Key_M,
+                             tr("Press corner after corner: two give a distance, more an area"), this);
+    outline_->setCheckable(true);
+    outline_->setObjectName(QStringLiteral("outline"));
+    bottom_line_ =
+        new KeyButton(QString(), tr("Bottom line"), Qt::Key_Period,
+                      tr("Draw the first return where the program has it wrong: draw along the edge "
+                         "of the dark strip, on either side"),
+                      this);
+    bottom_line_->setCheckable(true);
+    bottom_line_->setObjectName(QStringLiteral("bottomLine"));
+    using Hand = PictureView::Hand;
+    connect(outline_, &KeyButton::clicked, this,
+            [this](bool on) { picture_.setHand(on ? Hand::outline : Hand::shadow); });
+    connect(bottom_line_, &KeyButton::clicked, this,
+            [this](bool on) { picture_.setHand(on ? Hand::bottom_line : Hand::shadow); });
     connect(floats_, &KeyButton::toggled, &picture_, &PictureView::setFloating);
     connect(wide_, &KeyButton::toggled, &picture_, &PictureView::setWide);
     connect(&picture_, &PictureView::handlesChanged, this, &Readout::refresh);
@@ -36,6 +53,8 @@ Readout::Readout(Survey &survey, PictureView &picture, QWidget *parent)
 
 void Readout::resizeEvent(QResizeEvent *) {
     const int y = height() - 54, w = (width() - 32 - 12) / 2;
+    outline_->setGeometry(16, y - 54, w, 48);
+    bottom_line_->setGeometry(16 + w + 12, y - 54, w, 48);
     floats_->setGeometry(16, y, w, 48);
     wide_->setGeometry(16 + w + 12, y, w, 48);
 }
@@ -54,10 +73,20 @@ void Readout::refresh() {
     lines_.clear();
     why_.clear();
     measurement_.reset();
-    if (picture_.measuring())
-        readMeasure();
-    else
+    using Hand = PictureView::Hand;
+    const auto hand = picture_.hand();
+    if (!picture_.measuring())
         readCursor();
+    else if (hand == Hand::outline)
+        readOutline();
+    else if (hand == Hand::bottom_line)
+        readBottomLine();
+    else
+        readMeasure();
+    outline_->setVisible(picture_.measuring());
+    bottom_line_->setVisible(picture_.measuring());
+    outline_->setChecked(hand == Hand::outline);
+    bottom_line_->setChecked(hand == Hand::bottom_line);
     const auto &handles = picture_.handles();
     floats_->setVisible(picture_.measuring() && handles.has_value());
     wide_->setVisible(picture_.measuring() && handles.has_value());
@@ -102,6 +131,53 @@ void Readout::readCursor() {
         lines_.push_back({QString::fromStdString(text), {}, {}, !r.placed.at});
     if (survey_.scan().bottom(at->row).source == BottomSource::sounder)
         lines_.push_back({tr("depth from the sounder: on this slope the first return comes early"), {}, {}});
+}
+
+void Readout::readOutline() {
+    title_ = tr("Outline");
+    Outline o;
+    const auto state = measure_outline(survey_.scan(), picture_.corners(), picture_.steadyLimits(), o);
+    if (state != OutlineState::measured) {
+        auto text = QString::fromStdString(say(state));
+        text[0] = text[0].toUpper();
+        lines_.push_back({text, {}, {}, state != OutlineState::too_few});
+        lines_.push_back({tr("U takes the last corner back."), {}, {}});
+        return;
+    }
+    const auto corners = picture_.corners().size();
+    lines_.push_back({corners == 2 ? tr("Distance") : tr("Round it"), lengthWithUnit(o.length_m.value),
+                      tr("± %1").arg(doubt(o.length_m.sd))});
+    if (corners > 2) {
+        const bool feet = survey_.units() == UnitSystem::feet;
+        const double unit = feet ? metres_per_foot * metres_per_foot : 1;
+        lines_.push_back(
+            {tr("Area"),
+             tr("%1 %2").arg(std::lround(o.area_m2.value / unit)).arg(feet ? tr("ft²") : tr("m²")),
+             tr("± %1").arg(std::lround(o.area_m2.sd / unit))});
+        lines_.push_back(
+            {tr("Along, across"), tr("%1 × %2").arg(length(o.along_m), lengthWithUnit(o.across_m)), {}});
+    }
+    lines_.push_back(
+        {tr("Over ground, on the run along the track: the wander of the positions is not in it."), {}, {}});
+}
+
+void Readout::readBottomLine() {
+    title_ = tr("Bottom line");
+    lines_.push_back(
+        {tr("Draw along the edge of the dark strip where the thin line leaves it. Depths, heights, "
+            "places and contacts there follow."),
+         {},
+         {}});
+    if (const auto at = picture_.pointed(); at && survey_.scan().holds(at->row)) {
+        const auto &b = survey_.scan().bottom(at->row);
+        lines_.push_back({tr("Taken there"), b.found ? lengthWithUnit(b.altitude_m) : QStringLiteral("–"),
+                          b.source == BottomSource::hand      ? tr("by hand")
+                          : b.source == BottomSource::sounder ? tr("by the sounder")
+                                                              : QString()});
+        lines_.push_back({tr("Pointer"), lengthWithUnit(at->slant_m), {}});
+    }
+    if (survey_.canUndoBottom())
+        lines_.push_back({tr("U takes the last line back."), {}, {}});
 }
 
 void Readout::readMeasure() {
@@ -180,7 +256,7 @@ void Readout::paintEvent(QPaintEvent *) {
     double y = 22;
     text(16, y, title_, 17, true, "ink");
     y += 6;
-    const int end = height() - (floats_->isVisibleTo(this) ? 60 : 4);
+    const int end = height() - (outline_->isVisibleTo(this) ? 114 : 4);
     for (const auto &line : lines_) {
         if (y + 22 > end)
             break;

@@ -36,13 +36,15 @@ class Readout : public QWidget {
   private:
     void readCursor();
     void readMeasure();
+    void readOutline();
+    void readBottomLine();
     QString length(double metres, int decimals = 1) const;
     QString doubt(double sd_metres, int decimals = 1) const;
     QString lengthWithUnit(double metres, int decimals = 1) const;
 
     Survey &survey_;
     PictureView &picture_;
-    KeyButton *floats_, *wide_;
+    KeyButton *floats_, *wide_, *outline_, *bottom_line_;
     QString title_, why_;
     std::vector<Line> lines_;
     std::optional<Measurement> measurement_;

@@ -1,10 +1,12 @@
 #include "scan_view.hpp"
 
+#include "cue_bar.hpp"
 #include "down_strip.hpp"
 #include "gutter.hpp"
-#include "pass_compare.hpp"
+#include "parts/pass_compare.hpp"
 #include "picture_view.hpp"
 #include "range_ruler.hpp"
+#include "reading/outline.hpp"
 #include "scan_panel.hpp"
 #include "shell/counted.hpp"
 #include "shell/key_button.hpp"
@@ -22,7 +24,7 @@ constexpr int header = 66, key_row = 92, gap = 6;
 
 } // namespace
 
-ScanView::ScanView(Survey &survey, TuningDesk &desk, QWidget *parent)
+ScanView::ScanView(Survey &survey, TuningDesk &desk, LookDesk &looks, QWidget *parent)
     : QWidget(parent), survey_(survey), desk_(desk) {
     setFocusPolicy(Qt::StrongFocus);
     picture_ = new PictureView(survey, this);
@@ -33,6 +35,9 @@ ScanView::ScanView(Survey &survey, TuningDesk &desk, QWidget *parent)
     down_->setVisible(false);
     panel_ = new ScanPanel(survey, desk, *picture_, this);
     passes_ = new PassCompare(survey, this);
+    cue_ = new CueBar(survey, looks, this);
+    connect(cue_, &CueBar::shownChanged, this, &ScanView::layOut);
+    connect(cue_, &CueBar::readAsked, this, &ScanView::readAsked);
     picture_->setObjectName(QStringLiteral("picture"));
     const auto marks = tr("Mark what is measured or pointed at as %1; name it later");
     const std::pair<Family, KeyButton *> families[] = {
@@ -86,7 +91,15 @@ ScanView::ScanView(Survey &survey, TuningDesk &desk, QWidget *parent)
         layOut();
     });
     connect(pass_, &KeyButton::clicked, this, &ScanView::comparePasses);
-    connect(undo_, &KeyButton::clicked, &survey_, &Survey::undoMark);
+    connect(undo_, &KeyButton::clicked, this, [this] {
+        // What the hand did last, in the mode that it is in.
+        if (picture_->measuring() && picture_->hand() == PictureView::Hand::outline)
+            picture_->takeBackCorner();
+        else if (picture_->measuring() && picture_->hand() == PictureView::Hand::bottom_line)
+            survey_.undoBottom();
+        else
+            survey_.undoMark();
+    });
     connect(picture_, &PictureView::frozenChanged, this, &ScanView::refreshKeys);
     connect(picture_, &PictureView::handlesChanged, this, &ScanView::refreshKeys);
     connect(picture_, &PictureView::shapeChanged, this, &ScanView::refreshKeys);
@@ -128,7 +141,10 @@ void ScanView::refreshKeys() {
                      : picture_->sides() == ShownSides::left ? QStringLiteral("act-side_left")
                                                              : QStringLiteral("act-side_right"));
     look_down_->setChecked(down_->isVisibleTo(this));
-    undo_->setEnabled(survey_.canUndoMark());
+    const auto hand = picture_->measuring() ? picture_->hand() : PictureView::Hand::shadow;
+    undo_->setEnabled(hand == PictureView::Hand::outline       ? !picture_->corners().empty()
+                      : hand == PictureView::Hand::bottom_line ? survey_.canUndoBottom()
+                                                               : survey_.canUndoMark());
     update(0, 0, width(), header);
 }
 
@@ -145,6 +161,9 @@ void ScanView::layOut() {
               end = width() - 8 - trip_->width() - 12 - (down ? DownStrip::wide + 8 : 0), w = (end - x) & ~1;
     picture_->setGeometry(x, header, w, bottom - header);
     passes_->setGeometry(x, header, w, bottom - header);
+    // Over the oldest rows, so that what comes in stays in sight.
+    cue_->setGeometry(x, bottom - CueBar::high, w, CueBar::high);
+    cue_->raise();
     ruler_->setGeometry(x, header - ruler_->height(), w, ruler_->height());
     down_->setGeometry(x + w + 8, header, DownStrip::wide, bottom - header);
     trip_->setGeometry(width() - 8 - trip_->width(), header, trip_->width(), bottom - header);
@@ -173,6 +192,16 @@ void ScanView::mark(Family family) {
     if (measured) {
         m = mark_measured(scan, *handles, *measured, family, source);
         row = handles->row;
+    } else if (Outline o; picture_->measuring() &&
+                          measure_outline(scan, picture_->corners(), picture_->steadyLimits(), o) ==
+                              OutlineState::measured) {
+        // In the middle of what was outlined, its size told in the note.
+        m = mark_at(scan, read_cursor(scan, o.middle, survey_.newest()), family, source);
+        m.note = tr("outlined: %1 by %2 over ground")
+                     .arg(QString::fromStdString(print_length(o.along_m, survey_.units()).text()),
+                          QString::fromStdString(print_length(o.across_m, survey_.units()).text()))
+                     .toStdString();
+        row = o.middle.row;
     } else if (const auto at = picture_->pointed()) {
         m = mark_at(scan, read_cursor(scan, *at, survey_.newest()), family, source);
         row = at->row;
@@ -225,6 +254,8 @@ void ScanView::keyPressEvent(QKeyEvent *event) {
     case Qt::Key_Escape:
         if (passes_->isVisible())
             passes_->setVisible(false);
+        else if (cue_->isVisible())
+            cue_->dismiss();
         else if (picture_->measuring())
             picture_->setMeasuring(false);
         else if (picture_->picked())

@@ -1,12 +1,13 @@
 // The place Scan: panel, gutter, picture under its ruler, the look down, the trip, and the row of keys.
 #pragma once
 
-#include "feed/tuning_desk.hpp"
+#include "feed/look_desk.hpp"
 
 #include <QWidget>
 
 namespace heron::app {
 
+class CueBar;
 class DownStrip;
 class Gutter;
 class KeyButton;
@@ -19,14 +20,18 @@ class TripStrip;
 class ScanView : public QWidget {
     Q_OBJECT
   public:
-    ScanView(Survey &survey, TuningDesk &desk, QWidget *parent = nullptr);
+    ScanView(Survey &survey, TuningDesk &desk, LookDesk &looks, QWidget *parent = nullptr);
     PictureView &picture() { return *picture_; }
     ScanPanel &panel() { return *panel_; }
     RangeRuler &ruler() { return *ruler_; }
     PassCompare &passes() { return *passes_; }
     DownStrip &down() { return *down_; }
+    CueBar &cue() { return *cue_; }
     /// Marks what is measured, else what is pointed at, else the boat itself.
     void mark(Family family);
+
+  signals:
+    void readAsked(const heron::GeoPoint &place, std::size_t row);
 
   protected:
     void paintEvent(QPaintEvent *event) override;
@@ -49,6 +54,7 @@ class ScanView : public QWidget {
     TripStrip *trip_;
     DownStrip *down_;
     PassCompare *passes_;
+    CueBar *cue_;
     ScanPanel *panel_;
     std::vector<KeyButton *> keys_;
     KeyButton *freeze_, *measure_, *loupe_, *sides_, *strip_, *look_down_, *pass_, *undo_;

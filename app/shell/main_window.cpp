@@ -5,6 +5,7 @@
 #include "empty_view.hpp"
 #include "marks/marks_view.hpp"
 #include "notice_bar.hpp"
+#include "parts/pass_compare.hpp"
 #include "prepare/prepare_view.hpp"
 #include "read/read_view.hpp"
 #include "scan/picture_view.hpp"
@@ -28,15 +29,16 @@ MainWindow::MainWindow(Survey &survey, TuningDesk &desk, QWidget *parent)
     notice_ = new NoticeBar(this);
     stack_ = new QStackedWidget(this);
     reading_ = new ReadingDesk(survey, this);
+    looks_ = new LookDesk(survey, desk, *reading_, this);
     for (int i = 0; i < place_count; ++i) {
         const auto place = static_cast<Place>(i);
         QWidget *view = nullptr;
         if (place == Place::scan)
-            view = scan_ = new ScanView(survey, desk, this);
+            view = scan_ = new ScanView(survey, desk, *looks_, this);
         else if (place == Place::prepare)
             view = prepare_ = new PrepareView(survey, desk, this);
         else if (place == Place::read)
-            view = read_ = new ReadView(survey, *reading_, this);
+            view = read_ = new ReadView(survey, *reading_, *looks_, this);
         else if (place == Place::marks)
             view = marks_ = new MarksView(survey, this);
         else
@@ -55,6 +57,17 @@ MainWindow::MainWindow(Survey &survey, TuningDesk &desk, QWidget *parent)
     connect(read_, &ReadView::showInScan, this, [this](std::size_t row) {
         go(Place::scan);
         scan_->picture().goTo(row + 60);
+    });
+    connect(read_, &ReadView::secondLookBegun, this, [this] { go(Place::scan); });
+    // Both passes side by side as soon as the second is in the picture.
+    connect(looks_, &LookDesk::runDone, this, [this] {
+        emit survey_.word(QStringLiteral("look"),
+                          tr("The second look is in: Read shows what both passes say together."));
+    });
+    connect(scan_, &ScanView::readAsked, this, [this](const GeoPoint &place, std::size_t row) {
+        go(Place::read);
+        read_->takeNear(place);
+        read_->passes().showAny(place, row);
     });
     connect(notice_, &NoticeBar::shapeChanged, this, &MainWindow::layOut);
 

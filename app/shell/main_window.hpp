@@ -14,6 +14,7 @@ class MarksView;
 class NoticeBar;
 class PrepareView;
 class ReadView;
+class LookDesk;
 class ReadingDesk;
 class ScanView;
 class TripsView;
@@ -29,6 +30,7 @@ class MainWindow : public QWidget {
     ScanView &scanView() { return *scan_; }
     ReadView &readView() { return *read_; }
     ReadingDesk &readingDesk() { return *reading_; }
+    LookDesk &lookDesk() { return *looks_; }
     MarksView &marksView() { return *marks_; }
     NoticeBar &notice() { return *notice_; }
     Spine &spine() { return *spine_; }
@@ -61,6 +63,7 @@ class MainWindow : public QWidget {
     TripsView *trips_;
     ScanView *scan_;
     ReadingDesk *reading_;
+    LookDesk *looks_;
     ReadView *read_;
     MarksView *marks_;
 };

@@ -5,6 +5,7 @@
 #include "marks/mark_wall.hpp"
 #include "marks/marks_view.hpp"
 #include "prepare/prepare_view.hpp"
+#include "read/read_side.hpp"
 #include "read/read_view.hpp"
 #include "scan/picture_view.hpp"
 #include "scan/scan_view.hpp"
@@ -255,6 +256,35 @@ void Tour::plan() {
          }});
     when([this] { return window_.readView().inHand() != nullptr; },
          [this] { shoot(QStringLiteral("read")); });
+    when(at_once, [this] { press("pageWhy"); });
+    when(at_once, [this] { shoot(QStringLiteral("read-why")); });
+    when(at_once, [this] { press("pageFish"); });
+    when(at_once, [this] { shoot(QStringLiteral("read-fish")); });
+    when(at_once, [this] { press("pagePick"); });
+    when(at_once, [this] { shoot(QStringLiteral("read-pick")); });
+    when(at_once, [this] { press("pageWhat"); });
+    // The first for which a second look pays.
+    for (int i = 0; i < 14; ++i)
+        when(at_once, [this] {
+            auto &view = window_.readView();
+            if (!view.side().plan())
+                click(window_.findChild<QWidget *>(view.inHand() == view.shown().back()
+                                                       ? QStringLiteral("readBefore")
+                                                       : QStringLiteral("readNext")));
+        });
+    when(at_once, [this] { shoot(QStringLiteral("read-doubt")); });
+    when(at_once, [this] {
+        if (window_.readView().side().plan())
+            press("runSecondLook");
+        else
+            fail(QStringLiteral("finding a doubt"));
+    });
+    when([this] { return window_.spine().current() == Place::scan; },
+         [this] { shoot(QStringLiteral("second-look")); });
+    when(at_once, [this] { press("cueEnd"); });
+    when(at_once, [this] { window_.go(Place::read); });
+    when(at_once, [this] { press("readPasses"); });
+    when(at_once, [this] { shoot(QStringLiteral("read-passes")); });
     when(at_once, [this] { window_.go(Place::prepare); });
     when([this] { return window_.prepareView().answer().has_value(); },
          [this] { shoot(QStringLiteral("prepare")); });

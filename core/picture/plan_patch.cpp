@@ -99,7 +99,8 @@ Chip plan_patch(const Scan &scan, const Look &look, const GeoPoint &place, doubl
         for (int x = 0; x < pixels; ++x) {
             const double e = (x + 0.5 - pixels / 2.0) * mpp, no = (pixels / 2.0 - y - 0.5) * mpp;
             // The row that has this point abeam: from the last one, a few steps of as many rows as it is off.
-            double right = 0;
+            double right = 0, least = 1e9, best_right = 0;
+            auto best = guess;
             bool good = false;
             for (int step = 0; step < 6; ++step) {
                 const auto &s = stands[static_cast<std::size_t>(guess)];
@@ -107,6 +108,11 @@ Chip plan_patch(const Scan &scan, const Look &look, const GeoPoint &place, doubl
                     break;
                 const double ahead = (e - s.x) * s.hx + (no - s.y) * s.hy;
                 right = (e - s.x) * s.hy - (no - s.y) * s.hx;
+                if (std::fabs(ahead) < least) {
+                    least = std::fabs(ahead);
+                    best = guess;
+                    best_right = right;
+                }
                 const auto i = static_cast<std::size_t>(guess);
                 const auto j = i + 1 < n ? i + 1 : i - 1;
                 const double spacing =
@@ -121,6 +127,13 @@ Chip plan_patch(const Scan &scan, const Look &look, const GeoPoint &place, doubl
                 if (to == guess)
                     break;
                 guess = to;
+            }
+            // Headings jump about from row to row: then no row has it quite abeam, and the nearest serves.
+            constexpr double near_enough_m = 0.4;
+            if (!good && least < near_enough_m) {
+                good = true;
+                guess = best;
+                right = best_right;
             }
             if (!good || (right >= 0) != (look.side == Side::starboard))
                 continue;

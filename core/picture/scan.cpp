@@ -116,6 +116,11 @@ void Scan::push_known(std::span<const RowFacts> facts) {
     tracker_ = BottomTracker();
 }
 
+void Scan::amend(std::size_t first_row, std::span<const RowFacts> facts) {
+    for (std::size_t i = 0; i < facts.size() && first_row + i < facts_.size(); ++i)
+        facts_[first_row + i] = facts[i];
+}
+
 void Scan::push_gap() {
     RowFacts f;
     if (!facts_.empty()) {
@@ -157,6 +162,11 @@ void Scan::correct_bottom(std::size_t first_row, std::span<const BottomPick> pic
         facts_[first_row + i].bottom = picks[i];
         facts_[first_row + i].bottom.source = BottomSource::hand;
     }
+}
+
+void Scan::restore_bottom(std::size_t first_row, std::span<const BottomPick> picks) {
+    for (std::size_t i = 0; i < picks.size() && first_row + i < facts_.size(); ++i)
+        facts_[first_row + i].bottom = picks[i];
 }
 
 std::size_t Scan::row_at(UnixNs time) const {

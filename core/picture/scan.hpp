@@ -28,6 +28,8 @@ class Scan {
     /// Adds rows that never came through here: what is known of them is told, samples are fetched when asked
     /// for.
     void push_known(std::span<const RowFacts> facts);
+    /// Puts in what became known since of rows from `first` on; rows that are not there yet are passed over.
+    void amend(std::size_t first, std::span<const RowFacts> facts);
     /// Adds a row of which nothing is known but that it was kept.
     void push_gap();
 
@@ -50,6 +52,9 @@ class Scan {
 
     /// The guide's word on where the bottom is under the boat. Stays until the tracker is asked again.
     void correct_bottom(std::size_t first, std::span<const BottomPick> picks);
+
+    /// Takes such a word back: the picks as they were.
+    void restore_bottom(std::size_t first, std::span<const BottomPick> picks);
 
     const std::vector<SoundingSettings> &all_settings() const { return settings_; }
     void set_all_settings(std::vector<SoundingSettings> settings) { settings_ = std::move(settings); }

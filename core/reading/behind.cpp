@@ -107,6 +107,52 @@ Behind look_behind(const Swath &s, const Echo &e) {
     }
     if (heard < 4)
         return b;
+    // What a floating thing throws: a short dark somewhere behind. Any ground has dark spots; those behind
+    // its neighbours along the track tell how dark and how often.
+    if (const auto box = static_cast<std::size_t>(std::max<std::ptrdiff_t>(2, in_columns(0.3)));
+        e.zone == Zone::ground && heard > 2 * box) {
+        const auto darkest = [&](const std::vector<double> &q, std::vector<double> *all) {
+            double sum = 0, least = 0;
+            for (std::size_t d = box; d < heard; ++d) {
+                sum += q[d];
+                if (d >= 2 * box) {
+                    sum -= q[d - box];
+                    least = std::min(least, sum / static_cast<double>(box));
+                    if (all != nullptr)
+                        all->push_back(sum / static_cast<double>(box));
+                }
+            }
+            return least;
+        };
+        std::vector<double> around;
+        double beside = 0;
+        const auto shift = last - first + 1 + in_lines(0.6);
+        for (const auto by : {-2 * shift, -shift, shift, 2 * shift}) {
+            std::vector<std::size_t> there;
+            std::vector<int> there_edges;
+            for (std::size_t i = 0; i < lines.size(); ++i) {
+                const auto l = static_cast<std::ptrdiff_t>(lines[i]) + by;
+                if (l >= 0 && l < std::ssize(s.rows)) {
+                    there.push_back(static_cast<std::size_t>(l));
+                    there_edges.push_back(edges[i]);
+                }
+            }
+            if (there.size() * 2 > lines.size())
+                beside = std::min(beside, darkest(profile(s, there, there_edges, reach), &around));
+        }
+        if (around.size() > 10) {
+            double sum = 0, squares = 0;
+            for (const double v : around) {
+                sum += v;
+                squares += v * v;
+            }
+            const double n = static_cast<double>(around.size());
+            const double sd = std::sqrt(std::max(0.04, squares / n - sum * sum / n / n));
+            const double here = darkest(p, nullptr);
+            b.apart_z = (sum / n - here) / sd;
+            b.apart_db = beside - here;
+        }
+    }
     const auto close =
         std::min<std::size_t>(heard, static_cast<std::size_t>(std::max<std::ptrdiff_t>(3, in_columns(0.5))));
     for (std::size_t d = 1; d < close; ++d)

@@ -21,6 +21,9 @@ struct Behind {
     double touch_db = 0;   ///< how dark the first half metre behind its far edge is, positive
     double before_db = 0;  ///< level in the half metre before the echo
     double halo_db = 0;    ///< level around it, beside the echo
+    /// The darkest 0.3 m farther than that behind it: how dark against the spread of such boxes behind the
+    /// ground on both sides of it, and how much darker than the darkest of those, dB.
+    double apart_z = 0, apart_db = 0;
 };
 
 /// Rays of the echo are brought to its far edge and averaged (the outer 18 % of them left out); the run of

@@ -26,7 +26,9 @@ struct Contact {
     double shadow_start_m = 0; ///< slant ranges; 0 where no shadow was found
     double shadow_end_m = 0;
     bool shadow_cut = false;
-    double run_m = 0; ///< run over ground at the strongest row
+    double run_m = 0;                  ///< run over ground at the strongest row
+    std::uint16_t leg = 0;             ///< of the track; a leg ends where the boat has turned by 60°
+    std::optional<double> heading_deg; ///< of the boat
 
     // What it is.
     KindChances chances{};
@@ -52,6 +54,17 @@ struct Contact {
     std::vector<std::string> reasons; ///< what speaks for it
     std::vector<std::string> doubts;  ///< what speaks against it
     int looks = 1;                    ///< how many looks were joined
+    bool provisional = false;         ///< read before all that lies about it was heard
+    std::optional<Kind> said;         ///< by the guide; then it is what was said
+    /// The other passes that were joined into it, the likeliest first.
+    struct Pass {
+        std::size_t row = 0;
+        Side side = Side::starboard;
+        double slant_m = 0, ground_m = 0;
+        KindChances chances{};
+        std::optional<double> height_m;
+    };
+    std::vector<Pass> passes;
 
     double real() const { return 1 - chances[static_cast<std::size_t>(Kind::none)]; }
     double position_sd_m() const;

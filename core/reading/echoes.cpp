@@ -18,11 +18,32 @@ struct Standing {
     cv::Mat mean, z, sigma;
 };
 
-Standing standing(const cv::Mat &off, const Swath &s, Box box) {
+// `sign`: +1 for what is bright, −1 for what is dark. Speckle in decibels falls far lower than it rises, and
+// so do its means: deviations to the side asked for alone tell how far chance goes there.
+// `energy`: boxes hold the mean of energy, else of decibels. A grain fills a box in part only: its energy
+// does not mind, its mean of decibels drowns. For wide and for dark things decibels are the steadier.
+Standing standing(const cv::Mat &off, const Swath &s, Box box, float sign, double least_sigma, bool energy) {
     const auto whole = [](double v) { return std::max(1, static_cast<int>(std::lround(v))); };
     const int h = whole(box.along_m / s.spacing_m), w = whole(box.across_m / s.cell_m);
     Standing r;
-    cv::blur(off, r.mean, {w, h}, {-1, -1}, cv::BORDER_REPLICATE);
+    if (energy) {
+        cv::Mat linear;
+        cv::exp(off * 0.2302585, linear);
+        cv::blur(linear, linear, {w, h}, {-1, -1}, cv::BORDER_REPLICATE);
+        cv::max(linear, 1e-4, linear);
+        cv::log(linear, r.mean);
+        r.mean *= 4.342945;
+        // Off what is usual of such means.
+        std::vector<float> some;
+        for (int y = 0; y < r.mean.rows; y += 3)
+            for (int x = 0; x < r.mean.cols; x += 5)
+                some.push_back(r.mean.at<float>(y, x));
+        const auto middle = some.begin() + static_cast<std::ptrdiff_t>(some.size() / 2);
+        std::nth_element(some.begin(), middle, some.end());
+        r.mean -= *middle;
+    } else {
+        cv::blur(off, r.mean, {w, h}, {-1, -1}, cv::BORDER_REPLICATE);
+    }
     // The absolute deviation, sampled on a coarse grid, its median over some 8 m × 4 m.
     const int every_line = std::max(1, static_cast<int>(std::lround(0.36 / s.spacing_m))),
               every_column = std::max(1, static_cast<int>(std::lround(0.16 / s.cell_m)));
@@ -33,11 +54,26 @@ Standing standing(const cv::Mat &off, const Swath &s, Box box) {
         for (int x = 0; x < coarse.cols; ++x)
             coarse.at<std::uint8_t>(y, x) = cv::saturate_cast<std::uint8_t>(
                 std::fabs(r.mean.at<float>(y * every_line, x * every_column)) / step);
-    cv::Mat smooth, wide;
+    cv::Mat smooth, wide, beyond(coarse.size(), CV_32F), counted(coarse.size(), CV_32F);
     cv::medianBlur(coarse, smooth, 23);
     smooth.convertTo(wide, CV_32F, static_cast<double>(step) * 1.4826);
+    // The mean of the deviations to this side, none of them counting beyond two and a half sigma: for a
+    // Gaussian √(2/π) of its sigma, bent a little by that bound.
+    constexpr float bound = 2.5F, gaussian = 0.7825F;
+    for (int y = 0; y < coarse.rows; ++y)
+        for (int x = 0; x < coarse.cols; ++x) {
+            const float v = sign * r.mean.at<float>(y * every_line, x * every_column);
+            const bool this_side = v > 0;
+            beyond.at<float>(y, x) =
+                this_side ? std::min(v, bound * std::max(0.25F, wide.at<float>(y, x))) : 0;
+            counted.at<float>(y, x) = this_side ? 1 : 0;
+        }
+    cv::blur(beyond, beyond, {23, 23}, {-1, -1}, cv::BORDER_REPLICATE);
+    cv::blur(counted, counted, {23, 23}, {-1, -1}, cv::BORDER_REPLICATE);
+    cv::max(counted, 0.1, counted);
+    cv::divide(beyond, counted, wide, 1 / static_cast<double>(gaussian));
     cv::resize(wide, r.sigma, off.size(), 0, 0, cv::INTER_LINEAR);
-    cv::max(r.sigma, 0.25, r.sigma);
+    cv::max(r.sigma, least_sigma, r.sigma);
     cv::divide(r.mean, r.sigma, r.z);
     return r;
 }
@@ -173,8 +209,9 @@ void find_in(const Swath &s, const SwathGrid &grid, Zone zone, double seed, doub
                       const_cast<float *>(grid.off.data()));
     const float sign = zone == Zone::dark ? -1.0F : 1.0F;
     std::vector<Standing> scales;
-    for (const auto &b : boxes)
-        scales.push_back(standing(off, s, b));
+    for (std::size_t i = 0; i < boxes.size(); ++i)
+        scales.push_back(standing(off, s, boxes[i], sign, zone == Zone::water ? 0.5 : 0.25,
+                                  zone == Zone::ground && i < 2));
     cv::Mat highest = sign * scales[0].z;
     for (std::size_t i = 1; i < scales.size(); ++i)
         cv::max(highest, cv::Mat(sign * scales[i].z), highest);

@@ -37,8 +37,9 @@ struct Echo {
     std::vector<int> near_edge;
 };
 
-/// Levels at which regions begin and end, in standard deviations of box means (1.48 × the median absolute
-/// deviation over 8 m × 4 m). For independent Gaussian boxes 4.0 is passed by chance once in 31,600.
+/// Levels at which regions begin and end, in standard deviations of box means over 8 m × 4 m, taken from the
+/// deviations to the side that is looked for. For independent Gaussian boxes 4.0 is passed by chance once in
+/// 31,600; the bright side of speckle in decibels is passed less often.
 struct DetectionLevels {
     double seed = 4.0, grow = 2.3, water_seed = 6, dark_seed = 5;
 };

@@ -52,7 +52,44 @@ Crowd crowd_of(const Swath &s, const std::vector<Echo> &echoes, const std::vecto
     return c;
 }
 
-Features features_of(const Swath &s, const Echo &e, const Behind &b, const Crowd &crowd) {
+double chance_shadow(const Swath &s, const std::vector<Echo> &echoes) {
+    if (s.lines() < 24 || s.ground.columns < 60)
+        return 0;
+    const auto height = static_cast<std::size_t>(std::max(2.0, std::round(0.5 / s.spacing_m)));
+    std::vector<double> scores;
+    constexpr int places = 48;
+    // A low-discrepancy row of places: the same for the same swath, and evenly spread.
+    for (int i = 0; i < places; ++i) {
+        const double u = std::fmod(0.5 + i * 0.7548776662466927, 1.0),
+                     v = std::fmod(0.5 + i * 0.5698402909980532, 1.0);
+        Echo e;
+        e.first_line = static_cast<std::size_t>(u * static_cast<double>(s.lines() - height - 1));
+        e.last_line = e.first_line + height;
+        e.strongest_line = e.first_line + height / 2;
+        const double heard = (s.end_m[e.strongest_line] - s.edge_m[e.strongest_line]) / s.cell_m;
+        e.first_column = static_cast<std::size_t>(std::max(0.0, (0.1 + 0.7 * v) * heard));
+        e.last_column = e.strongest_column = e.first_column + 2;
+        const bool taken = std::any_of(echoes.begin(), echoes.end(), [&](const Echo &o) {
+            return o.zone != Zone::water && o.first_line <= e.last_line + height &&
+                   o.last_line + height >= e.first_line &&
+                   o.first_column < e.last_column + static_cast<std::size_t>(2 / s.cell_m) &&
+                   o.last_column + static_cast<std::size_t>(2 / s.cell_m) > e.first_column;
+        });
+        if (taken)
+            continue;
+        e.far_edge.assign(height + 1, static_cast<int>(e.last_column));
+        e.near_edge.assign(height + 1, static_cast<int>(e.first_column));
+        scores.push_back(look_behind(s, e).score);
+    }
+    if (scores.size() < 6)
+        return 0.5;
+    const auto at = scores.begin() + static_cast<std::ptrdiff_t>(scores.size() * 5 / 6);
+    std::nth_element(scores.begin(), at, scores.end());
+    return *at;
+}
+
+Features features_of(const Swath &s, const Echo &e, const Behind &b, const Crowd &crowd,
+                     double chance_shadow) {
     Features f{};
     const auto line = e.strongest_line;
     const bool water = e.zone == Zone::water;
@@ -105,6 +142,27 @@ Features features_of(const Swath &s, const Echo &e, const Behind &b, const Crowd
     put(b.touch_db / 10);
     put(e.along_m * std::clamp(1 - b.touch_db / 3, 0.0, 1.5));
     put(s.clipped_low * 3);
+    const auto &grid = water ? s.water : s.ground;
+    float least = 99, most = -99;
+    const auto lines = static_cast<std::ptrdiff_t>(1.5 / s.spacing_m),
+               columns = static_cast<std::ptrdiff_t>(1.5 / across_step);
+    for (auto l = static_cast<std::ptrdiff_t>(e.first_line) - lines;
+         l <= static_cast<std::ptrdiff_t>(e.last_line) + lines;
+         l += static_cast<std::ptrdiff_t>(grid.lines_each))
+        for (auto c = static_cast<std::ptrdiff_t>(e.first_column) - columns;
+             c <= static_cast<std::ptrdiff_t>(e.last_column) + columns;
+             c += static_cast<std::ptrdiff_t>(grid.columns_each)) {
+            if (l < 0 || c < 0 || l >= std::ssize(s.rows) || c >= static_cast<std::ptrdiff_t>(grid.columns))
+                continue;
+            const float v = grid.patch_at(static_cast<std::size_t>(l), static_cast<std::size_t>(c));
+            least = std::min(least, v);
+            most = std::max(most, v);
+        }
+    put(most > least ? static_cast<double>(most - least) / 10 : 0);
+    put(static_cast<double>(grid.patch_at(line, e.strongest_column)) / 10);
+    put(std::log2((1 + b.score) / (1 + chance_shadow)));
+    put(b.apart_z / 4);
+    put(b.apart_db / 10);
     return f;
 }
 

@@ -10,7 +10,7 @@
 namespace heron {
 
 /// Names in the order of `Features`; each figure is scaled to some −2…+3.
-inline constexpr std::array<std::string_view, 35> feature_names{
+inline constexpr std::array<std::string_view, 40> feature_names{
     "length",        ///< log₂ of the longer extent over ground, metres
     "width",         ///< log₂ of the shorter one
     "slender",       ///< log₂ of their ratio
@@ -46,9 +46,21 @@ inline constexpr std::array<std::string_view, 35> feature_names{
     "touching",      ///< how dark the first half metre behind it is, tens of dB
     "foot missing",  ///< length over ground that no dark touches: the longer of it, the less can stand there
     "clipped",       ///< share of the bottom that the receiver could not tell from nothing, times 3
+    "border",        ///< how far the ground's own level differs within 1.5 m of it, tens of dB
+    "patch",         ///< the ground's own level there over the rest of the stretch, tens of dB
+    "shadow odds",   ///< log₂ of its shadow's score over what stands behind places with no echo
+    "dark apart",    ///< the darkest spot behind it, in spreads of such spots beside it, quarters
+    "darkest apart", ///< how much darker than the darkest of those, tens of dB
 };
 inline constexpr std::size_t feature_count = feature_names.size();
 using Features = std::array<double, feature_count>;
+/// Where a figure stands in `Features`; `feature_count` for a name that is none.
+constexpr std::size_t feature_named(std::string_view name) {
+    std::size_t i = 0;
+    while (i < feature_count && feature_names[i] != name)
+        ++i;
+    return i;
+}
 
 /// What the other regions within 10 m along the track say: ground that throws up many alike is believed less.
 struct Crowd {
@@ -59,6 +71,11 @@ struct Crowd {
 Crowd crowd_of(const Swath &swath, const std::vector<Echo> &echoes, const std::vector<Behind> &behinds,
                std::size_t which);
 
-Features features_of(const Swath &swath, const Echo &echo, const Behind &behind, const Crowd &crowd);
+/// What a search for shadows finds behind places of this swath where nothing was found: the score that one
+/// such place in six passes, dB·m. Ground that is dark by itself makes shadows believed less.
+double chance_shadow(const Swath &swath, const std::vector<Echo> &echoes);
+
+Features features_of(const Swath &swath, const Echo &echo, const Behind &behind, const Crowd &crowd,
+                     double chance_shadow);
 
 } // namespace heron

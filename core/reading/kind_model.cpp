@@ -52,8 +52,22 @@ KindChances KindModel::chances(Zone zone, const Features &features) const {
         for (std::size_t i = 0; i < inputs; ++i)
             p[k] += w.weight[k][i] * x[i];
         p[k] /= w.temperature;
-        most = std::max(most, p[k]);
     }
+    KindChances moved{};
+    for (const auto &n : nudges) {
+        if (n.zone != zone)
+            continue;
+        double square = 0;
+        for (std::size_t i = 0; i < feature_count; ++i)
+            square += std::pow((features[i] - n.features[i]) / w.scale[i], 2);
+        const double alike =
+            std::exp(-square / static_cast<double>(feature_count) / (2 * nudge_reach * nudge_reach));
+        for (std::size_t k = 0; k < kind_count; ++k)
+            moved[k] += nudge_most * alike * n.moves[k];
+    }
+    // However many words there are, they do not move it without bound.
+    for (std::size_t k = 0; k < kind_count; ++k)
+        most = std::max(most, p[k] += std::clamp(moved[k], -2 * nudge_most, 2 * nudge_most));
     double sum = 0;
     for (auto &v : p)
         sum += v = std::exp(v - most);

@@ -24,6 +24,16 @@ class KindModel {
     /// Brings the chance of being real to what was counted on joined contacts: logit' = slope · logit +
     /// shift.
     double real_slope = 1, real_shift = 0;
+    /// What was said of contacts like these (reading/corrections.hpp): near such features the scores of kinds
+    /// move by `most` × likeness, likeness = e^(−d²/2·reach²), d the root mean square of the differences in
+    /// scaled features.
+    struct Nudge {
+        Zone zone = Zone::ground;
+        Features features{};
+        KindChances moves{}; ///< of each kind: what was said less what was thought
+    };
+    std::vector<Nudge> nudges;
+    static constexpr double nudge_most = 3.5, nudge_reach = 0.55;
 
     /// The one that ships.
     static const KindModel &shipped();

@@ -119,6 +119,7 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
         std::vector<Behind> behinds;
         for (const auto &e : echoes)
             behinds.push_back(look_behind(s, e));
+        const double chance = chance_shadow(s, echoes);
         for (std::size_t i = 0; i < echoes.size(); ++i) {
             const auto &e = echoes[i];
             const auto row = s.rows[e.strongest_line];
@@ -132,6 +133,9 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
             c.last_row = s.rows[e.last_line];
             c.time = scan.facts(row).time;
             c.run_m = run_m_[row];
+            c.leg = leg_[row];
+            if (const auto at = scan.nav.fix_at(c.time))
+                c.heading_deg = at->pose.heading_deg;
             const auto near = e.near_edge[e.strongest_line - e.first_line];
             const auto far = e.far_edge[e.strongest_line - e.first_line];
             if (e.zone == Zone::water) {
@@ -145,7 +149,7 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
             c.shadow_start_m = c.behind.start_m;
             c.shadow_end_m = c.behind.end_m;
             c.shadow_cut = c.behind.cut;
-            c.features = features_of(s, e, c.behind, crowd_of(s, echoes, behinds, i));
+            c.features = features_of(s, e, c.behind, crowd_of(s, echoes, behinds, i), chance);
             c.chances = model_.chances(e.zone, c.features);
             settle_kind(c);
             if (!settings_.keep_all && c.real() < settings_.least_confidence * 0.6)
@@ -163,85 +167,85 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
     return found;
 }
 
+constexpr std::size_t most_rows = 6000; // of a boat that hardly moves
+
+void Reader::know_runs(const Scan &scan, std::size_t end) {
+    if (run_m_.empty() && end > 0)
+        run_m_.push_back(0);
+    for (auto row = run_m_.size(); row < end; ++row)
+        run_m_.push_back(run_m_.back() + step_over_ground(scan.facts(row - 1), scan.facts(row)));
+    for (auto row = leg_.size(); row < end; ++row)
+        leg_.push_back(legs_.leg_at(scan, row));
+}
+
+void Reader::read_rows(const Scan &scan, std::size_t core_first, std::size_t core_end, std::size_t limit,
+                       std::vector<Contact> &found) const {
+    auto end = core_end;
+    while (end < limit && end - core_end < most_rows / 4 &&
+           run_m_[end] - run_m_[core_end] < settings_.margin_m)
+        ++end;
+    auto first = core_first;
+    while (first > scan.first() && core_first - first < most_rows / 4 &&
+           run_m_[core_first] - run_m_[first - 1] < settings_.margin_m)
+        --first;
+    for (auto &c : read_block(scan, first, end, core_first, core_end))
+        if (settings_.keep_all || c.confidence >= settings_.least_confidence * 0.6)
+            found.push_back(std::move(c));
+}
+
 std::vector<Contact> Reader::advance(const Scan &scan, bool all) {
+    return advance_to(scan, all ? scan.end() : scan.settled_until(), all);
+}
+
+std::vector<Contact> Reader::advance_to(const Scan &scan, std::size_t settled, bool all) {
     std::vector<Contact> found;
-    const auto settled = all ? scan.end() : scan.settled_until();
     depths_.add(scan, std::min(depth_row_, settled), settled);
     depth_row_ = std::max(depth_row_, settled);
-    if (run_m_.empty() && settled > 0)
-        run_m_.push_back(0);
-    for (auto row = run_m_.size(); row < settled; ++row)
-        run_m_.push_back(run_m_.back() + step_over_ground(scan.facts(row - 1), scan.facts(row)));
-    const auto along = [&](std::size_t row) { return run_m_[row]; };
-    constexpr std::size_t most_rows = 6000; // of a boat that hardly moves
+    know_runs(scan, settled);
     while (next_row_ < settled) {
-        const auto core_first = next_row_;
-        auto core_end = core_first;
-        while (core_end < settled && core_end - core_first < most_rows &&
-               along(core_end) - along(core_first) < settings_.block_m)
+        auto core_end = next_row_;
+        while (core_end < settled && core_end - next_row_ < most_rows &&
+               run_m_[core_end] - run_m_[next_row_] < settings_.block_m)
             ++core_end;
         auto end = core_end;
         while (end < settled && end - core_end < most_rows / 4 &&
-               along(end) - along(core_end) < settings_.margin_m)
+               run_m_[end] - run_m_[core_end] < settings_.margin_m)
             ++end;
         if (!all && end >= settled)
             break; // not enough behind it yet
-        auto first = core_first;
-        while (first > scan.first() && core_first - first < most_rows / 4 &&
-               along(core_first) - along(first - 1) < settings_.margin_m)
-            --first;
-        for (auto &c : read_block(scan, first, end, core_first, core_end))
-            found.push_back(std::move(c));
+        read_rows(scan, next_row_, core_end, settled, found);
         next_row_ = core_end;
     }
     std::sort(found.begin(), found.end(), [](const Contact &a, const Contact &b) { return a.row < b.row; });
-    std::erase_if(found, [&](const Contact &c) {
-        return !settings_.keep_all && c.confidence < settings_.least_confidence * 0.6;
-    });
     return found;
 }
 
-std::vector<Contact> join_contacts(std::vector<Contact> contacts, double least_confidence) {
-    std::sort(contacts.begin(), contacts.end(),
-              [](const Contact &a, const Contact &b) { return a.confidence > b.confidence; });
-    std::vector<Contact> kept;
-    for (auto &c : contacts) {
-        Contact *same = nullptr;
-        for (auto &k : kept) {
-            double apart;
-            if (c.place && k.place) {
-                apart = leg_between(c.place->place, k.place->place).distance_m;
-            } else {
-                if (c.side != k.side)
-                    continue;
-                apart = std::hypot(c.run_m - k.run_m, c.ground_m.value - k.ground_m.value);
-            }
-            const double size = std::max(c.length_m.value_or(0.5), k.length_m.value_or(0.5));
-            double reach = 1.2 + size / 2.5;
-            // Two looks from passes apart differ by what the positions wander and by what is not known of the
-            // distance.
-            const bool one_look = c.side == k.side && std::llabs(static_cast<long long>(c.row) -
-                                                                 static_cast<long long>(k.row)) < 400;
-            if (!one_look)
-                reach += std::min(1.2, 0.6 * std::hypot(c.ground_m.sd, k.ground_m.sd) + 0.5);
-            if (c.family != k.family && c.family != KindFamily::unsure && k.family != KindFamily::unsure)
-                reach *= 0.6;
-            if (apart < reach) {
-                same = &k;
-                break;
-            }
-        }
-        if (same == nullptr) {
-            kept.push_back(std::move(c));
-            continue;
-        }
-        ++same->looks;
+std::vector<Contact> Reader::look_ahead(const Scan &scan) {
+    std::vector<Contact> found;
+    know_runs(scan, scan.end());
+    // A boat that hardly moves: no more than can be read in time.
+    const auto first = std::max(next_row_, scan.end() > most_rows / 4 ? scan.end() - most_rows / 4 : 0);
+    if (first < scan.end())
+        read_rows(scan, first, scan.end(), scan.end(), found);
+    for (auto &c : found)
+        c.provisional = true;
+    return found;
+}
+
+std::vector<Contact> Reader::read_again(const Scan &scan, std::size_t first, std::size_t end) {
+    std::vector<Contact> found;
+    end = std::min(end, next_row_);
+    depths_ = TrackDepths();
+    depths_.add(scan, scan.first(), depth_row_);
+    while (first < end) {
+        auto core_end = first;
+        while (core_end < end && core_end - first < most_rows &&
+               run_m_[core_end] - run_m_[first] < settings_.block_m)
+            ++core_end;
+        read_rows(scan, first, core_end, next_row_, found);
+        first = core_end;
     }
-    std::erase_if(kept, [&](const Contact &c) { return c.confidence < least_confidence; });
-    std::sort(kept.begin(), kept.end(), [](const Contact &a, const Contact &b) { return a.row < b.row; });
-    for (auto &k : kept)
-        give_reasons(k);
-    return kept;
+    return found;
 }
 
 } // namespace heron

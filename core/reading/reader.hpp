@@ -1,7 +1,7 @@
 // Reads a scan: contacts, as its rows settle.
 #pragma once
 
-#include "reading/contact.hpp"
+#include "reading/join.hpp"
 #include "reading/slope.hpp"
 
 namespace heron {
@@ -22,20 +22,30 @@ class Reader {
     /// Reads the blocks of a scan that have settled since the last call; `all`: to its end. Contacts come in
     /// the order of the track, looks not joined yet.
     std::vector<Contact> advance(const Scan &scan, bool all);
+    /// The same where rows from `settled` on may still change.
+    std::vector<Contact> advance_to(const Scan &scan, std::size_t settled, bool all);
     std::size_t read_until() const { return next_row_; }
+    /// What the rows show that were not read for good yet, up to the newest: their background is taken from
+    /// one side only, and half a thing may be all there is. To be asked anew as rows come.
+    std::vector<Contact> look_ahead(const Scan &scan);
+    /// Reads rows `first`…`end` again, as far as they have been read; for what became known otherwise there,
+    /// such as a bottom put right by hand. What was told of them before is to be let go.
+    std::vector<Contact> read_again(const Scan &scan, std::size_t first, std::size_t end);
 
   private:
+    void know_runs(const Scan &scan, std::size_t end);
+    /// Reads the core rows in blocks; up to `limit` there are rows to take a background from.
+    void read_rows(const Scan &scan, std::size_t core_first, std::size_t core_end, std::size_t limit,
+                   std::vector<Contact> &found) const;
     std::vector<Contact> read_block(const Scan &scan, std::size_t first, std::size_t end,
                                     std::size_t core_first, std::size_t core_end) const;
     const KindModel &model_;
     ReaderSettings settings_;
     TrackDepths depths_;
     std::vector<double> run_m_; ///< of every row that has settled
+    std::vector<std::uint16_t> leg_;
+    LegCounter legs_;
     std::size_t next_row_ = 0, depth_row_ = 0;
 };
-
-/// Looks at one thing joined: of overlapping contacts the likeliest stays and gathers the others' weight.
-/// What is less sure than `least_confidence` after that is left out.
-std::vector<Contact> join_contacts(std::vector<Contact> contacts, double least_confidence = 0);
 
 } // namespace heron

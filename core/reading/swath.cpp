@@ -22,7 +22,8 @@ float median_of(std::vector<float> &v) {
     return *middle;
 }
 
-// Means of the samples in each cell; a cell that holds none takes the nearest sample.
+// Means of the samples' energy in each cell, so that a grain of one sample is not lost among its neighbours;
+// a cell that holds none takes the nearest sample.
 void resample(const Ping &ping, const Beam &beam, double from_m, double cell_m, std::size_t columns,
               float *out) {
     const double first = ping.sample_at(from_m), step = cell_m / ping.metres_per_sample();
@@ -38,10 +39,10 @@ void resample(const Ping &ping, const Beam &beam, double from_m, double cell_m, 
             const auto code = beam.code[static_cast<std::size_t>(k)];
             if (code == missing_code)
                 continue;
-            sum += beam.scale.db(code) - beam.gain_db;
+            sum += std::pow(10.0, 0.1 * (beam.scale.db(code) - beam.gain_db));
             ++heard;
         }
-        out[c] = heard > 0 ? static_cast<float>(sum / heard) : missing;
+        out[c] = heard > 0 ? static_cast<float>(10 * std::log10(sum / heard)) : missing;
     }
 }
 
@@ -88,6 +89,17 @@ void flatten(const std::vector<float> &level, std::size_t lines, std::size_t col
         }
     cv::Mat smooth;
     cv::medianBlur(left, smooth, 17);
+    grid.patch_lines = h;
+    grid.patch_columns = w;
+    grid.lines_each = per_line;
+    grid.columns_each = per_column;
+    grid.patch.resize(h * w);
+    for (std::size_t y = 0; y < h; ++y)
+        for (std::size_t x = 0; x < w; ++x)
+            grid.patch[y * w + x] =
+                (static_cast<float>(smooth.at<std::uint8_t>(static_cast<int>(y), static_cast<int>(x))) -
+                 128) *
+                step;
     cv::Mat background(coarse.size(), CV_32F);
     for (int y = 0; y < coarse.rows; ++y)
         for (int x = 0; x < coarse.cols; ++x)

@@ -4,6 +4,7 @@
 
 #include "picture/scan.hpp"
 
+#include <algorithm>
 #include <vector>
 
 namespace heron {
@@ -12,6 +13,14 @@ namespace heron {
 struct SwathGrid {
     std::size_t lines = 0, columns = 0;
     std::vector<float> off; ///< dB over the local background, −16…+26; 0 where nothing was heard
+    /// What part of that background is the ground's own change, on its coarse grid: dB over the median along
+    /// the track, over 6 m × 2 m.
+    std::vector<float> patch;
+    std::size_t patch_lines = 0, patch_columns = 0, lines_each = 1, columns_each = 1;
+    float patch_at(std::size_t line, std::size_t column) const {
+        return patch[std::min(line / lines_each, patch_lines - 1) * patch_columns +
+                     std::min(column / columns_each, patch_columns - 1)];
+    }
     float at(std::size_t line, std::size_t column) const { return off[line * columns + column]; }
 };
 

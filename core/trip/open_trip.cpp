@@ -1,6 +1,7 @@
 #include "trip/open_trip.hpp"
 
 #include "recording/nmea_feed.hpp"
+#include "trip/bottom_by_hand.hpp"
 
 #include <algorithm>
 #include <map>
@@ -61,6 +62,7 @@ Result<void> open_into(TripFile &trip, Scan &scan, Overview &overview) {
         }
         n += part.size();
     }
+    draw_bottom(scan, strokes_from(trip.value(bottom_by_hand_key)));
     overview.clear();
     overview.add_lines(trip.overview());
     const auto small = overview.lines(0).size() * rows_an_overview_line;

@@ -23,21 +23,6 @@ constexpr double counts_as_echo = 1.25;                   // times the bottom
 constexpr double bush_opacity = 0.82, fish_opacity = 0.8; // share of sound that does not pass
 constexpr double bush_reach = 1.05, fish_reach = 2;       // of its length; see budget_at
 
-// How uneven a ground returns, one sigma in decibels over patches of some cells.
-double patchiness_db(BottomType type) {
-    switch (type) {
-    case BottomType::silt:
-        return 1.5;
-    case BottomType::sand:
-        return 2.5;
-    case BottomType::gravel:
-        return 4.5;
-    case BottomType::rock:
-        return 6.5;
-    }
-    return 2.5;
-}
-
 // P(X > Y) of speckle with means a and b where b is patchy: by three points of Gauss and Hermite.
 double separation_on_patchy(double a, double b, double sigma_db) {
     using sonar_equation::separation_of_speckle;
@@ -96,6 +81,20 @@ double lambert_strength_db(BottomType type) {
         return -12;
     }
     return -28;
+}
+
+double patchiness_db(BottomType type) {
+    switch (type) {
+    case BottomType::silt:
+        return 1.5;
+    case BottomType::sand:
+        return 2.5;
+    case BottomType::gravel:
+        return 4.5;
+    case BottomType::rock:
+        return 6.5;
+    }
+    return 2.5;
 }
 
 namespace sonar_equation {
@@ -176,6 +175,7 @@ Budget budget_at(const Gear &gear, const WaterState &water, const SmallestThing 
     const double shadow = 1 - separation_on_patchy(left * l.bottom + noise, l.bottom + noise, patchy);
     b.echo_separation = echo;
     b.shadow_separation = shadow;
+    b.shadow_left = left;
     b.separation = (echo + shadow) / 2;
     return b;
 }

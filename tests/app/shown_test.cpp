@@ -1,9 +1,9 @@
 // How the picture is shown: sides, strip, loupe, look down, passes, scales, struck stretches.
 #include "fake_sounder.hpp"
+#include "parts/pass_compare.hpp"
 #include "picture/plan_patch.hpp"
 #include "scan/down_strip.hpp"
 #include "scan/gutter.hpp"
-#include "scan/pass_compare.hpp"
 
 using namespace heron;
 using namespace heron::app;

@@ -1,6 +1,7 @@
 // The real window on a real (virtual) screen, driven by the events that a mouse and a keyboard make.
 #pragma once
 
+#include "feed/reading_desk.hpp"
 #include "feed/tuning_desk.hpp"
 #include "marks/marks_view.hpp"
 #include "programs.hpp"
@@ -88,6 +89,7 @@ class Stage : public testing::Test {
         desk = std::make_unique<app::TuningDesk>(*survey);
         window = std::make_unique<app::MainWindow>(*survey, *desk);
         survey->openMarks(QString::fromStdString(folder.file("marks.gpkg")));
+        window->readingDesk().openCorrections(QString::fromStdString(folder.file("corrections.json")));
         window->show();
         ASSERT_TRUE(QTest::qWaitForWindowExposed(window.get()));
         window->activateWindow();
@@ -146,8 +148,10 @@ class Stage : public testing::Test {
     void play_sample() {
         survey->setPlaySpeed(1000);
         survey->openRecording(QString::fromStdString(sample()));
-        ASSERT_TRUE(wait_for([&] { return survey->flow() == app::Survey::Flow::ended; }));
-        ASSERT_EQ(scan().end(), 667u);
+        ASSERT_TRUE(wait_for([&] {
+            return survey->source() == app::Survey::Source::recording &&
+                   survey->flow() == app::Survey::Flow::ended && scan().end() == 667;
+        }));
     }
 };
 

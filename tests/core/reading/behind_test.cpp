@@ -87,7 +87,7 @@ TEST(Behind, ADetachedShadowTellsItsGap) {
     EXPECT_NEAR(b.end_m, 11.2, 0.15);
     EXPECT_LT(b.touch_db, 1.5) << "lit ground right behind it";
     const auto e = found_in(s);
-    const auto f = features_of(s, e, b, {});
+    const auto f = features_of(s, e, b, {}, 0.5);
     EXPECT_GT(f[16], 0.3) << "gap height: it stands off the bottom";
 }
 

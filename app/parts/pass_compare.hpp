@@ -1,4 +1,5 @@
-// The same place as two passes saw it, side by side, north up, at one scale.
+// The same place as two passes saw it, side by side, north up, at one scale; and below, what the look down
+// saw where a pass ran over it.
 #pragma once
 
 #include "feed/survey.hpp"
@@ -14,6 +15,8 @@ class PassCompare : public QWidget {
     PassCompare(Survey &survey, QWidget *parent = nullptr);
     /// Shows a place as seen at `row`, and the latest other pass beside it. False when no other pass saw it.
     bool show(const GeoPoint &place, std::size_t row);
+    /// The same, also where only one pass saw it.
+    void showAny(const GeoPoint &place, std::size_t row);
     /// The next of the other passes.
     void next();
     const std::vector<Look> &looks() const { return looks_; }
@@ -27,10 +30,13 @@ class PassCompare : public QWidget {
 
   private:
     QString words(const Look &look) const;
+    void find(const GeoPoint &place, std::size_t row);
+    void paintBelow(QPainter &p, const QRectF &box) const;
     Survey &survey_;
     GeoPoint place_;
     std::vector<Look> looks_;
     std::size_t here_ = 0, other_ = 0;
+    std::optional<Look> over_; ///< the pass that ran nearest to over it, if within the cone
     double size_m_ = 16;
 };
 

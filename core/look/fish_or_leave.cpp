@@ -1,0 +1,97 @@
+#include "look/fish_or_leave.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace heron {
+namespace {
+
+constexpr double enough = 0.8, worth_counting = 0.3;
+constexpr std::size_t of_one_pass = 400; // rows
+
+bool hides_grains(Kind k) {
+    return k == Kind::tree || k == Kind::brush || k == Kind::weeds;
+}
+
+} // namespace
+
+double told_from_ground(BottomType bottom) {
+    switch (bottom) {
+    case BottomType::silt:
+        return 0.55;
+    case BottomType::sand:
+        return 0.5;
+    case BottomType::gravel:
+        return 0.15;
+    case BottomType::rock:
+        break;
+    }
+    return 0.05;
+}
+
+std::size_t band_near(const Gear &gear, double frequency_hz) {
+    std::size_t best = 0;
+    for (std::size_t b = 1; b < gear.bands.size(); ++b)
+        if (std::fabs(gear.bands[b].frequency_hz - frequency_hz) <
+            std::fabs(gear.bands[best].frequency_hz - frequency_hz))
+            best = b;
+    return best;
+}
+
+FishOrLeave fish_or_leave(const Scan &scan, const Contact &place, std::span<const Look> looks,
+                          std::span<const Contact> contacts, const Gear &gear, const WaterState &water,
+                          double fish_length_m) {
+    FishOrLeave r;
+    if (!place.place || gear.bands.empty())
+        return r;
+    auto fish = SmallestThing::fish(fish_length_m);
+    fish.height_m = std::min(1.0, place.depth_m / 3);
+    const double reach = 4 + place.length_m.value_or(1) / 2;
+    double missed = 1, best = 0;
+    bool earlier = false, latest = false;
+    for (const auto &look : looks) {
+        const auto &f = scan.facts(look.row);
+        PlaceLook p{look, 0, false};
+        const double speed = std::isfinite(f.speed_m_s) ? static_cast<double>(f.speed_m_s) : 1.4;
+        const Setting setting{static_cast<double>(f.range_m),
+                              band_near(gear, scan.ping(look.row).frequency_hz), std::max(0.3, speed)};
+        p.chance = showing_of(gear, water, fish, setting, std::max(0.8, place.depth_m), look.ground_m).either;
+        p.chance *= told_from_ground(water.bottom);
+        if (hides_grains(place.kind))
+            p.chance /= 2;
+        for (const auto &c : contacts) {
+            if (c.family != KindFamily::fish || !c.place)
+                continue;
+            const bool this_pass = (c.row > look.row ? c.row - look.row : look.row - c.row) < of_one_pass;
+            const bool joined = std::any_of(c.passes.begin(), c.passes.end(), [&](const Contact::Pass &q) {
+                return (q.row > look.row ? q.row - look.row : look.row - q.row) < of_one_pass;
+            });
+            if ((this_pass || joined) && leg_between(c.place->place, place.place->place).distance_m < reach)
+                p.fish = true;
+        }
+        if (p.fish) {
+            earlier = latest = true;
+            missed = 1;
+            best = 0;
+        } else {
+            missed *= 1 - p.chance;
+            best = std::max(best, p.chance);
+            // A look that would hardly have shown one says nothing about them having left.
+            if (p.chance > worth_counting)
+                latest = false;
+        }
+        r.looks.push_back(p);
+    }
+    r.chance = 1 - missed;
+    if (latest)
+        r.answer = FishThere::yes;
+    else if (earlier)
+        r.answer = FishThere::gone;
+    else if (r.chance >= enough)
+        r.answer = FishThere::probably_empty;
+    else if (best > worth_counting)
+        r.more_looks = static_cast<int>(std::ceil(std::log((1 - enough) / missed) / std::log(1 - best)));
+    return r;
+}
+
+} // namespace heron

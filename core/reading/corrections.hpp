@@ -1,0 +1,57 @@
+// What the guide said that a contact is: kept with it, and weighed into the naming for that water.
+#pragma once
+
+#include "reading/contact.hpp"
+
+#include "fault/fault.hpp"
+
+#include <filesystem>
+#include <span>
+
+namespace heron {
+
+struct Correction {
+    std::string water;  ///< whose model it weighs into
+    std::string source; ///< trip or recording in which the contact was seen
+    UnixNs time = 0;    ///< of the contact's strongest row
+    Side side = Side::starboard;
+    double slant_m = 0;
+    Zone zone = Zone::ground;
+    Features features{};
+    Kind read = Kind::none; ///< what it was taken for
+    Kind said = Kind::none; ///< what the guide says it is; none: nothing but the ground
+    UnixNs said_at = 0;
+    bool operator==(const Correction &) const = default;
+
+    /// The same thing of the same source: within 1.5 s and 0.8 m on the same side.
+    bool of(const std::string &source_name, const Contact &contact) const;
+};
+
+/// All corrections, in one file of JSON lines' array that is written whole at each change.
+class CorrectionBook {
+  public:
+    /// A file that is not there yet is an empty book. Refuses a file that is none of this kind.
+    static Result<CorrectionBook> open(const std::filesystem::path &path);
+    const std::vector<Correction> &all() const { return all_; }
+    std::vector<Correction> of_water(const std::string &water) const;
+    const Correction *find(const std::string &source, const Contact &contact) const;
+    /// On the disk when it returns without a fault; a later word on the same contact replaces the earlier.
+    Result<void> say(Correction correction);
+    /// Takes the last word back, also over restarts. Nothing to take back is no fault.
+    Result<void> take_back();
+
+  private:
+    Result<void> write(std::vector<Correction> next);
+    std::filesystem::path path_;
+    std::vector<Correction> all_;
+};
+
+/// The model weighed anew: of contacts like one that the guide spoke of, what was said becomes likelier and
+/// what was thought less likely; what is unlike stays as it is. One word moves a contact just like it by up
+/// to 3.5 in the logarithm of the odds (see KindModel::nudges).
+KindModel reweighed(const KindModel &shipped, std::span<const Correction> corrections);
+
+/// Applies the guide's word: the chances are what was said.
+void apply_word(Contact &contact, Kind said);
+
+} // namespace heron

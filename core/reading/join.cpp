@@ -1,0 +1,219 @@
+#include "reading/join.hpp"
+
+#include "reading/assign.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace heron {
+namespace {
+
+constexpr double leg_turn_deg = 60, leg_turn_s = 2;
+constexpr double usual_nothing = 0.4;   // among contacts that are told at all
+constexpr double shared_position = 0.6; // of the variance: passes share the wander of one receiver
+constexpr double farthest_m = 4.5;
+
+double apart(const Contact &a, const Contact &b) {
+    if (a.place && b.place)
+        return leg_between(a.place->place, b.place->place).distance_m;
+    return a.side == b.side ? std::hypot(a.run_m - b.run_m, a.ground_m.value - b.ground_m.value) : 1e9;
+}
+
+double size_of(const Contact &a, const Contact &b) {
+    return std::max(a.length_m.value_or(0.5), b.length_m.value_or(0.5));
+}
+
+bool families_differ(const Contact &a, const Contact &b) {
+    return a.family != b.family && a.family != KindFamily::unsure && b.family != KindFamily::unsure;
+}
+
+// What is told twice in one look.
+std::vector<Contact> without_doubles(std::vector<Contact> contacts) {
+    std::sort(contacts.begin(), contacts.end(),
+              [](const Contact &a, const Contact &b) { return a.confidence > b.confidence; });
+    std::vector<Contact> kept;
+    for (auto &c : contacts) {
+        const bool doubled = std::any_of(kept.begin(), kept.end(), [&](const Contact &k) {
+            if (c.leg != k.leg)
+                return false;
+            double reach = 1.2 + size_of(c, k) / 2.5;
+            // Under the boat both sides may hear it.
+            if (c.side != k.side)
+                reach += std::min(1.2, 0.6 * std::hypot(c.ground_m.sd, k.ground_m.sd) + 0.5);
+            if (families_differ(c, k))
+                reach *= 0.6;
+            return apart(c, k) < reach;
+        });
+        if (!doubled)
+            kept.push_back(std::move(c));
+    }
+    return kept;
+}
+
+// How ill two contacts of different legs go together: 1 is the limit.
+double misfit(const Contact &a, const Contact &b) {
+    const double d = apart(a, b);
+    // Positions wander within a recording; a long thing is met at another of its ends.
+    const double allowed =
+        std::hypot(0.8, 1.4 * std::hypot(std::min(1.5, a.ground_m.sd), std::min(1.5, b.ground_m.sd))) +
+        size_of(a, b) / 3;
+    if (d > std::min(farthest_m, 2 * allowed))
+        return 10;
+    double alike = 0;
+    for (std::size_t k = 1; k < kind_count; ++k)
+        alike += std::sqrt(std::max(0.0, a.chances[k] * b.chances[k]));
+    double cost = d / (2 * allowed) + 0.35 * (1 - std::min(1.0, alike));
+    if (families_differ(a, b))
+        cost += 0.25;
+    if (a.height_m && b.height_m && !a.height_at_least && !b.height_at_least) {
+        const double off = std::fabs(a.height_m->value - b.height_m->value) /
+                           std::max(0.1, std::hypot(a.height_m->sd, b.height_m->sd));
+        cost += 0.08 * std::max(0.0, off - 1.5);
+    }
+    return cost;
+}
+
+} // namespace
+
+std::uint16_t LegCounter::leg_at(const Scan &scan, std::size_t row) {
+    const auto time = scan.facts(row).time;
+    // A few times a second is often enough.
+    if (looked_ != 0 && seconds_between(looked_, time) < 0.3 && time >= looked_)
+        return leg_;
+    const double dt = looked_ == 0 ? 0 : std::clamp(seconds_between(looked_, time), 0.0, 2.0);
+    looked_ = time;
+    const auto fix = scan.nav.fix_at(time);
+    if (!fix)
+        return leg_;
+    const double heading = fix->pose.heading_deg;
+    if (!heading_)
+        heading_ = heading;
+    if (std::fabs(wrap_180(heading - *heading_)) < leg_turn_deg) {
+        off_s_ = 0;
+        // A leg may bend slowly.
+        heading_ = wrap_360(*heading_ + std::clamp(wrap_180(heading - *heading_), -0.5, 0.5) * dt);
+    } else if ((off_s_ += dt) >= leg_turn_s) {
+        ++leg_;
+        heading_ = heading;
+        off_s_ = 0;
+    }
+    return leg_;
+}
+
+double power_of_look(double turned_deg) {
+    return 0.45 + 0.3 * std::fabs(std::sin(turned_deg / degrees_per_radian));
+}
+
+void combine_passes(Contact &kept, const Contact &other) {
+    Contact::Pass pass{other.row,     other.side,  other.slant_m, other.ground_m.value,
+                       other.chances, std::nullopt};
+    if (other.height_m)
+        pass.height_m = other.height_m->value;
+    const double power =
+        power_of_look(kept.heading_deg && other.heading_deg ? *other.heading_deg - *kept.heading_deg : 0);
+    double sum = 0;
+    for (std::size_t k = 0; k < kind_count; ++k) {
+        const double usual =
+            k == 0 ? usual_nothing : (1 - usual_nothing) / static_cast<double>(kind_count - 1);
+        sum += kept.chances[k] *= std::pow(std::max(1e-4, other.chances[k]) / usual, power);
+    }
+    for (auto &v : kept.chances)
+        v /= sum;
+    if (other.height_m && !other.height_at_least) {
+        if (!kept.height_m || kept.height_at_least) {
+            kept.height_m = other.height_m;
+            kept.height_at_least = false;
+        } else {
+            const double a = 1 / (kept.height_m->sd * kept.height_m->sd),
+                         b = 1 / (other.height_m->sd * other.height_m->sd);
+            const double off = std::fabs(kept.height_m->value - other.height_m->value);
+            kept.height_m = Estimate{(a * kept.height_m->value + b * other.height_m->value) / (a + b),
+                                     std::max(1 / std::sqrt(a + b), off / 4)};
+        }
+    }
+    if (kept.place && other.place) {
+        const LocalPlane plane(kept.place->place);
+        const auto to = plane.to_plane(other.place->place);
+        const double va = std::pow(kept.position_sd_m(), 2), vb = std::pow(other.position_sd_m(), 2);
+        const double share = va / std::max(1e-9, va + vb);
+        kept.place->place = plane.to_globe({share * to.east_m, share * to.north_m});
+        const double left = std::max(shared_position, 1 - share);
+        kept.place->covariance.east_east *= left;
+        kept.place->covariance.north_north *= left;
+        kept.place->covariance.east_north *= left;
+    } else if (!kept.place && other.place) {
+        kept.place = other.place;
+        kept.place_state = other.place_state;
+    }
+    ++kept.looks;
+    kept.passes.push_back(std::move(pass));
+}
+
+std::vector<Contact> join_contacts(std::vector<Contact> contacts, double least_confidence) {
+    contacts = without_doubles(std::move(contacts));
+    std::stable_sort(contacts.begin(), contacts.end(),
+                     [](const Contact &a, const Contact &b) { return a.leg < b.leg; });
+    // Leg by leg: each contact to at most one thing known so far, each thing to at most one contact.
+    std::vector<std::vector<Contact>> things;
+    for (std::size_t from = 0; from < contacts.size();) {
+        auto to = from;
+        while (to < contacts.size() && contacts[to].leg == contacts[from].leg)
+            ++to;
+        const auto n = to - from, m = things.size();
+        std::vector<double> cost(n * m, 10);
+        bool any = false;
+        for (std::size_t i = 0; i < n; ++i)
+            for (std::size_t j = 0; j < m; ++j) {
+                double least = 10;
+                for (const auto &seen : things[j])
+                    least = std::min(least, misfit(contacts[from + i], seen));
+                cost[i * m + j] = least;
+                any = any || least <= 1;
+            }
+        // Only what has a partner within reach takes part: assignments are cubic.
+        std::vector<int> chosen(n, -1);
+        if (any) {
+            std::vector<std::size_t> rows, columns;
+            for (std::size_t i = 0; i < n; ++i)
+                if (std::any_of(cost.begin() + static_cast<std::ptrdiff_t>(i * m),
+                                cost.begin() + static_cast<std::ptrdiff_t>((i + 1) * m),
+                                [](double v) { return v <= 1; }))
+                    rows.push_back(i);
+            for (std::size_t j = 0; j < m; ++j)
+                if (std::any_of(rows.begin(), rows.end(), [&](auto i) { return cost[i * m + j] <= 1; }))
+                    columns.push_back(j);
+            std::vector<double> small;
+            for (const auto i : rows)
+                for (const auto j : columns)
+                    small.push_back(cost[i * m + j]);
+            const auto pairs = assign(small, rows.size(), columns.size(), 1);
+            for (std::size_t i = 0; i < rows.size(); ++i)
+                if (pairs[i] >= 0)
+                    chosen[rows[i]] = static_cast<int>(columns[static_cast<std::size_t>(pairs[i])]);
+        }
+        for (std::size_t i = 0; i < n; ++i)
+            if (chosen[i] >= 0)
+                things[static_cast<std::size_t>(chosen[i])].push_back(std::move(contacts[from + i]));
+            else
+                things.push_back({std::move(contacts[from + i])});
+        from = to;
+    }
+    std::vector<Contact> kept;
+    for (auto &looks : things) {
+        std::stable_sort(looks.begin(), looks.end(),
+                         [](const Contact &a, const Contact &b) { return a.confidence > b.confidence; });
+        auto c = std::move(looks.front());
+        for (std::size_t i = 1; i < looks.size(); ++i)
+            combine_passes(c, looks[i]);
+        if (looks.size() > 1)
+            settle_kind(c);
+        if (c.confidence >= least_confidence)
+            kept.push_back(std::move(c));
+    }
+    std::sort(kept.begin(), kept.end(), [](const Contact &a, const Contact &b) { return a.row < b.row; });
+    for (auto &k : kept)
+        give_reasons(k);
+    return kept;
+}
+
+} // namespace heron
