@@ -16,6 +16,7 @@
 #include <mutex>
 #include <nlohmann/json.hpp>
 #include <random>
+#include <set>
 #include <thread>
 
 namespace heron::study {
@@ -295,6 +296,15 @@ std::string fit_reading(unsigned threads, const std::string &weights_file) {
     in_parallel(scenes.size(), threads, [&](std::size_t i) {
         sounded[i] = std::make_unique<Sounded>(sound(scenes[i]));
         parts[i] = examples(*sounded[i], i);
+        // Most of any lake is empty: the same ground with nothing on it, counted half.
+        auto bare = scenes[i];
+        bare.empty = true;
+        bare.lanes = bare.curved = false;
+        bare.seed += 3;
+        for (auto e : examples(sound(bare), i)) {
+            e.weight = 0.5;
+            parts[i].push_back(e);
+        }
         fmt::print(stderr, ".");
     });
     std::vector<Example> all;
@@ -393,6 +403,91 @@ std::string reading_study(unsigned threads, bool fitting, const std::string &rec
     for (const auto &[name, s] : by)
         out += line(name, s);
     return out + "\n" + details(total);
+}
+
+// Things that were seen from several legs: joined into one, and never two into one.
+std::string joining_study(unsigned threads) {
+    auto scenes = reading_scenes();
+    std::erase_if(scenes, [](const ReadingScene &r) { return !r.lanes; });
+    std::mutex mutex;
+    int several = 0, joined = 0, made = 0, wrong = 0;
+    std::vector<std::pair<double, bool>> told;
+    in_parallel(scenes.size(), threads, [&](std::size_t i) {
+        const auto s = sound(scenes[i]);
+        Reader reader;
+        const auto looks = reader.advance(s.scan, true);
+        const auto thing_at = [&](const GeoPoint &place) {
+            const auto p = s.plane.to_plane(place);
+            int best = -1;
+            double least = 1e9;
+            for (std::size_t t = 0; t < s.things.size(); ++t) {
+                const double d = std::hypot(p.east_m - s.things[t].at.x, p.north_m - s.things[t].at.y) -
+                                 s.things[t].length_m / 2;
+                if (d < least) {
+                    least = d;
+                    best = static_cast<int>(t);
+                }
+            }
+            return least < 1.4 ? best : -1;
+        };
+        using Key = std::tuple<std::size_t, int, long>;
+        const auto key = [](std::size_t row, Side side, double slant) {
+            return Key{row, static_cast<int>(side), std::lround(slant * 100)};
+        };
+        std::map<Key, int> thing_of;
+        std::map<int, std::map<int, Key>> legs_of; // of each thing, its surest look of each leg
+        std::map<std::pair<int, int>, double> surest;
+        for (const auto &c : looks) {
+            const int t = c.place && c.zone != Zone::water ? thing_at(c.place->place) : -1;
+            thing_of[key(c.row, c.side, c.slant_m)] = t;
+            if (t >= 0 && c.confidence >= 0.5 && c.confidence > surest[{t, c.leg}]) {
+                surest[{t, c.leg}] = c.confidence;
+                legs_of[t][c.leg] = key(c.row, c.side, c.slant_m);
+            }
+        }
+        const auto all = join_contacts(looks, 0.1);
+        const std::lock_guard hold(mutex);
+        std::map<Key, std::size_t> contact_of;
+        for (std::size_t n = 0; n < all.size(); ++n) {
+            contact_of[key(all[n].row, all[n].side, all[n].slant_m)] = n;
+            std::set<int> inside{thing_of[key(all[n].row, all[n].side, all[n].slant_m)]};
+            for (const auto &p : all[n].passes) {
+                contact_of[key(p.row, p.side, p.slant_m)] = n;
+                inside.insert(thing_of[key(p.row, p.side, p.slant_m)]);
+            }
+            inside.erase(-1);
+            made += !all[n].passes.empty();
+            wrong += inside.size() > 1;
+        }
+        for (const auto &[t, legs] : legs_of) {
+            if (legs.size() < 2)
+                continue;
+            ++several;
+            std::set<std::size_t> where;
+            for (const auto &[leg, k] : legs)
+                if (const auto at = contact_of.find(k); at != contact_of.end())
+                    where.insert(at->second);
+            joined += where.size() == 1;
+        }
+        // Contacts of several looks: is what they say together as sure as it says?
+        const auto sc = score(all, s.things, s.plane, 0.5);
+        const auto on = on_plane(all, s.plane);
+        for (std::size_t n = 0; n < on.size(); ++n)
+            if (on[n].contact.looks > 1)
+                told.push_back(sc.confidence[n]);
+    });
+    double sure = 0, right = 0;
+    for (const auto &[c, r] : told) {
+        sure += c;
+        right += r;
+    }
+    return fmt::format(
+        "{} lakes in lanes: {} things seen from several legs, {} joined into one ({:.2f}); {} contacts "
+        "made of several looks, {} of them of two things ({:.3f}); these say {:.2f} and are right {:.2f}\n",
+        scenes.size(), several, joined, several > 0 ? 1.0 * joined / several : 0.0, made, wrong,
+        made > 0 ? 1.0 * wrong / made : 0.0,
+        sure / static_cast<double>(std::max<std::size_t>(1, told.size())),
+        right / static_cast<double>(std::max<std::size_t>(1, told.size())));
 }
 
 std::string empty_lakes(unsigned threads) {

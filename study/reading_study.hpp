@@ -14,5 +14,7 @@ std::string reading_study(unsigned threads, bool fitting, const std::string &rec
 
 /// What is told on 10 km of lakes in which nothing lies.
 std::string empty_lakes(unsigned threads);
+/// How well things seen from several legs are joined, on all scenes in lanes (joining is fitted on nothing).
+std::string joining_study(unsigned threads);
 
 } // namespace heron::study

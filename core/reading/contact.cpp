@@ -40,11 +40,11 @@ void settle_kind(Contact &c) {
         static_cast<std::size_t>(std::max_element(family.begin() + 1, family.end()) - family.begin());
     c.family = static_cast<KindFamily>(f);
     c.kind = best[f];
-    c.confidence = family[f];
+    c.confidence = std::min(1.0, family[f]);
     c.kind_sure = most[f] > 0.35 * family[f];
     if (family[f] < 0.6 * c.real()) {
         c.family = KindFamily::unsure;
-        c.confidence = c.real();
+        c.confidence = std::clamp(c.real(), 0.0, 1.0);
     }
     const double gap_height = c.features[16];
     const bool dark = c.behind.found && c.behind.score > 0.5;

@@ -18,6 +18,8 @@ struct SwathGrid {
     std::vector<float> patch;
     std::size_t patch_lines = 0, patch_columns = 0, lines_each = 1, columns_each = 1;
     float patch_at(std::size_t line, std::size_t column) const {
+        if (patch.empty())
+            return 0;
         return patch[std::min(line / lines_each, patch_lines - 1) * patch_columns +
                      std::min(column / columns_each, patch_columns - 1)];
     }
