@@ -109,8 +109,8 @@ void PassCompare::paintEvent(QPaintEvent *) {
         // The way the sound came: shadows point away from it.
         const double from = (look.heading_deg + (look.side == Side::port ? 90 : -90)) / degrees_per_radian;
         const QPointF toward(std::sin(from), -std::cos(from));
-        const QPointF tip = box.center() + toward * (side * 0.36),
-                      tail = box.center() + toward * (side * 0.46);
+        const QPointF tip = box.center() + toward * (side * 0.30),
+                      tail = box.center() + toward * (side * 0.41);
         for (const auto &[ink, width_px] : {std::pair{colour("casing"), 4.0}, {colour("paper"), 1.8}}) {
             p.setPen(QPen(ink, width_px));
             p.drawLine(tail, tip);

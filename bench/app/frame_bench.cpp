@@ -1,5 +1,6 @@
 // Frames of the real window, 1280 × 800: the time from the request to update until all is painted and handed
 // to the screen. The baseline is a window of the same size that draws one image.
+#include "feed/reading_desk.hpp"
 #include "feed/tuning_desk.hpp"
 #include "scan/picture_view.hpp"
 #include "scan/scan_view.hpp"
@@ -125,6 +126,37 @@ void scan_view_frame(benchmark::State &state) {
     count_frames(state, live.window);
 }
 BENCHMARK(scan_view_frame)->UseManualTime()->Iterations(600)->Unit(benchmark::kMicrosecond);
+
+// How far what was looked at stands behind the newest ping, in seconds of the sounder's own time; an
+// iteration is an answer of the reading thread. The frames meanwhile are scan_view_frame's.
+void live_reading_behind_the_newest_ping(benchmark::State &state) {
+    LiveWindow live;
+    const auto &reading = live.window.readingDesk();
+    std::vector<double> behind;
+    std::size_t answers = 0;
+    QObject::connect(&reading, &ReadingDesk::contactsChanged, &live.window, [&] { ++answers; });
+    QObject::connect(&live.survey, &Survey::rowArrived, &live.window, [&](std::size_t row) {
+        if (const auto seen = reading.seenUntil(); seen > 0)
+            behind.push_back(heron::seconds_between(live.survey.scan().facts(seen - 1).time,
+                                                    live.survey.scan().facts(row).time));
+    });
+    QElapsedTimer clock;
+    for ([[maybe_unused]] const auto _ : state) {
+        clock.start();
+        const auto before = answers;
+        until([&] { return answers > before; });
+        state.SetIterationTime(static_cast<double>(clock.nsecsElapsed()) * 1e-9);
+    }
+    std::sort(behind.begin(), behind.end());
+    if (!behind.empty()) {
+        state.counters["median_s"] = behind[behind.size() / 2];
+        state.counters["most_s"] = behind.back();
+    }
+}
+BENCHMARK(live_reading_behind_the_newest_ping)
+    ->UseManualTime()
+    ->Iterations(60)
+    ->Unit(benchmark::kMillisecond);
 
 void open_the_sample_to_its_first_picture(benchmark::State &state) {
     Survey survey;

@@ -337,9 +337,12 @@ std::optional<SecondLook> plan_second_look(const LookRequest &q, UnitSystem unit
     const auto consider = [&](SecondLook look, const std::vector<Outcomes> &likely, double heading, Side side,
                               double power) {
         const double sure = expected_sure(all, likely, power);
-        // Of passes worth the same the sooner is run: a slower boat, a longer way round must earn a
-        // hundredth.
-        const double cost = look.over ? 0 : 0.004 * (2.2 - look.setting.speed_m_s);
+        // Of passes worth about the same the nearer, the finer and the quicker is run: what is not reckoned
+        // (a heading that jitters, noise, the wander of the positions) grows with distance.
+        const double cost =
+            look.over ? 0
+                      : 0.004 * (2.2 - look.setting.speed_m_s) + 0.001 * look.ground_m +
+                            0.004 * static_cast<double>(q.gear.bands.size() - 1 - look.setting.band);
         if (best && sure - cost <= best->sure)
             return;
         const auto line = line_of(q, heading, side, look.over ? 0 : look.ground_m);

@@ -8,6 +8,28 @@ namespace {
 
 constexpr double turning_deg_s = 4;
 
+// Where another track ran over the bottom that the thing stands on, its depth there counts for more than any
+// slope: the plane is laid through the bottom under the boat and that depth.
+void follow_profile(const Scan &scan, const BoatPose &pose, double azimuth_deg, const Contact &c,
+                    const TrackDepths &depths, BottomPlane &plane) {
+    const double far = c.behind.found ? c.behind.end_m : c.echo_end_m;
+    const auto ground = ground_range_m(std::max(far, plane.altitude_m * 1.05), plane);
+    if (!ground || *ground < 3)
+        return;
+    const auto there = locate_sample(pose, scan.installation, azimuth_deg, *ground, 1).place;
+    const auto told = depths.depth_at(there);
+    if (!told)
+        return;
+    constexpr double plane_weight = 0.3, doubt_m = 0.15;
+    const double by_plane = plane.depth_at(*ground);
+    const double share = told->weight / (told->weight + plane_weight);
+    const double depth = by_plane + share * (told->altitude_m - by_plane);
+    const double slope = std::atan((plane.altitude_m - depth) / *ground) * degrees_per_radian;
+    plane.slope_deg = std::clamp(slope, -25.0, 25.0);
+    const double sd = std::atan(doubt_m / std::max(0.1, share) / *ground) * degrees_per_radian;
+    plane.slope_sd_deg = std::min(plane.slope_sd_deg, std::max(0.4, sd));
+}
+
 // Heights and distances of a contact from its echo, its shadow and the bottom abeam.
 void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackDepths &depths, Contact &c) {
     const auto line = (e.first_line + e.last_line) / 2;
@@ -25,6 +47,7 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
         const auto slope = depths.slope_towards(about, bearing);
         plane.slope_deg = std::clamp(slope.rises_deg, -15.0, 15.0);
         plane.slope_sd_deg = slope.sd_deg;
+        follow_profile(scan, fix->pose, beam->azimuth_deg, c, depths, plane);
     }
     c.bottom = plane;
     const double range_sd = std::hypot(0.7 * s.cell_m, s.pulse_m / 2);

@@ -77,4 +77,32 @@ TrackDepths::Slope TrackDepths::slope_towards(const GeoPoint &place, double bear
     return {-std::atan(gradient) * degrees, std::max(0.5, std::sqrt(variance) * degrees)};
 }
 
+std::optional<TrackDepths::Depth> TrackDepths::depth_at(const GeoPoint &place) const {
+    if (!plane_)
+        return std::nullopt;
+    const auto at = plane_->to_plane(place);
+    constexpr double near_m = 2.5, farthest_m = 6;
+    const int ce = static_cast<int>(std::floor(at.east_m / square_m)),
+              cn = static_cast<int>(std::floor(at.north_m / square_m));
+    double weight = 0, sum = 0;
+    for (int i = ce - 1; i <= ce + 1; ++i)
+        for (int j = cn - 1; j <= cn + 1; ++j) {
+            const auto square = squares_.find({i, j});
+            if (square == squares_.end())
+                continue;
+            for (const auto &p : square->second) {
+                const double d = std::hypot(p.east - at.east_m, p.north - at.north_m);
+                if (d > farthest_m)
+                    continue;
+                // Some six depths lie on a track within reach.
+                const double w = std::exp(-0.5 * d * d / (near_m * near_m)) / 6;
+                weight += w;
+                sum += w * p.depth;
+            }
+        }
+    if (weight < 0.02)
+        return std::nullopt;
+    return Depth{sum / weight, std::min(1.0, weight)};
+}
+
 } // namespace heron

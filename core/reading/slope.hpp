@@ -5,6 +5,7 @@
 
 #include <cstddef>
 #include <map>
+#include <optional>
 #include <utility>
 #include <vector>
 
@@ -23,6 +24,12 @@ class TrackDepths {
     /// The slope along a bearing about a place: a plane through the depths within 30 m, nearer ones counting
     /// more. A straight track tells nothing across itself: there a level bottom ± `prior_deg` is taken.
     Slope slope_towards(const GeoPoint &place, double bearing_deg, double prior_deg = 2.5) const;
+    /// The depth under a transducer that was over a place: means of depths within some metres, with what they
+    /// weigh (1 for a track that ran right over it). Nothing where no track came within 6 m.
+    struct Depth {
+        double altitude_m = 0, weight = 0;
+    };
+    std::optional<Depth> depth_at(const GeoPoint &place) const;
     std::size_t size() const { return count_; }
 
   private:

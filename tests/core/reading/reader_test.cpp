@@ -326,3 +326,36 @@ TEST(ReadCommand, GoesOnInAFolderWhereItWas) {
     EXPECT_TRUE(std::filesystem::exists(folder.file("out/a.geojson")));
     EXPECT_THAT(test::run(command).out, HasSubstr("1 had been read before"));
 }
+
+// A ledge: no plane fits both its sides. The second lane runs over its foot, and what stands there is told by
+// that lane's depths.
+TEST(Slope, AnotherTrackTellsTheBottomWhereTheThingStands) {
+    auto j = test::basin(4);
+    j["terrain"]["features"] = {
+        {{"type", "ledge"}, {"path", {{66, 0}, {66, 120}}}, {"drop_m", 2.5}, {"run_m", 3}}};
+    j["boat"]["route"] = {{60, 20}, {60, 60}, {74, 60}, {74, 20}};
+    Scan scan;
+    test::sound(scan, j, 1500);
+    TrackDepths depths;
+    depths.add(scan, 0, scan.end());
+    const LocalPlane plane({46.5, -21.25});
+    const auto over = depths.depth_at(plane.to_globe({74, 40}));
+    ASSERT_TRUE(over);
+    EXPECT_NEAR(over->altitude_m + scan.installation.draught_m(), 6.5, 0.3);
+    EXPECT_GT(over->weight, 0.5);
+    const auto boat = depths.depth_at(plane.to_globe({60, 40}));
+    ASSERT_TRUE(boat);
+    EXPECT_NEAR(boat->altitude_m + scan.installation.draught_m(), 4, 0.3);
+    EXPECT_FALSE(depths.depth_at(plane.to_globe({100, 100})));
+}
+
+TEST(Reader, HeightsBelowALedgeFollowTheProfile) {
+    auto j = with({{{"kind", "boulder"}, {"at", {73, 40}}, {"length_m", 1.4}, {"height_m", 0.9}}}, 4);
+    j["terrain"]["features"] = {
+        {{"type", "ledge"}, {"path", {{66, 0}, {66, 120}}}, {"drop_m", 1.5}, {"run_m", 3}}};
+    j["boat"]["route"] = {{60, 20}, {60, 62}, {75, 62}, {75, 15}};
+    const auto all = read(j, 1500);
+    const auto *c = near(all, 73, 40, 2.5);
+    ASSERT_NE(c, nullptr);
+    EXPECT_NEAR(c->depth_m, 5.5, 0.45);
+}
