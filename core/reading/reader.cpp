@@ -30,6 +30,32 @@ void follow_profile(const Scan &scan, const BoatPose &pose, double azimuth_deg, 
     plane.slope_sd_deg = std::min(plane.slope_sd_deg, std::max(0.4, sd));
 }
 
+// What the formula tells of a kind over what is true, in the median of the scenes for fitting; the sample of
+// another making leans the same way. A post or a block is grazed at the far edge of its top, behind the
+// echo's beginning; twigs and the outermost stones let sound through, so that the shadow seems to end early.
+struct Lean {
+    double top = 1; ///< taken off by moving the top out
+    double end = 1; ///< taken off by moving the shadow's end out
+};
+Lean lean_of(const Contact &c) {
+    Lean lean{0, 0};
+    double all = 0;
+    for (std::size_t k = 1; k < kind_count; ++k) {
+        const auto kind = static_cast<Kind>(k);
+        const double p = c.chances[k];
+        lean.top += p * (kind == Kind::built   ? 0.77
+                         : kind == Kind::stump ? 0.9
+                         : kind == Kind::log   ? 0.95
+                                               : 1.0);
+        lean.end += p * (kind == Kind::tree        ? 1.35
+                         : kind == Kind::rock_pile ? 1.25
+                         : kind == Kind::brush     ? 1.2
+                                                   : 1.0);
+        all += p;
+    }
+    return all > 0 ? Lean{lean.top / all, lean.end / all} : Lean{};
+}
+
 // Heights and distances of a contact from its echo, its shadow and the bottom abeam.
 void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackDepths &depths, Contact &c) {
     const auto line = (e.first_line + e.last_line) / 2;
@@ -89,6 +115,14 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
                     top = b.gap_m < 0.3 ? 0.4 * by_light + 0.6 * std::max(first, by_dark) : by_light;
                     top = std::min(top, end - 0.05);
                 }
+                if (reading && !reading->at_least && reading->height_m.value > 0) {
+                    const auto lean = lean_of(c);
+                    const double share = reading->height_m.value / plane.altitude_m;
+                    top = end * (1 - lean.top * share);
+                    end = top / std::max(0.04, 1 - lean.end * lean.top * share);
+                    reading = read_shadow(top, end, std::hypot(range_sd, b.end_sd_m), plane, b.cut);
+                    c.shadow_end_m = end;
+                }
             }
         }
         if (c.zone == Zone::dark) {
@@ -106,7 +140,7 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
             c.height_m = reading->height_m;
             // Where the top is on a face, and where the ground's own texture ends a shadow: not in the
             // formula.
-            c.height_m->sd = std::hypot(c.height_m->sd, 0.05 + 0.18 * std::fabs(c.height_m->value));
+            c.height_m->sd = std::hypot(c.height_m->sd, 0.05 + 0.2 * std::fabs(c.height_m->value));
             c.height_at_least = reading->at_least;
         } else if (fishlike) {
             // No shadow: a metre up, give or take; the arc from near the bottom to three metres up.
