@@ -149,6 +149,13 @@ ReadingDesk::ReadingDesk(Survey &survey, QObject *parent)
         contacts_ = std::move(answer->contacts);
         emit contactsChanged();
     });
+    // What was read of another scan is nothing here; an answer that is still under way is dropped too.
+    connect(&survey_, &Survey::scanReplaced, this, [this] {
+        scan_number_ = -1;
+        read_until_ = seen_until_ = 0;
+        contacts_.clear();
+        emit contactsChanged();
+    });
     connect(&survey_, &Survey::bottomCorrected, this, [this](std::size_t first, std::size_t end) {
         if (again_)
             again_ = std::pair{std::min(first, again_->first), std::max(end, again_->second)};

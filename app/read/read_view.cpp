@@ -102,8 +102,11 @@ ReadView::ReadView(Survey &survey, ReadingDesk &desk, LookDesk &looks, QWidget *
     connect(before_, &KeyButton::clicked, this, [step] { step(-1); });
     connect(next_, &KeyButton::clicked, this, [step] { step(1); });
     connect(&desk_, &ReadingDesk::contactsChanged, this, [this] {
+        // What is shown points into what was read.
         if (isVisible())
             refresh();
+        else
+            shown_.clear();
     });
     connect(&survey_, &Survey::scanReplaced, this, [this] {
         chips_.clear();
