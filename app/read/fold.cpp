@@ -133,6 +133,11 @@ QRectF Fold::gripRect(Grip grip) const {
         top = middle - grip_side / 2.0 - 4;
         end = middle + grip_side / 2.0 + 4;
     }
+    // At the picture's edge they stay whole.
+    if (const double over = end + grip_side / 2.0 + 2 - width(); over > 0) {
+        end -= over;
+        top = std::min(top, end - grip_side - 8);
+    }
     return {(grip == Grip::top ? top : end) - grip_side / 2.0, 26, grip_side, grip_side};
 }
 

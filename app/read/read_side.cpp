@@ -2,6 +2,7 @@
 
 #include "look/why_so.hpp"
 #include "shell/chip_image.hpp"
+#include "shell/counted.hpp"
 #include "shell/glyphs.hpp"
 #include "shell/key_button.hpp"
 #include "shell/theme.hpp"
@@ -14,7 +15,7 @@ namespace heron::app {
 namespace {
 
 constexpr int tabs = 56, margin = 8;
-constexpr int plan_height = 392;
+constexpr int plan_height = 412;
 
 QString named(Kind kind) {
     return kind == Kind::none ? ReadSide::tr("nothing: the ground itself") : wordFor(name_of(kind));
@@ -280,9 +281,7 @@ void ReadSide::paintPlan(QPainter &p, double y) {
     p.drawLine(QPointF(x0, y), QPointF(x0 + w, y));
     paintGlyph(p, QStringLiteral("act-second_look"), QRectF(x0, y + 6, 26, 26), colour("ink"));
     const auto title = looks_.run() ? tr("The second look is on")
-                       : plan_      ? tr("Second look: %1 to %2 in 100")
-                                     .arg(std::lround(100 * plan_->sure_now))
-                                     .arg(std::lround(100 * plan_->sure_then))
+                       : plan_ ? tr("A second look settles it %1 in 10").arg(std::lround(10 * plan_->settles))
                                : tr("No second look");
     text(x0 + 32, y + 25, title, 15, true, "ink");
     said_ << title;
@@ -346,10 +345,13 @@ void ReadSide::paintPlan(QPainter &p, double y) {
             .arg(length(l.setting.range_m))
             .arg(std::lround(bands[std::min(l.setting.band, bands.size() - 1)].frequency_hz / 1000))
             .arg(QString::fromStdString(print_speed(l.setting.speed_m_s, survey_.units()).text())));
+    row(tr("Gain"), tr("truth gets %1 in 100, now %2")
+                        .arg(std::lround(100 * l.sure_then))
+                        .arg(std::lround(100 * l.sure_now)));
     for (const auto &e : l.expected)
         row(tr("If a"), tr("%1: %2").arg(named(e.kind), QString::fromStdString(e.looks)));
     p.setFont(theme.font(13));
-    wrapped(p, x0, y + 2, tr("Look out first; this line was not sounded for stumps."), 13, false, "ink2");
+    wrapped(p, x0, y + 2, tr("Look out first: nobody sounded this line."), 13, false, "ink2");
 }
 
 void ReadSide::paintWhy(QPainter &p) {
@@ -429,9 +431,10 @@ void ReadSide::paintFish(QPainter &p) {
                 4;
         if (q.answer != FishThere::yes)
             y = wrapped(p, margin, y,
-                        q.more_looks > 0 ? tr("Together %1 in 100. %n more look(s) like the best would tell.",
-                                              nullptr, q.more_looks)
+                        q.more_looks > 0 ? tr("Together %1 in 100. %2 like the best would tell.")
                                                .arg(std::lround(100 * q.chance))
+                                               .arg(counted(static_cast<std::size_t>(q.more_looks),
+                                                            tr("more look"), tr("more looks")))
                                          : tr("Together %1 in 100.").arg(std::lround(100 * q.chance)),
                         14, true, "ink", end) +
                 4;
@@ -460,15 +463,15 @@ void ReadSide::paintPick(QPainter &p) {
                 14, false, "ink2");
     else if (!reading_.weighs())
         wrapped(p, margin, y,
-                tr("%n word(s) kept for %1; the naming is as shipped.", nullptr, static_cast<int>(words))
-                    .arg(here),
+                tr("%1 kept for %2; the naming is as shipped.")
+                    .arg(counted(words, tr("word"), tr("words")), here),
                 14, false, "ink2");
     else
         wrapped(p, margin, y,
-                tr("Weighed by %n word(s) for %1: %2 contacts here are named otherwise than as shipped.",
-                   nullptr, static_cast<int>(words))
-                    .arg(here)
-                    .arg(reading_.namedOtherwise()),
+                tr("Weighed by %1 for %2: %3 here named otherwise than as shipped.")
+                    .arg(counted(words, tr("word"), tr("words")), here,
+                         counted(static_cast<std::size_t>(reading_.namedOtherwise()), tr("contact"),
+                                 tr("contacts"))),
                 14, false, "ink2");
 }
 

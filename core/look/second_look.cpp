@@ -11,7 +11,7 @@ namespace heron {
 namespace {
 
 constexpr double run_in_m = 35; // of the line, before and behind the thing
-constexpr double least_chance = 0.03, least_gain = 0.02;
+constexpr double least_chance = 0.03, least_gain = 0.02, settled = 0.9;
 constexpr double clear_db = -74; // see WaterState::suspended_db
 constexpr double stays = 0.7;    // chance that a fish is still there; common practice, no published source
 constexpr double down_cone_share = 0.34; // of the depth: what a cone of 19° sees across
@@ -137,7 +137,7 @@ Outcomes beside(const LookRequest &q, const Hypothesis &h, const Setting &s, dou
         echo *= 0.5;
     }
     echo = share(echo * there);
-    shadow = std::clamp(shadow * there, 0.01, 0.98);
+    shadow = h.kind == Kind::none ? shadow : std::clamp(shadow * there, 0.1, 0.95);
     if (shows != nullptr)
         *shows = there * w.either;
     // How the dark lies: a gap of less than pulse and beam is not seen.
@@ -207,8 +207,11 @@ Outcomes over(const LookRequest &q, const Hypothesis &h, double depth, double *s
     return o;
 }
 
-// The greatest posterior, averaged over what may be seen.
-double expected_sure(const std::vector<Hypothesis> &all, const std::vector<Outcomes> &likely, double power) {
+// The posterior of what is true, averaged over what may be seen; and how often one kind has nine in ten then.
+struct Outlook {
+    double truth = 0, settles = 0;
+};
+Outlook outlook(const std::vector<Hypothesis> &all, const std::vector<Outcomes> &likely, double power) {
     // Likelihoods to a power are no probabilities any more: they are made to sum to one again.
     std::vector<Outcomes> flat = likely;
     for (auto &o : flat) {
@@ -218,14 +221,21 @@ double expected_sure(const std::vector<Hypothesis> &all, const std::vector<Outco
         for (auto &v : o)
             v /= sum;
     }
-    double sure = 0;
+    Outlook r;
     for (std::size_t o = 0; o < outcomes; ++o) {
-        double most = 0;
-        for (std::size_t i = 0; i < all.size(); ++i)
-            most = std::max(most, all[i].chance * flat[i][o]);
-        sure += most;
+        double sum = 0, squares = 0, most = 0;
+        for (std::size_t i = 0; i < all.size(); ++i) {
+            const double joint = all[i].chance * flat[i][o];
+            sum += joint;
+            squares += joint * joint;
+            most = std::max(most, joint);
+        }
+        if (sum <= 0)
+            continue;
+        r.truth += squares / sum;
+        r.settles += most >= settled * sum ? sum : 0;
     }
-    return sure;
+    return r;
 }
 
 struct Line {
@@ -307,8 +317,9 @@ double sure_after(const LookRequest &q, const SecondLook &pass) {
     for (const auto &h : all)
         likely.push_back(pass.over ? over(q, h, depth_of(q), nullptr)
                                    : beside(q, h, pass.setting, depth_of(q), pass.ground_m, nullptr));
-    return expected_sure(
-        all, likely, pass.over ? power_of_look(90) : power_of_look(pass.heading_deg - q.first_heading_deg));
+    return outlook(all, likely,
+                   pass.over ? power_of_look(90) : power_of_look(pass.heading_deg - q.first_heading_deg))
+        .truth;
 }
 
 std::optional<SecondLook> plan_second_look(const LookRequest &q, UnitSystem units) {
@@ -336,7 +347,7 @@ std::optional<SecondLook> plan_second_look(const LookRequest &q, UnitSystem unit
     std::optional<Tried> best;
     const auto consider = [&](SecondLook look, const std::vector<Outcomes> &likely, double heading, Side side,
                               double power) {
-        const double sure = expected_sure(all, likely, power);
+        const auto [sure, settles] = outlook(all, likely, power);
         // Of passes worth about the same the nearer, the finer and the quicker is run: what is not reckoned
         // (a heading that jitters, noise, the wander of the positions) grows with distance.
         const double cost =
@@ -353,6 +364,7 @@ std::optional<SecondLook> plan_second_look(const LookRequest &q, UnitSystem unit
         look.start = line.start;
         look.end = line.end;
         look.sure_then = sure;
+        look.settles = settles;
         best = Tried{sure - cost, look};
     };
     std::vector<double> headings;
@@ -365,8 +377,8 @@ std::optional<SecondLook> plan_second_look(const LookRequest &q, UnitSystem unit
         if (r > 1.15 * depth && r < 6 * depth + 12)
             ranges.push_back(std::round(r));
     const double reach_up = c.position_sd_m();
-    const double near =
-        std::max({clear ? q.clear_water_stand_off_m : 2.5, 2 * reach_up, water_over_it < 1.5 ? 8.0 : 0.0});
+    const double near = std::max({clear ? q.clear_water_stand_off_m : std::max(2.5, 0.6 * depth),
+                                  2 * reach_up, water_over_it < 1.5 ? 8.0 : 0.0});
     for (std::size_t band = 0; band < q.gear.bands.size(); ++band)
         for (const double range : ranges)
             for (const double speed : {0.9, 1.3, 1.8})
@@ -402,10 +414,8 @@ std::optional<SecondLook> plan_second_look(const LookRequest &q, UnitSystem unit
     if (!best)
         return std::nullopt;
     auto look = best->look;
-    // What is hardly thought of has its part of a hundred too.
-    const double thought_of = c.chances[static_cast<std::size_t>(all.front().kind)] / all.front().chance;
-    look.sure_now = all.front().chance * thought_of;
-    look.sure_then *= thought_of;
+    for (const auto &h : all)
+        look.sure_now += h.chance * h.chance;
     if (look.sure_then - look.sure_now < least_gain)
         return std::nullopt;
     look.thing = c.place->place;

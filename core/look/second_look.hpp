@@ -36,9 +36,12 @@ struct SecondLook {
     double ground_m = 0;         ///< how far aside
     Setting setting;
     GeoPoint thing, start, end; ///< the line to run, from well before it to well behind
-    /// Chance of the likeliest kind now, and what it can be expected to be after this pass.
+    /// The chance that what is true can be expected to be given, now and after this pass: Σ p², and its mean
+    /// over what may be seen. (The greatest chance alone would not do: a pass that makes a likely answer
+    /// likelier in most cases and doubtful in some leaves its mean where it was.)
     double sure_now = 0, sure_then = 0;
-    double shows = 0; ///< chance that a thing of the likeliest kind shows to it
+    double settles = 0; ///< chance that one kind has nine in ten after it
+    double shows = 0;   ///< chance that a thing of the likeliest kind shows to it
     struct Expected {
         Kind kind;
         std::string looks; ///< what it would look like
@@ -52,12 +55,12 @@ struct SecondLook {
 ///
 /// How it is reckoned: each kind that it may be gives chances for what a pass can show (echo or none; shadow
 /// none, touching, standing off, ahead; one grain, long, many grains; squat or upright) from `showing_of`,
-/// the shadow's geometry and the cells that fall on it. Over all outcomes the greatest posterior is averaged.
-/// Looks at one thing are not independent: likelihoods count with a power of 0.45 for a pass from the same
-/// bearing up to 0.75 for one across it (docs/decisions/014-second-look.md).
+/// the shadow's geometry and the cells that fall on it. Over all outcomes the posterior of what is true is
+/// averaged. Looks at one thing are not independent: likelihoods count with a power of 0.45 for a pass from
+/// the same bearing up to 0.75 for one across it (docs/decisions/014-second-look.md).
 std::optional<SecondLook> plan_second_look(const LookRequest &request, UnitSystem units);
 
-/// One pass reckoned, for those who want to compare: expected chance of the likeliest kind after it.
+/// One pass reckoned, for those who want to compare: as `SecondLook::sure_then`.
 double sure_after(const LookRequest &request, const SecondLook &pass);
 
 /// Contacts and places that reach within `under_surface_m` of the surface.

@@ -8,7 +8,8 @@ namespace heron {
 namespace {
 
 constexpr double alarms_area_m2 = 1000;
-constexpr double most_pings = 14;                // beyond, neighbours repeat what was heard
+constexpr double most_pings = 14; // beyond, neighbours repeat what was heard
+constexpr double shadow_offsets_db[] = {-3, 0, 3};
 constexpr double cell_offsets_db[] = {-6, 0, 6}; // how strongly a thing's cells differ
 constexpr double dark_patch_share = 0.5;         // a shadow's box is wider than a patch
 constexpr double nearest_share = 0.5;            // of the depth
@@ -91,7 +92,9 @@ Showing showing_of(const Gear &gear, const WaterState &water, const SmallestThin
         const double boxes = alarms_area_m2 / std::max(0.02, thing.length_m * b.shadow_m);
         const double dark = dark_level(effective_looks(shadow_looks, dark_patch_share * patchy), 1 / boxes);
         const double ratio = (b.shadow_left * bottom + noise) / (bottom + noise);
-        r.shadow = 1 - chance_over(ratio, shadow_looks, dark);
+        // How dark it is nobody knows to the decibel: twigs, a face that leans, what leaks past the beam.
+        for (const double offset : shadow_offsets_db)
+            r.shadow += (1 - chance_over(std::min(1.0, ratio * linear(offset)), shadow_looks, dark)) / 3;
     }
     r.either = 1 - (1 - r.echo) * (1 - r.shadow);
     return r;
