@@ -109,6 +109,10 @@ void ReadingWorker::take(const std::shared_ptr<ReadingBatch> &batch) {
     auto looks = all_;
     if (batch->live) {
         auto ahead = reader_->look_ahead(*scan_);
+        // Half a thing, or the edge of what came, passes for much: only what is surer is told before its
+        // time.
+        constexpr double sure_enough = 0.7;
+        std::erase_if(ahead, [](const Contact &c) { return c.confidence < sure_enough; });
         looks.insert(looks.end(), std::make_move_iterator(ahead.begin()),
                      std::make_move_iterator(ahead.end()));
     }

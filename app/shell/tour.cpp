@@ -255,7 +255,7 @@ void Tour::plan() {
                  click(window_.findChild<QWidget *>(QStringLiteral("readNext")));
          }});
     when([this] { return window_.readView().inHand() != nullptr; },
-         [this] { shoot(QStringLiteral("read")); });
+         [this] { shoot(QStringLiteral("read-tall")); });
     when(at_once, [this] { press("pageWhy"); });
     when(at_once, [this] { shoot(QStringLiteral("read-why")); });
     when(at_once, [this] { press("pageFish"); });
@@ -272,7 +272,7 @@ void Tour::plan() {
                                                        ? QStringLiteral("readBefore")
                                                        : QStringLiteral("readNext")));
         });
-    when(at_once, [this] { shoot(QStringLiteral("read-doubt")); });
+    when(at_once, [this] { shoot(QStringLiteral("read")); });
     when(at_once, [this] {
         if (window_.readView().side().plan())
             press("runSecondLook");
