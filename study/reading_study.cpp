@@ -3,6 +3,8 @@
 #include "reading_scenes.hpp"
 #include "score.hpp"
 
+#include "look/fish_or_leave.hpp"
+#include "look/second_look.hpp"
 #include "reading/reader.hpp"
 #include "recording/recording.hpp"
 
@@ -412,6 +414,9 @@ std::string joining_study(unsigned threads) {
     std::mutex mutex;
     int several = 0, joined = 0, made = 0, wrong = 0;
     std::vector<std::pair<double, bool>> told;
+    // What the truth was given by the first look and by both, and what was reckoned for the second as it was
+    // run.
+    double before = 0, after = 0, reckoned_before = 0, reckoned_after = 0, doubts = 0;
     in_parallel(scenes.size(), threads, [&](std::size_t i) {
         const auto s = sound(scenes[i]);
         Reader reader;
@@ -469,6 +474,41 @@ std::string joining_study(unsigned threads) {
                     where.insert(at->second);
             joined += where.size() == 1;
         }
+        std::map<Key, const Contact *> look_of;
+        for (const auto &c : looks)
+            look_of[key(c.row, c.side, c.slant_m)] = &c;
+        for (const auto &c : all) {
+            const int t = thing_of[key(c.row, c.side, c.slant_m)];
+            const auto first = look_of.find(key(c.row, c.side, c.slant_m));
+            if (c.passes.size() != 1 || t < 0 || first == look_of.end())
+                continue;
+            const auto second = look_of.find(key(c.passes[0].row, c.passes[0].side, c.passes[0].slant_m));
+            const auto &one = *first->second;
+            // Where there was a doubt.
+            if (second == look_of.end() || *std::max_element(one.chances.begin(), one.chances.end()) > 0.85)
+                continue;
+            LookRequest q;
+            q.contact = &one;
+            q.gear = usual_gear();
+            q.water.shallowest_m = q.water.deepest_m = std::max(0.8, one.depth_m);
+            q.water.bottom = scenes[i].ground == "silt"     ? BottomType::silt
+                             : scenes[i].ground == "sand"   ? BottomType::sand
+                             : scenes[i].ground == "gravel" ? BottomType::gravel
+                                                            : BottomType::rock;
+            q.first_heading_deg = one.heading_deg.value_or(0);
+            SecondLook pass;
+            pass.heading_deg = second->second->heading_deg.value_or(0);
+            pass.ground_m = second->second->ground_m.value;
+            pass.setting = {scenes[i].range_m, band_near(q.gear, scenes[i].frequency_hz),
+                            scenes[i].speed_m_s};
+            const auto kind = static_cast<std::size_t>(s.things[static_cast<std::size_t>(t)].kind);
+            doubts += 1;
+            before += one.chances[kind];
+            after += c.chances[kind];
+            for (const double p : one.chances)
+                reckoned_before += p * p;
+            reckoned_after += sure_after(q, pass);
+        }
         // Contacts of several looks: is what they say together as sure as it says?
         const auto sc = score(all, s.things, s.plane, 0.5);
         const auto on = on_plane(all, s.plane);
@@ -483,11 +523,15 @@ std::string joining_study(unsigned threads) {
     }
     return fmt::format(
         "{} lakes in lanes: {} things seen from several legs, {} joined into one ({:.2f}); {} contacts "
-        "made of several looks, {} of them of two things ({:.3f}); these say {:.2f} and are right {:.2f}\n",
+        "made of several looks, {} of them of two things ({:.3f}); these say {:.2f} and are right {:.2f}\n"
+        "{:.0f} of them in doubt at the surer look: the truth was given {:.2f} by it and {:.2f} by both; "
+        "reckoned {:.2f} and {:.2f}\n",
         scenes.size(), several, joined, several > 0 ? 1.0 * joined / several : 0.0, made, wrong,
         made > 0 ? 1.0 * wrong / made : 0.0,
         sure / static_cast<double>(std::max<std::size_t>(1, told.size())),
-        right / static_cast<double>(std::max<std::size_t>(1, told.size())));
+        right / static_cast<double>(std::max<std::size_t>(1, told.size())), doubts,
+        before / std::max(1.0, doubts), after / std::max(1.0, doubts),
+        reckoned_before / std::max(1.0, doubts), reckoned_after / std::max(1.0, doubts));
 }
 
 std::string empty_lakes(unsigned threads) {
