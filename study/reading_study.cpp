@@ -404,6 +404,16 @@ std::string reading_study(unsigned threads, bool fitting, const std::string &rec
     out += line("all", total);
     for (const auto &[name, s] : by)
         out += line(name, s);
+    // Of fish that show, how many are told from their ground: look/fish_or_leave.cpp has these shares.
+    std::map<std::string, std::pair<double, double>> told_of;
+    for (std::size_t i = 0; i < scenes.size(); ++i)
+        for (const auto &[chance, told] : scores[i].showing) {
+            told_of[scenes[i].ground].first += told;
+            told_of[scenes[i].ground].second += chance;
+        }
+    out += "\nfish told over fish reckoned to show: ";
+    for (const auto &[ground, v] : told_of)
+        out += fmt::format("{} {:.2f} of {:.0f}  ", ground, v.first / std::max(1e-9, v.second), v.second);
     return out + "\n" + details(total);
 }
 

@@ -18,15 +18,15 @@ bool hides_grains(Kind k) {
 double told_from_ground(BottomType bottom) {
     switch (bottom) {
     case BottomType::silt:
-        return 0.55;
+        return 0.8;
     case BottomType::sand:
-        return 0.5;
+        return 0.7;
     case BottomType::gravel:
-        return 0.15;
+        return 0.35;
     case BottomType::rock:
         break;
     }
-    return 0.05;
+    return 0.03;
 }
 
 std::size_t band_near(const Gear &gear, double frequency_hz) {
