@@ -30,7 +30,9 @@ using Progress = std::function<void(double share)>;
 // What the scan holds in memory is bounded; contacts are taken as rows settle.
 Result<Reading> read_one(const std::string &file, const Progress &progress) {
     Reading r;
-    Reader reader;
+    ReaderSettings settings;
+    settings.block_m = 120; // longer blocks share their margins among more rows
+    Reader reader(KindModel::shipped(), settings);
     const auto finish = [&](const Scan &scan) {
         auto last = reader.advance(scan, true);
         r.contacts.insert(r.contacts.end(), std::make_move_iterator(last.begin()),

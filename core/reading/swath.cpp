@@ -33,16 +33,19 @@ void resample(const Ping &ping, const Beam &beam, double from_m, double cell_m, 
              k1 = static_cast<std::ptrdiff_t>(std::lround(first + static_cast<double>(c + 1) * step));
         if (k1 <= k0)
             k1 = k0 + 1;
-        double sum = 0;
+        double sum = 0, only = 0;
         int heard = 0;
         for (auto k = std::max<std::ptrdiff_t>(0, k0); k < std::min(k1, n); ++k) {
             const auto code = beam.code[static_cast<std::size_t>(k)];
             if (code == missing_code)
                 continue;
-            sum += std::pow(10.0, 0.1 * (beam.scale.db(code) - beam.gain_db));
+            const double db = beam.scale.db(code) - beam.gain_db;
+            // One sample alone needs no way there and back.
+            only = db;
+            sum += k1 - k0 > 1 ? std::exp(0.23025850929940457 * db) : 0;
             ++heard;
         }
-        out[c] = heard > 0 ? static_cast<float>(10 * std::log10(sum / heard)) : missing;
+        out[c] = heard == 0 ? missing : static_cast<float>(k1 - k0 > 1 ? 10 * std::log10(sum / heard) : only);
     }
 }
 

@@ -8,6 +8,7 @@
 #include <array>
 #include <cmath>
 #include <fmt/format.h>
+#include <map>
 #include <unordered_map>
 #include <unordered_set>
 
@@ -406,6 +407,14 @@ Result<RecordingReader> RecordingReader::open_untried(const std::filesystem::pat
                                .row = row});
         }
     }
+    // Whether two groups are parts of one unit holds for all of their rows: asked once for each pair.
+    std::map<std::pair<std::size_t, std::size_t>, bool> parts;
+    const auto part_of = [&](std::size_t a, std::size_t b) {
+        const auto [at, fresh] = parts.try_emplace({a, b}, false);
+        if (fresh)
+            at->second = s.groups[a].other_sides_than(s.groups[b]);
+        return at->second;
+    };
     std::vector<std::size_t> head_of(rows.size(), 0);
     std::vector<UnixNs> reached(rows.size(), std::numeric_limits<UnixNs>::min());
     while (true) {
@@ -426,11 +435,9 @@ Result<RecordingReader> RecordingReader::open_untried(const std::filesystem::pat
             auto &last = s.order.back();
             bool apart = last.time == entry.time && last.group != entry.group &&
                          last.place_unknown == entry.place_unknown &&
-                         last.other_count < State::Entry::most_others &&
-                         s.groups[last.group].other_sides_than(s.groups[entry.group]);
+                         last.other_count < State::Entry::most_others && part_of(last.group, entry.group);
             for (std::size_t i = 0; apart && i < last.other_count; ++i)
-                apart = last.others[i].group != entry.group &&
-                        s.groups[last.others[i].group].other_sides_than(s.groups[entry.group]);
+                apart = last.others[i].group != entry.group && part_of(last.others[i].group, entry.group);
             if (apart) {
                 last.others[last.other_count++] = {entry.group, entry.row};
                 continue;
