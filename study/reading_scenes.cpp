@@ -1,7 +1,7 @@
 #include "reading_scenes.hpp"
 #include "weigh.hpp"
 
-#include "look/showing.hpp"
+#include "look/fish_or_leave.hpp"
 #include "recording/nmea_feed.hpp"
 #include "sim/sounder.hpp"
 
@@ -368,6 +368,13 @@ std::vector<ReadingScene> reading_scenes() {
     return all;
 }
 
+BottomType bottom_of(const ReadingScene &r) {
+    return r.ground == "silt"     ? BottomType::silt
+           : r.ground == "sand"   ? BottomType::sand
+           : r.ground == "gravel" ? BottomType::gravel
+                                  : BottomType::rock;
+}
+
 Sounded sound(const ReadingScene &r) {
     Sounded s;
     Planter planter(r);
@@ -416,16 +423,9 @@ Sounded sound(const ReadingScene &r) {
     weigh(r, scene, boats, settings, s);
     auto gear = usual_gear();
     gear.most_pings_a_second = 20.0 / r.every;
-    Setting set{r.range_m, 0, r.speed_m_s};
-    for (std::size_t b = 1; b < gear.bands.size(); ++b)
-        if (std::fabs(gear.bands[b].frequency_hz - r.frequency_hz) <
-            std::fabs(gear.bands[set.band].frequency_hz - r.frequency_hz))
-            set.band = b;
+    const Setting set{r.range_m, band_near(gear, r.frequency_hz), r.speed_m_s};
     WaterState water;
-    water.bottom = r.ground == "silt"     ? BottomType::silt
-                   : r.ground == "sand"   ? BottomType::sand
-                   : r.ground == "gravel" ? BottomType::gravel
-                                          : BottomType::rock;
+    water.bottom = bottom_of(r);
     for (auto &t : s.things)
         if (t.kind == Kind::fish && t.seen && t.depth_m > 0) {
             auto fish = SmallestThing::fish(t.length_m);

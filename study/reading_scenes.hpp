@@ -5,6 +5,7 @@
 #include "picture/scan.hpp"
 #include "reading/kind.hpp"
 #include "sim/scene.hpp"
+#include "tuning/budget.hpp"
 
 #include <cstdint>
 #include <string>
@@ -42,6 +43,9 @@ struct ReadingScene {
 /// The grid: depth 2–14 m, slope 0–12°, three bands, range 12–36 m, silt to rock with patches, gain right,
 /// hot and dark, straight, curved and in lanes. Every third one is for scoring.
 std::vector<ReadingScene> reading_scenes();
+
+/// Its ground in the words of the sonar equation.
+BottomType bottom_of(const ReadingScene &scene);
 
 /// A scene sounded: the scan as the program would have it, and the truth.
 struct Sounded {

@@ -501,10 +501,7 @@ std::string joining_study(unsigned threads) {
             q.contact = &one;
             q.gear = usual_gear();
             q.water.shallowest_m = q.water.deepest_m = std::max(0.8, one.depth_m);
-            q.water.bottom = scenes[i].ground == "silt"     ? BottomType::silt
-                             : scenes[i].ground == "sand"   ? BottomType::sand
-                             : scenes[i].ground == "gravel" ? BottomType::gravel
-                                                            : BottomType::rock;
+            q.water.bottom = bottom_of(scenes[i]);
             q.first_heading_deg = one.heading_deg.value_or(0);
             SecondLook pass;
             pass.heading_deg = second->second->heading_deg.value_or(0);

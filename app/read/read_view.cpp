@@ -17,8 +17,7 @@
 namespace heron::app {
 namespace {
 
-constexpr int left_width = 232, right_width = 272, chip_w = 96, chip_h = 72, chip_pitch = 121,
-              chips_top = 168;
+constexpr int left_width = 232, chip_w = 96, chip_h = 72, chip_pitch = 121, chips_top = 168;
 
 QString said(KindFamily family, Kind kind, bool sure) {
     if (family == KindFamily::unsure)
@@ -47,7 +46,7 @@ ReadView::ReadView(Survey &survey, ReadingDesk &desk, LookDesk &looks, QWidget *
                         tr("Structure only"));
     bottom_ = addKey("readBottom", QStringLiteral("family-bottom"), QString(), Qt::Key_C, tr("Bottom only"));
     order_key_ = addKey("readOrder", QString(), tr("newest first"), Qt::Key_S,
-                        tr("Order: newest, most doubtful, tallest, nearest"));
+                        tr("Order: newest, most doubtful, tallest, nearest, deepest"));
     mark_ = addKey("readMark", QStringLiteral("act-mark"), tr("Mark it here"), Qt::Key_M,
                    tr("Mark it where it lies, with what was measured"));
     mark_->setPrimary(true);
@@ -71,7 +70,7 @@ ReadView::ReadView(Survey &survey, ReadingDesk &desk, LookDesk &looks, QWidget *
     connect(structure_, &KeyButton::clicked, this, filter(KindFamily::structure));
     connect(bottom_, &KeyButton::clicked, this, filter(KindFamily::bottom));
     connect(order_key_, &KeyButton::clicked, this, [this] {
-        order_ = static_cast<Order>((static_cast<int>(order_) + 1) % 4);
+        order_ = static_cast<Order>((static_cast<int>(order_) + 1) % 5);
         first_ = 0;
         refresh();
     });
@@ -182,9 +181,14 @@ void ReadView::refresh() {
             return a->ground_m.value < b->ground_m.value;
         });
         break;
+    case Order::depth:
+        std::stable_sort(shown_.begin(), shown_.end(),
+                         [](const Contact *a, const Contact *b) { return a->depth_m > b->depth_m; });
+        break;
     }
     static const char *const orders[] = {QT_TR_NOOP("newest first"), QT_TR_NOOP("doubtful first"),
-                                         QT_TR_NOOP("tallest first"), QT_TR_NOOP("nearest first")};
+                                         QT_TR_NOOP("tallest first"), QT_TR_NOOP("nearest first"),
+                                         QT_TR_NOOP("deepest first")};
     order_key_->setText(tr(orders[static_cast<int>(order_)]));
     all_->setChecked(!only_);
     fish_->setChecked(only_ == KindFamily::fish);
@@ -248,6 +252,11 @@ void ReadView::mark() {
         m = mark_measured(scan, *fold_->handles(), *fold_->measured(), family, source);
     else
         m = mark_at(scan, read_cursor(scan, {c->row, c->side, c->slant_m}, survey_.newest()), family, source);
+    // As Read tells it: with the doubt of where the top is, and with what other passes say.
+    if (!fold_->moved() && c->height_m) {
+        m.height_m = c->height_m;
+        m.height_at_least = c->height_at_least;
+    }
     if (!fold_->moved() && c->place) {
         m.place = c->place->place;
         m.place_covariance = c->place->covariance;
@@ -436,7 +445,9 @@ void ReadView::paintFigures(QPainter &p) {
             return QString::fromStdString(print_length(v, survey_.units(), 1).figure);
         };
         text(from + x, y + 92,
-             tr("%1 × (%2 − %3) ÷ %2 = %4, true on any even slope")
+             (c->looks > 1 && !hand
+                  ? tr("this pass alone: %1 × (%2 − %3) ÷ %2 = %4; above, all passes together")
+                  : tr("%1 × (%2 − %3) ÷ %2 = %4, true on any even slope"))
                  .arg(number(a), number(fold_->handles()->end_m), number(fold_->handles()->top_m),
                       length(m->shadow.height_m.value)),
              13, false, "ink");

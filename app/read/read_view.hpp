@@ -23,13 +23,15 @@ class ReadView : public QWidget {
     const std::vector<const Contact *> &shown() const { return shown_; }
     const Contact *inHand() const;
     Fold &fold() { return *fold_; }
-    enum class Order { track, doubt, height, aside };
+    enum class Order { track, doubt, height, aside, depth };
     Order order() const { return order_; }
     std::optional<KindFamily> only() const { return only_; }
     ReadSide &side() { return *side_; }
     PassCompare &passes() { return *passes_; }
     /// Takes in hand what lies nearest to a place, as after a second look.
     void takeNear(const GeoPoint &place);
+
+    static constexpr int right_width = 272;
 
   signals:
     void secondLookBegun();

@@ -134,8 +134,10 @@ void MainWindow::layOut() {
     spine_->setGeometry(0, 0, left, height());
     stack_->setGeometry(left, down, width() - left, height() - down);
     const int over = notice_->isFault() ? left : left + 288;
+    // A word leaves the keys at the head of Read in sight.
+    const int keep = !notice_->isFault() && stack_->currentWidget() == read_ ? ReadView::right_width + 8 : 0;
     if (said > 0)
-        notice_->setGeometry(over, 0, width() - over, said);
+        notice_->setGeometry(over, 0, width() - over - keep, said);
     notice_->raise();
 }
 
@@ -149,6 +151,7 @@ void MainWindow::showCaution() {
 void MainWindow::go(Place place) {
     stack_->setCurrentIndex(static_cast<int>(place));
     spine_->setCurrent(place);
+    layOut();
     stack_->currentWidget()->setFocus();
 }
 

@@ -1,6 +1,7 @@
 #include "look/tally.hpp"
 
 #include "fault/told.hpp"
+#include "reading/slope.hpp"
 
 #include <algorithm>
 #include <boost/math/special_functions/beta.hpp>
@@ -11,45 +12,23 @@ namespace {
 
 constexpr int least_fish = 4;
 constexpr double patch_db = 0.2; // tens of dB, as the feature has it
-constexpr double about_m = 60;
+constexpr double least_slope_deg = 0.6;
 
 std::pair<double, double> middle_six_tenths(std::vector<double> v) {
     std::sort(v.begin(), v.end());
     return {v[v.size() / 5], v[v.size() - 1 - v.size() / 5]};
 }
 
-// The heading of the contour about a place from depths along the track: a plane by least squares.
+// The heading of the contour about a place, from the slope that the track's own depths tell there.
 std::optional<double> contour(const Scan &scan, const GeoPoint &middle, std::size_t from, std::size_t to) {
-    const LocalPlane plane(middle);
-    double n = 0, x = 0, y = 0, z = 0, xx = 0, yy = 0, xy = 0, xz = 0, yz = 0, last = -1e9;
-    for (auto row = from; row < to; ++row) {
-        const auto &f = scan.facts(row);
-        if (f.along_m - last < 2 || !f.bottom.found)
-            continue;
-        last = f.along_m;
-        const auto fix = scan.nav.fix_at(f.time);
-        if (!fix)
-            continue;
-        const auto p = plane.to_plane(fix->pose.antenna);
-        if (std::hypot(p.east_m, p.north_m) > about_m)
-            continue;
-        n += 1;
-        x += p.east_m, y += p.north_m, z += f.bottom.altitude_m;
-        xx += p.east_m * p.east_m, yy += p.north_m * p.north_m, xy += p.east_m * p.north_m;
-        xz += p.east_m * f.bottom.altitude_m, yz += p.north_m * f.bottom.altitude_m;
-    }
-    if (n < 8)
-        return std::nullopt;
-    xx = xx / n - x * x / n / n, yy = yy / n - y * y / n / n, xy = xy / n - x * y / n / n;
-    xz = xz / n - x * z / n / n, yz = yz / n - y * z / n / n;
-    const double det = xx * yy - xy * xy;
+    TrackDepths depths;
+    depths.add(scan, from, to);
+    const auto north = depths.slope_towards(middle, 0), east = depths.slope_towards(middle, 90);
+    const double steep = std::hypot(north.rises_deg, east.rises_deg);
     // A straight track tells nothing across itself.
-    if (det < 0.02 * std::max(xx, yy) * std::max(xx, yy) || std::min(xx, yy) < 4)
+    if (steep < least_slope_deg || steep < std::max(north.sd_deg, east.sd_deg))
         return std::nullopt;
-    const double east = (xz * yy - yz * xy) / det, north = (yz * xx - xz * xy) / det;
-    if (std::hypot(east, north) < 0.01)
-        return std::nullopt;
-    return wrap_360(std::atan2(east, north) * degrees_per_radian + 90);
+    return wrap_360(std::atan2(east.rises_deg, north.rises_deg) * degrees_per_radian + 90);
 }
 
 } // namespace

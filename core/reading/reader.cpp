@@ -119,7 +119,9 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
                     const auto lean = lean_of(c);
                     const double share = reading->height_m.value / plane.altitude_m;
                     top = end * (1 - lean.top * share);
-                    end = top / std::max(0.04, 1 - lean.end * lean.top * share);
+                    // A shadow whose end was seen does not end beyond what was sounded.
+                    end = std::clamp(top / std::max(0.04, 1 - lean.end * lean.top * share), top + 0.02,
+                                     std::max(end, s.end_m[line] - 0.1));
                     reading = read_shadow(top, end, std::hypot(range_sd, b.end_sd_m), plane, b.cut);
                     c.shadow_end_m = end;
                 }

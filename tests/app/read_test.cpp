@@ -50,6 +50,11 @@ TEST_F(Read, FiltersAndOrdersAreKeys) {
     const auto height = [](const Contact *c) { return c->height_m ? c->height_m->value : 0; };
     for (std::size_t i = 1; i < view().shown().size(); ++i)
         EXPECT_GE(height(view().shown()[i - 1]), height(view().shown()[i]));
+    press("readOrder");
+    press("readOrder");
+    ASSERT_EQ(view().order(), ReadView::Order::depth);
+    for (std::size_t i = 1; i < view().shown().size(); ++i)
+        EXPECT_GE(view().shown()[i - 1]->depth_m, view().shown()[i]->depth_m);
 }
 
 TEST_F(Read, DownTakesTheNextAndAPressTakesAChip) {
@@ -114,6 +119,7 @@ TEST_F(Read, AMarkStandsWhereTheThingLiesWithItsKindAndReasons) {
     const auto *c = view().inHand();
     ASSERT_NE(c, nullptr);
     const auto place = c->place;
+    const auto height = c->height_m;
     const auto kind =
         c->family != KindFamily::unsure && c->kind_sure ? std::string(name_of(c->kind)) : std::string();
     key(Qt::Key_M);
@@ -122,6 +128,16 @@ TEST_F(Read, AMarkStandsWhereTheThingLiesWithItsKindAndReasons) {
     EXPECT_EQ(m.kind, kind);
     EXPECT_FALSE(m.note.empty());
     EXPECT_FALSE(m.chip.empty());
+    // The height that Read tells, with its doubt.
+    ASSERT_EQ(m.height_m.has_value(), height.has_value());
+    if (height) {
+        EXPECT_DOUBLE_EQ(m.height_m->value, height->value);
+        EXPECT_DOUBLE_EQ(m.height_m->sd, height->sd);
+    }
+    // What is said of it leaves the keys at the head in reach.
+    const auto *why = find("pageWhy");
+    const QRect key(why->mapTo(window.get(), QPoint(0, 0)), why->size());
+    EXPECT_FALSE(window->notice().geometry().intersects(key));
     ASSERT_TRUE(m.place && place);
     EXPECT_LT(leg_between(*m.place, place->place).distance_m, 0.01);
     EXPECT_TRUE(notice().contains(QStringLiteral("saved"))) << notice().toStdString();
