@@ -365,7 +365,7 @@ void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const 
     const double absorption = absorption_fresh_db_per_m(band.frequency_hz, scene_.temperature_c);
     const double suspended = power_of(scene_.suspended_db + 20 * std::log10(band.frequency_hz / 770e3));
     const double source = power_of(band.source_db);
-    std::vector<float> re(n), im(n);
+    std::vector<float> re(n), im(n), power(n);
     for (std::size_t k = 0; k < n; ++k) {
         const double r = (static_cast<double>(k) + 0.5) * heard.cell_m;
         const double volume =
@@ -373,30 +373,36 @@ void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const 
         const double energy = (static_cast<double>(heard.energy[k]) +
                                volume * std::exp(-0.2302585093 * 2 * absorption * r) / (r * r * r * r)) *
                               source;
+        power[k] = static_cast<float>(energy);
         const auto a = static_cast<float>(std::sqrt(energy));
         re[k] = a * normal();
         im[k] = a * normal();
     }
     const auto noise_amplitude = static_cast<float>(std::sqrt(power_of(noise_db)));
+    std::vector<float> expected(n);
     for (std::size_t k = 0; k < n; ++k) {
-        float sum_re = 0, sum_im = 0;
+        float sum_re = 0, sum_im = 0, sum_power = 0;
         for (auto j = std::max<std::ptrdiff_t>(0, static_cast<std::ptrdiff_t>(k) - half);
              j <= std::min<std::ptrdiff_t>(std::ssize(re) - 1, static_cast<std::ptrdiff_t>(k) + half); ++j) {
             sum_re += re[static_cast<std::size_t>(j)];
             sum_im += im[static_cast<std::size_t>(j)];
+            sum_power += power[static_cast<std::size_t>(j)];
         }
         sum_re += noise_amplitude * normal();
         sum_im += noise_amplitude * normal();
         const double r = (static_cast<double>(k) + 0.5) * heard.cell_m;
-        double level = 10 * std::log10(static_cast<double>(sum_re * sum_re + sum_im * sum_im) + 1e-12);
-        // The transmission itself still rings close by.
-        level = std::max(level, 118 - 160 * r);
-        level += settings.tvg_log * std::log10(std::max(r, 0.3)) + 2 * absorption * r;
-        levels[k] = static_cast<float>(level);
+        const auto level = [&](double received) {
+            // The transmission itself still rings close by.
+            return static_cast<float>(std::max(10 * std::log10(received + 1e-12), 118 - 160 * r) +
+                                      settings.tvg_log * std::log10(std::max(r, 0.3)) + 2 * absorption * r);
+        };
+        levels[k] = level(static_cast<double>(sum_re * sum_re + sum_im * sum_im));
+        expected[k] = level(static_cast<double>(sum_power + noise_amplitude * noise_amplitude));
     }
     into.ping.beams.push_back(std::move(beam));
     into.level_db.push_back(std::move(levels));
     into.energy.push_back(heard.energy);
+    into.expected_db.push_back(std::move(expected));
 }
 
 Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const SoundingSettings &settings,

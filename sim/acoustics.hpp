@@ -46,6 +46,9 @@ class Acoustics {
         Ping ping;
         std::vector<std::vector<float>> level_db;
         std::vector<std::vector<float>> energy; ///< of the same cells, before speckle and noise
+        /// The levels without chance: the mean energy that comes back, pulse, suspended matter and noise
+        /// included.
+        std::vector<std::vector<float>> expected_db;
         bool streak = false;
     };
     Unquantised hear_levels(const BoatState &boat, const SoundingSettings &settings,

@@ -17,17 +17,20 @@ int main(int argc, char **argv) {
     auto *shown = app.add_subcommand("budget", "What the budget foretells beside what the pictures show");
     auto *reading = app.add_subcommand("reading", "Contacts read on lakes whose truth is known");
     bool fitting = false, empty = false, joining = false;
-    std::string fit, recording, truth;
+    std::string fit, recording, truth, examples;
     reading->add_flag("--fitting", fitting, "Score on the scenes that the weights were fitted on");
     reading->add_flag("--joining", joining, "Count what is joined of things seen from several legs");
     reading->add_flag("--empty", empty, "Count what is told on lakes in which nothing lies");
     reading->add_option("--fit", fit, "Fit anew and write the weights to this file");
     reading->add_option("--recording", recording, "Score on this recording instead");
     reading->add_option("--truth", truth, "What is truly there (GeoJSON)");
+    reading->add_option("--examples", examples, "Write what was measured of every candidate to this file");
     CLI11_PARSE(app, argc, argv);
     if (*tuning)
         fmt::print("{}", heron::study::tuning_study(developing, threads));
-    if (*reading)
+    if (*reading && !examples.empty())
+        heron::study::write_examples(threads, examples);
+    else if (*reading)
         fmt::print("{}", joining       ? heron::study::joining_study(threads)
                          : empty       ? heron::study::empty_lakes(threads)
                          : fit.empty() ? heron::study::reading_study(threads, fitting, recording, truth)

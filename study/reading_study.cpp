@@ -42,6 +42,7 @@ struct Example {
     Kind kind;
     double weight = 1;
     std::size_t scene = 0;
+    int thing = -1; ///< in the scene's truth
 };
 
 double reach_of(const TrueThing &t) {
@@ -76,10 +77,10 @@ std::vector<Example> examples(const Sounded &s, std::size_t scene) {
             }
         }
         if (thing != nullptr && nearest < 0.8)
-            all.push_back(
-                {p.contact.zone, p.contact.features, thing->kind, thing->stands_out ? 1.0 : 0.5, scene});
+            all.push_back({p.contact.zone, p.contact.features, thing->kind, thing->stands_out ? 1.0 : 0.5,
+                           scene, static_cast<int>(thing - s.things.data())});
         else if (thing == nullptr || nearest > 1.8)
-            all.push_back({p.contact.zone, p.contact.features, Kind::none, 1, scene});
+            all.push_back({p.contact.zone, p.contact.features, Kind::none, 1, scene, -1});
     }
     return all;
 }
@@ -223,8 +224,10 @@ void tell(const Scan &scan, const std::vector<TrueThing> &things, const LocalPla
     Reader reader(model, keep);
     const auto all = on_plane(reader.advance(scan, true), plane);
     for (const auto &t : things) {
-        fmt::print("{} seen {} stands {} h {:.2f} l {:.2f} echo {:.1f} shadow {:.1f}\n", name_of(t.kind),
-                   t.seen, t.stands_out, t.height_m, t.length_m, t.contrast_db, t.shadow_db);
+        fmt::print("{} seen {} stands {} h {:.2f} l {:.2f} echo {:.1f} shadow {:.1f} row {} of {} g {:.1f} "
+                   "depth {:.1f}\n",
+                   name_of(t.kind), t.seen, t.stands_out, t.height_m, t.length_m, t.contrast_db, t.shadow_db,
+                   t.row, scan.end(), t.ground_m, t.depth_m);
         for (const auto &p : all) {
             const double d = std::hypot(p.east - t.at.x, p.north - t.at.y);
             if (d > 2 + t.length_m / 2)
@@ -289,6 +292,41 @@ Score read_recording_with_truth(const std::string &file, const std::string &trut
 }
 
 } // namespace
+
+void write_examples(unsigned threads, const std::string &file) {
+    const auto scenes = reading_scenes();
+    std::ofstream out(file);
+    out << "scene,fitting,ground,patch,bare,zone,kind,weight,thing";
+    for (const auto &name : feature_names)
+        out << ',' << name;
+    out << '\n';
+    std::mutex mutex;
+    in_parallel(scenes.size(), threads, [&](std::size_t i) {
+        auto bare = scenes[i];
+        bare.empty = true;
+        bare.lanes = bare.curved = false;
+        bare.seed += 3;
+        for (const bool empty : {false, true}) {
+            const auto s = sound(empty ? bare : scenes[i]);
+            const auto all = examples(s, i);
+            const std::lock_guard hold(mutex);
+            const auto head = fmt::format("{},{:d},{},{},{:d}", i, scenes[i].fitting, scenes[i].ground,
+                                          scenes[i].patch, empty);
+            for (const auto &e : all) {
+                out << fmt::format("{},{},{},{},{}", head, static_cast<int>(e.zone), name_of(e.kind),
+                                   e.weight, e.thing);
+                for (const double v : e.features)
+                    out << fmt::format(",{:.4g}", v);
+                out << '\n';
+            }
+            // Things without a candidate count too.
+            for (std::size_t t = 0; t < s.things.size(); ++t)
+                if (s.things[t].stands_out)
+                    out << fmt::format("{},-1,{},1,{}\n", head, name_of(s.things[t].kind), t);
+        }
+        fmt::print(stderr, ".");
+    });
+}
 
 std::string fit_reading(unsigned threads, const std::string &weights_file) {
     auto scenes = reading_scenes();

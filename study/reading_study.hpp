@@ -7,6 +7,9 @@ namespace heron::study {
 
 /// Fits the weights on the scenes for fitting and writes them as the source that the program is built with.
 std::string fit_reading(unsigned threads, const std::string &weights_file);
+/// Writes what every candidate of all scenes was measured as, with its true kind, and what stands out (zone
+/// −1), as CSV: for whoever tries another way of weighing.
+void write_examples(unsigned threads, const std::string &file);
 /// Scores what ships on the scenes for scoring (or, `fitting`, on the others), on empty lakes, and on a
 /// recording with its truth beside it where one is named. Tables in Markdown.
 std::string reading_study(unsigned threads, bool fitting, const std::string &recording,

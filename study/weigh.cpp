@@ -68,7 +68,17 @@ void weigh(const ReadingScene &r, const sim::Scene &scene,
             t.seen = true;
             if (std::fabs(along) < 0.3)
                 t.row = row, t.ground_m = g, t.depth_m = scene.depth_m(t.at);
-            const auto &ew = a.energy[side], &eo = b.energy[side];
+            // Of what the picture could show at all: noise, pulse and the ends of the scale included.
+            const auto shown = [&](const sim::Acoustics::Unquantised &heard) {
+                const double gain = heard.ping.beams[side].gain_db, low = sim::Acoustics::db_at_zero,
+                             high = low + 255 * sim::Acoustics::db_per_count;
+                std::vector<float> energy;
+                for (const float level : heard.expected_db[side])
+                    energy.push_back(static_cast<float>(
+                        std::pow(10, std::clamp(static_cast<double>(level) + gain, low, high) / 10)));
+                return energy;
+            };
+            const auto ew = shown(a), eo = shown(b);
             const double step = a.ping.metres_per_sample();
             const auto width = std::max<std::size_t>(1, static_cast<std::size_t>(box / step));
             const auto k0 = static_cast<std::size_t>(std::max(0.0, a.ping.sample_at(first))),
@@ -95,9 +105,7 @@ void weigh(const ReadingScene &r, const sim::Scene &scene,
                        long_width = std::max(width, static_cast<std::size_t>(0.3 / step));
             Line line{along, k0, {}, {}};
             for (auto k = k0; k + width < k1; ++k) {
-                // In the water there is nothing to stand out from but noise.
-                const double floor = 1e-14;
-                const double usual = mean_of(eo, k > half ? k - half : 0, k + width + half) + floor;
+                const double usual = mean_of(eo, k > half ? k - half : 0, k + width + half);
                 const double db = decibels_of(ew, k, k + width, usual);
                 const double dark = -decibels_of(ew, k, k + long_width, usual);
                 // Its own echo lies here; farther out another thing's may.
