@@ -125,7 +125,7 @@ sim::Scene Planter::make(std::vector<TrueThing> &truth) {
     if (r_.slope_deg > 0)
         features.push_back({{"type", "slope"},
                             {"at", {keel_east, from_north + r_.length_m / 2}},
-                            {"bearing_deg", share(0, 360)},
+                            {"bearing_deg", r_.rises_to_deg},
                             {"slope_deg", r_.slope_deg}});
     if (!r_.patch.empty())
         for (int i = 0; i < 5; ++i) {
@@ -362,6 +362,22 @@ std::vector<ReadingScene> reading_scenes() {
             r.spots = static_cast<int>(share(30, 140));
         r.speed_m_s = share(1.1, 2.2);
         r.every = static_cast<int>(share(1, 3.999));
+        // No shore within the fan and no deep beyond the grid: else the slope runs rather across the track,
+        // and as steep as the depth allows.
+        const double half_run = r.length_m / 2 + 10;
+        const auto rise = [&] {
+            const double rad = r.rises_to_deg / 57.29577951308232;
+            return std::tan(r.slope_deg / 57.29577951308232) *
+                   std::max(half_run * std::fabs(std::cos(rad)), 0.8 * r.range_m * std::fabs(std::sin(rad)));
+        };
+        std::mt19937 turned(r.seed);
+        r.rises_to_deg = std::uniform_real_distribution<double>(0, 360)(turned);
+        const double room = std::min(0.6 * r.depth_m, std::max(1.5, 15 - r.depth_m));
+        if (rise() > room)
+            r.rises_to_deg =
+                (i % 2 == 0 ? 90.0 : 270.0) + std::uniform_real_distribution<double>(-4, 4)(turned);
+        while (rise() > room)
+            r.slope_deg *= 0.95;
         r.name = fmt::format("{:03d}", i);
         all.push_back(r);
     }

@@ -30,7 +30,7 @@ struct TrueThing {
 struct ReadingScene {
     std::string name;
     bool fitting = true; ///< false: for scoring
-    double depth_m = 5, slope_deg = 0, range_m = 25, frequency_hz = 770e3, speed_m_s = 1.4;
+    double depth_m = 5, slope_deg = 0, rises_to_deg = 0, range_m = 25, frequency_hz = 770e3, speed_m_s = 1.4;
     std::string ground, patch;
     int gain = 50;
     int spots = 0; ///< small patches of another ground, 0.3 to 1.2 m
@@ -40,8 +40,8 @@ struct ReadingScene {
     std::uint32_t seed = 1;
 };
 
-/// The grid: depth 2–14 m, slope 0–12°, three bands, range 12–36 m, silt to rock with patches, gain right,
-/// hot and dark, straight, curved and in lanes. Every third one is for scoring.
+/// The grid: depth 2–14 m under the boat, slope 0–12°, three bands, range 12–36 m, silt to rock with patches,
+/// gain right, hot and dark, straight, curved and in lanes. Every third one is for scoring.
 std::vector<ReadingScene> reading_scenes();
 
 /// Its ground in the words of the sonar equation.

@@ -49,6 +49,16 @@ double reach_of(const TrueThing &t) {
     return 1.0 + t.length_m / 2;
 }
 
+// On which side of the boat a thing was abeam.
+bool starboard_of(const Sounded &s, const TrueThing &t) {
+    const auto fix = s.scan.nav.fix_at(s.scan.facts(t.row).time);
+    if (!fix)
+        return false;
+    const auto boat = s.plane.to_plane(transducer_place(fix->pose, s.scan.installation));
+    const double heading = fix->pose.heading_deg / degrees_per_radian;
+    return (t.at.x - boat.east_m) * std::cos(heading) - (t.at.y - boat.north_m) * std::sin(heading) > 0;
+}
+
 // Labels candidates by the nearest true thing; what is near but not at one says nothing.
 std::vector<Example> examples(const Sounded &s, std::size_t scene) {
     ReaderSettings keep;
@@ -70,6 +80,23 @@ std::vector<Example> examples(const Sounded &s, std::size_t scene) {
                              slant = (p.contact.slant_m + p.contact.echo_end_m) / 2 -
                                      std::hypot(t.ground_m, std::max(0.0, up));
                 d = std::hypot(std::fabs(along) - 0.3, t.kind == Kind::tree ? 0.0 : slant);
+            }
+            // A shadow found first: where its source, or it, ought to lie along the sound.
+            if (p.contact.zone == Zone::dark && t.seen && t.depth_m > 0 && t.height_m > 0) {
+                const double up = t.depth_m - s.scan.installation.draught_m(),
+                             top = std::hypot(t.ground_m, std::max(0.0, up - t.height_m)),
+                             end = t.height_m < 0.9 * up ? top * up / (up - t.height_m) : 1e9;
+                const auto &b = p.contact.behind;
+                const double along = s.scan.facts(p.contact.row).along_m - s.scan.facts(t.row).along_m;
+                const bool this_side = (p.contact.side == Side::starboard) == starboard_of(s, t);
+                double slant = 1e9;
+                if (b.source_z > 0)
+                    slant = std::fabs((b.source_m + b.source_end_m) / 2 - top) - 0.2;
+                else if (t.suspended)
+                    slant = std::fabs((b.start_m + b.end_m) / 2 - end);
+                if (!t.suspended)
+                    slant = std::min(slant, std::fabs(b.start_m - top) - 0.3);
+                d = this_side ? std::hypot(std::max(0.0, std::fabs(along) - 0.3), std::max(0.0, slant)) : 1e9;
             }
             if (d / reach_of(t) < nearest) {
                 nearest = d / reach_of(t);

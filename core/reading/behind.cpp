@@ -235,4 +235,144 @@ Behind look_behind(const Swath &s, const Echo &e) {
     return b;
 }
 
+void look_before(const Swath &s, const Echo &e, Behind &b) {
+    const auto first = static_cast<std::ptrdiff_t>(e.first_line),
+               last = static_cast<std::ptrdiff_t>(e.last_line);
+    const auto trim = static_cast<std::ptrdiff_t>(0.18 * static_cast<double>(last - first + 1));
+    const auto in_columns = [&](double m) { return static_cast<std::ptrdiff_t>(std::lround(m / s.cell_m)); };
+    std::vector<int> nears;
+    for (auto l = first + trim; l <= last - trim; ++l)
+        if (e.far_edge[static_cast<std::size_t>(l - first)] >= 0)
+            nears.push_back(e.near_edge[static_cast<std::size_t>(l - first)]);
+    if (nears.empty())
+        return;
+    std::nth_element(nears.begin(), nears.begin() + std::ssize(nears) / 2, nears.end());
+    const auto dark = static_cast<std::ptrdiff_t>(nears[nears.size() / 2]), from = in_columns(0.3);
+    const auto width = std::max<std::ptrdiff_t>(2, in_columns(std::max(1.5 * s.pulse_m, 0.12)));
+    if (dark < from + 3 * width)
+        return;
+    const auto reach = static_cast<std::size_t>(dark - from);
+    // Means of energy in boxes of those lines, in decibels; box i ends at column from + i.
+    const auto boxes = [&](std::ptrdiff_t by) {
+        std::vector<double> mean(reach, 0), out;
+        double lines = 0;
+        for (auto l = first + trim + by; l <= last - trim + by; ++l) {
+            if (l < 0 || l >= std::ssize(s.rows))
+                continue;
+            lines += 1;
+            for (std::size_t d = 0; d < reach; ++d)
+                mean[d] += std::exp(0.2302585 *
+                                    static_cast<double>(s.ground.at(static_cast<std::size_t>(l),
+                                                                    static_cast<std::size_t>(from) + d)));
+        }
+        if (2 * lines < static_cast<double>(last - first + 1 - 2 * trim))
+            return out;
+        double sum = 0;
+        for (std::size_t d = 0; d < reach; ++d) {
+            sum += mean[d];
+            if (d >= static_cast<std::size_t>(width))
+                sum -= mean[d - static_cast<std::size_t>(width)];
+            if (d + 1 >= static_cast<std::size_t>(width))
+                out.push_back(10 * std::log10(std::max(1e-4, sum / lines / static_cast<double>(width))));
+        }
+        return out;
+    };
+    const auto here = boxes(0);
+    std::vector<double> beside;
+    const auto shift = last - first + 1 + static_cast<std::ptrdiff_t>(std::lround(0.6 / s.spacing_m));
+    for (const auto by : {-2 * shift, -shift, shift, 2 * shift}) {
+        const auto some = boxes(by);
+        beside.insert(beside.end(), some.begin(), some.end());
+    }
+    if (here.empty() || beside.size() < 20)
+        return;
+    const auto nth = [&](double share) {
+        const auto at =
+            beside.begin() + static_cast<std::ptrdiff_t>(share * static_cast<double>(beside.size() - 1));
+        std::nth_element(beside.begin(), at, beside.end());
+        return *at;
+    };
+    const double middle = nth(0.5), sd = std::max(0.5, nth(0.84) - middle);
+    // The farther it may be looked for, the brighter chance alone makes the best.
+    double best = 1.8;
+    std::ptrdiff_t at = -1;
+    for (std::size_t d = 0; d < here.size(); ++d) {
+        const double gap = static_cast<double>(here.size() - 1 - d) * s.cell_m;
+        const double score = (here[d] - middle) / sd - 0.6 * std::log1p(gap / 0.3);
+        if (score > best) {
+            best = score;
+            at = static_cast<std::ptrdiff_t>(d);
+        }
+    }
+    if (at < 0)
+        return;
+    const double peak = here[static_cast<std::size_t>(at)] - middle;
+    auto begin = at, end = at;
+    while (begin > 0 && here[static_cast<std::size_t>(begin - 1)] - middle > peak / 2)
+        --begin;
+    while (end + 1 < std::ssize(here) && here[static_cast<std::size_t>(end + 1)] - middle > peak / 2)
+        ++end;
+    const auto line = static_cast<std::size_t>((first + last) / 2);
+    b.source_z = peak / sd;
+    b.source_db = peak;
+    // A box is wider than what fills it.
+    b.source_m = s.slant_m(line, static_cast<double>(from + begin) + static_cast<double>(width) / 2);
+    b.source_end_m = std::max(b.source_m + s.cell_m, s.slant_m(line, static_cast<double>(from + end) +
+                                                                         static_cast<double>(width) / 2));
+    b.gap_m = std::max(0.0, b.start_m - b.source_end_m);
+}
+
+Found find_all(const Swath &s, const DetectionLevels &levels) {
+    Found all;
+    all.echoes = find_echoes(s, levels);
+    std::vector<std::size_t> own;
+    for (const auto &e : all.echoes) {
+        const auto b = look_behind(s, e);
+        // What touches it is its own; what stands off may be another's.
+        const auto line = (e.first_line + e.last_line) / 2;
+        double until = s.slant_m(line, static_cast<double>(e.last_column + 1)) + 0.3;
+        if (b.found && b.gap_m < 0.5)
+            until = std::max(until, b.end_m + 0.2);
+        own.push_back(static_cast<std::size_t>(std::max(0.0, (until - s.edge_m[line]) / s.cell_m)));
+        all.behinds.push_back(b);
+    }
+    for (auto &dark : find_darks(s, all.echoes, own, levels)) {
+        auto b = look_behind(s, dark);
+        look_before(s, dark, b);
+        const auto line = (dark.first_line + dark.last_line) / 2;
+        const double start = s.slant_m(line, static_cast<double>(dark.first_column)),
+                     end = s.slant_m(line, static_cast<double>(dark.last_column + 1));
+        bool told = false;
+        std::vector<std::size_t> claims;
+        for (std::size_t i = 0; i < own.size(); ++i) {
+            const auto &e = all.echoes[i];
+            auto &theirs = all.behinds[i];
+            if (e.zone != Zone::ground || !theirs.found || theirs.gap_m < 0.5 ||
+                e.last_line < dark.first_line || e.first_line > dark.last_line ||
+                std::min(end, theirs.end_m) - std::max(start, theirs.start_m) <
+                    0.5 * std::min(end - start, theirs.end_m - theirs.start_m))
+                continue;
+            const double echo_end = theirs.start_m - theirs.gap_m;
+            if (b.source_z > 0 && b.source_m < echo_end + 0.3 &&
+                b.source_end_m > s.slant_m(line, static_cast<double>(e.first_column)) - 0.3)
+                told = true; // the very echo that is told of already
+            else
+                claims.push_back(i);
+        }
+        for (const auto i : claims)
+            if (told || b.source_z > 0) {
+                auto &theirs = all.behinds[i];
+                theirs.found = false;
+                theirs.score = theirs.gap_m = theirs.start_m = theirs.end_m = theirs.depth_db =
+                    theirs.beside_db = theirs.width_m = theirs.apart_z = theirs.apart_db = 0;
+                theirs.cut = false;
+            }
+        if (told)
+            continue;
+        all.echoes.push_back(std::move(dark));
+        all.behinds.push_back(b);
+    }
+    return all;
+}
+
 } // namespace heron

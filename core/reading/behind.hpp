@@ -24,10 +24,24 @@ struct Behind {
     /// The darkest 0.3 m farther than that behind it: how dark against the spread of such boxes behind the
     /// ground on both sides of it, and how much darker than the darkest of those, dB.
     double apart_z = 0, apart_db = 0;
+    /// Of a dark region: what throws it, the brightest spot before it on the same lines; all 0 where none
+    /// stands out. How bright, dB and in spreads of such spots on both sides; its slant ranges.
+    double source_z = 0, source_db = 0, source_m = 0, source_end_m = 0;
 };
 
 /// Rays of the echo are brought to its far edge and averaged (the outer 18 % of them left out); the run of
 /// darkness with the greatest sum is the shadow, its end where it rises to half of its depth.
 Behind look_behind(const Swath &swath, const Echo &echo);
+
+/// Looks for what throws a dark region, and sets the source and the gap of `behind`.
+void look_before(const Swath &swath, const Echo &dark, Behind &behind);
+
+/// All that is found in a swath, each with what lies behind it: echoes, and the dark regions that none of
+/// them explains. A shadow that stands off from an echo and has a better source is not that echo's.
+struct Found {
+    std::vector<Echo> echoes;
+    std::vector<Behind> behinds; ///< one each
+};
+Found find_all(const Swath &swath, const DetectionLevels &levels = {});
 
 } // namespace heron

@@ -276,16 +276,25 @@ std::vector<Echo> find_echoes(const Swath &s, const DetectionLevels &levels, dou
             {{along, thin}, {std::max(along, 0.55), 0.16}, {0.9, 0.4}, {2, 1}}, nullptr, found);
     find_in(s, s.water, Zone::water, levels.water_seed, levels.grow, join_m, {{along, thin}, {0.9, 0.4}},
             nullptr, found);
-    // Darkness behind an echo is that echo's; what is dark elsewhere is looked at by itself.
+    return found;
+}
+
+std::vector<Echo> find_darks(const Swath &s, const std::vector<Echo> &echoes,
+                             const std::vector<std::size_t> &own_until, const DetectionLevels &levels,
+                             double join_m) {
+    std::vector<Echo> found;
+    if (s.lines() == 0)
+        return found;
     cv::Mat taken(static_cast<int>(s.lines()), static_cast<int>(s.ground.columns), CV_8U, cv::Scalar(0));
-    for (const auto &e : found) {
+    for (std::size_t i = 0; i < echoes.size(); ++i) {
+        const auto &e = echoes[i];
         if (e.zone != Zone::ground)
             continue;
         for (auto l = e.first_line; l <= e.last_line; ++l) {
-            const int from = e.near_edge[l - e.first_line];
-            if (from >= taken.cols)
-                continue;
-            taken.row(static_cast<int>(l)).colRange(from, taken.cols).setTo(255);
+            const int from = e.near_edge[l - e.first_line],
+                      to = std::min(static_cast<int>(own_until[i]), taken.cols);
+            if (from < to)
+                taken.row(static_cast<int>(l)).colRange(from, to).setTo(255);
         }
     }
     // The first half metre behind the first return is uneven by nature.

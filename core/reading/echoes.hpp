@@ -44,7 +44,13 @@ struct DetectionLevels {
     double seed = 4.0, grow = 2.3, water_seed = 6, dark_seed = 5;
 };
 
-/// Regions join over gaps of less than `join_m` over ground.
+/// What is bright, on the ground and in the water. Regions join over gaps of less than `join_m` over ground.
 std::vector<Echo> find_echoes(const Swath &swath, const DetectionLevels &levels = {}, double join_m = 0.7);
+
+/// What is dark on the ground, away from the echoes and from the darkness that is theirs: `own_until` holds
+/// for each echo the column up to which what lies behind it is its own.
+std::vector<Echo> find_darks(const Swath &swath, const std::vector<Echo> &echoes,
+                             const std::vector<std::size_t> &own_until, const DetectionLevels &levels = {},
+                             double join_m = 0.7);
 
 } // namespace heron

@@ -163,6 +163,8 @@ Features features_of(const Swath &s, const Echo &e, const Behind &b, const Crowd
     put(std::log2((1 + b.score) / (1 + chance_shadow)));
     put(b.apart_z / 4);
     put(b.apart_db / 10);
+    put(std::log2(1 + b.source_z));
+    put(b.source_db / 10);
     return f;
 }
 

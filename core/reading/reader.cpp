@@ -93,12 +93,16 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
     } else {
         double top = c.slant_m, end = b.end_m;
         std::optional<ShadowReading> reading;
+        const bool hollow = c.zone == Zone::dark && c.family == KindFamily::bottom && c.kind != Kind::hump;
         if (b.found && (b.score > 0.4 || c.zone == Zone::dark)) {
             if (fishlike) {
-                top = (c.slant_m + c.echo_end_m) / 2;
                 end = (b.start_m + b.end_m) / 2;
+                top = (c.slant_m + c.echo_end_m) / 2;
+                // A shadow alone: about a metre up.
+                if (c.zone == Zone::dark && b.source_z <= 0)
+                    top = end * (1 - std::min(1.0, 0.3 * plane.altitude_m) / plane.altitude_m);
                 reading = read_shadow(top, end, std::hypot(range_sd, b.end_sd_m), plane, false);
-            } else if (c.zone == Zone::ground) {
+            } else if (c.zone == Zone::ground || !hollow) {
                 const double first = b.top_m > 0 ? b.top_m : c.slant_m;
                 top = first;
                 // A steep face is lit from top to foot; what is bright beyond that lies before the top, which
@@ -127,12 +131,12 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
                 }
             }
         }
-        if (c.zone == Zone::dark) {
+        if (hollow) {
             // A hollow: the near rim hides its floor. Its middle lies in the dark.
             const double middle = (b.found ? (b.start_m + b.end_m) / 2 : c.slant_m);
             const auto g = ground_range(middle, range_sd, plane);
             c.ground_m = g.value_or(Estimate{middle * 0.9, middle * 0.2});
-            if (b.found && c.family == KindFamily::bottom && c.kind != Kind::hump) {
+            if (b.found) {
                 const double deep = plane.altitude_m * (b.end_m - b.start_m) / b.end_m * 0.5;
                 c.height_m = Estimate{-deep, std::max(0.06, deep * 0.5)};
             }
@@ -144,6 +148,11 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
             // formula.
             c.height_m->sd = std::hypot(c.height_m->sd, 0.05 + 0.2 * std::fabs(c.height_m->value));
             c.height_at_least = reading->at_least;
+            if (fishlike && c.zone == Zone::dark && b.source_z <= 0) {
+                const double doubt = 0.6 * end / plane.altitude_m;
+                c.ground_m.sd = std::hypot(c.ground_m.sd, doubt);
+                c.height_m->sd = std::hypot(c.height_m->sd, 0.6);
+            }
         } else if (fishlike) {
             // No shadow: a metre up, give or take; the arc from near the bottom to three metres up.
             auto up = plane;
@@ -174,10 +183,9 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
         const auto s = prepare_swath(scan, side, first, end);
         if (s.lines() == 0)
             continue;
-        const auto echoes = find_echoes(s);
-        std::vector<Behind> behinds;
-        for (const auto &e : echoes)
-            behinds.push_back(look_behind(s, e));
+        const auto all = find_all(s);
+        const auto &echoes = all.echoes;
+        const auto &behinds = all.behinds;
         const double chance = chance_shadow(s, echoes);
         for (std::size_t i = 0; i < echoes.size(); ++i) {
             const auto &e = echoes[i];
@@ -205,6 +213,11 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
                 c.echo_end_m = s.slant_m(e.strongest_line, far + 1);
             }
             c.behind = behinds[i];
+            // A shadow found first: its echo is what throws it.
+            if (e.zone == Zone::dark && c.behind.source_z > 0) {
+                c.slant_m = c.behind.source_m;
+                c.echo_end_m = c.behind.source_end_m;
+            }
             c.shadow_start_m = c.behind.start_m;
             c.shadow_end_m = c.behind.end_m;
             c.shadow_cut = c.behind.cut;
