@@ -157,6 +157,27 @@ sim::Scene Planter::make(std::vector<TrueThing> &truth) {
         describe(t);
         truth.push_back(t);
     };
+    if (r_.drop != Kind::none && !r_.empty) {
+        TrueThing t;
+        t.kind = r_.drop;
+        t.at = {keel_east, from_north + r_.length_m * share(0.3, 0.7)};
+        const double turn = share(-0.8, 0.8), dx = 70 * std::cos(turn), dy = 70 * std::sin(turn);
+        const json path{{t.at.x - dx, t.at.y - dy}, {t.at.x + dx, t.at.y + dy}};
+        const double high = std::min(share(0.4, 2.0), 0.4 * r_.depth_m);
+        t.length_m = 4; // the place where the track crosses it
+        if (t.kind == Kind::channel) {
+            t.width_m = share(4, 12);
+            t.height_m = -high;
+            features.push_back(
+                {{"type", "channel"}, {"path", path}, {"width_m", t.width_m}, {"depth_m", high}});
+        } else {
+            t.width_m = share(0.6, 3);
+            t.height_m = high;
+            features.push_back({{"type", "ledge"}, {"path", path}, {"drop_m", high}, {"run_m", t.width_m}});
+        }
+        truth.push_back(t);
+        taken_.emplace_back(t.at, 10);
+    }
     if (!r_.empty) {
         const auto at = [](const TrueThing &t) { return json{t.at.x, t.at.y}; };
         for (int i = 0; i < whole(2, 4); ++i)
@@ -371,6 +392,8 @@ std::vector<ReadingScene> reading_scenes() {
                    std::max(half_run * std::fabs(std::cos(rad)), 0.8 * r.range_m * std::fabs(std::sin(rad)));
         };
         std::mt19937 turned(r.seed);
+        if (!r.lanes && !r.curved && i % 7 < 2)
+            r.drop = i % 7 == 0 ? Kind::ledge : Kind::channel;
         r.rises_to_deg = std::uniform_real_distribution<double>(0, 360)(turned);
         const double room = std::min(0.6 * r.depth_m, std::max(1.5, 15 - r.depth_m));
         if (rise() > room)
@@ -437,6 +460,13 @@ Sounded sound(const ReadingScene &r) {
                    off.empty() ? 0 : off[off.size() / 2], off.empty() ? 0 : off[off.size() * 9 / 10]);
     }
     weigh(r, scene, boats, settings, s);
+    // A drop stands out by its shape: half a metre and more, steeper than one in three.
+    for (auto &t : s.things)
+        if (t.kind == Kind::ledge || t.kind == Kind::channel) {
+            t.seen = true;
+            const double falls_over = t.kind == Kind::channel ? t.width_m / 4 : t.width_m;
+            t.stands_out = std::fabs(t.height_m) >= 0.5 && std::fabs(t.height_m) / falls_over > 0.33;
+        }
     auto gear = usual_gear();
     gear.most_pings_a_second = 20.0 / r.every;
     const Setting set{r.range_m, band_near(gear, r.frequency_hz), r.speed_m_s};

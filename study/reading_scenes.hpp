@@ -33,8 +33,9 @@ struct ReadingScene {
     double depth_m = 5, slope_deg = 0, rises_to_deg = 0, range_m = 25, frequency_hz = 770e3, speed_m_s = 1.4;
     std::string ground, patch;
     int gain = 50;
-    int spots = 0; ///< small patches of another ground, 0.3 to 1.2 m
-    int every = 1; ///< of so many pings one is kept: a unit that pings more slowly
+    int spots = 0;          ///< small patches of another ground, 0.3 to 1.2 m
+    int every = 1;          ///< of so many pings one is kept: a unit that pings more slowly
+    Kind drop = Kind::none; ///< a ledge or a channel that the track crosses
     bool curved = false, empty = false, lanes = false;
     double length_m = 90;
     std::uint32_t seed = 1;

@@ -85,7 +85,8 @@ std::vector<Example> examples(const Sounded &s, std::size_t scene) {
             if (p.contact.zone == Zone::dark && t.seen && t.depth_m > 0 && t.height_m > 0) {
                 const double up = t.depth_m - s.scan.installation.draught_m(),
                              top = std::hypot(t.ground_m, std::max(0.0, up - t.height_m)),
-                             end = t.height_m < 0.9 * up ? top * up / (up - t.height_m) : 1e9;
+                             own = s.scan.bottom(t.row).altitude_m,
+                             end = t.height_m < 0.9 * own ? top * own / (own - t.height_m) : 1e9;
                 const auto &b = p.contact.behind;
                 const double along = s.scan.facts(p.contact.row).along_m - s.scan.facts(t.row).along_m;
                 const bool this_side = (p.contact.side == Side::starboard) == starboard_of(s, t);
@@ -363,15 +364,13 @@ std::string fit_reading(unsigned threads, const std::string &weights_file) {
     in_parallel(scenes.size(), threads, [&](std::size_t i) {
         sounded[i] = std::make_unique<Sounded>(sound(scenes[i]));
         parts[i] = examples(*sounded[i], i);
-        // Most of any lake is empty: the same ground with nothing on it, counted half.
+        // Most of any lake is empty: the same ground with nothing on it.
         auto bare = scenes[i];
         bare.empty = true;
         bare.lanes = bare.curved = false;
         bare.seed += 3;
-        for (auto e : examples(sound(bare), i)) {
-            e.weight = 0.5;
-            parts[i].push_back(e);
-        }
+        for (auto &e : examples(sound(bare), i))
+            parts[i].push_back(std::move(e));
         fmt::print(stderr, ".");
     });
     std::vector<Example> all;

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdlib>
 #include <fmt/format.h>
 
 namespace heron::study {
@@ -140,6 +141,14 @@ Score score(const std::vector<Contact> &all_contacts, const std::vector<TrueThin
         s.right += answers;
         if (at_thing && !answers)
             s.doubles += 1;
+        if (!answers && std::getenv("HERON_TELL") != nullptr)
+            fmt::print("FALSE {} {} zone {} conf {:.2f} {} slant {:.1f} shadow {:.1f}-{:.1f} score {:.1f} "
+                       "depth {:.1f} apart {:.1f} source {:.1f} length {:.1f} along {:.1f}\n",
+                       name_of(contact.kind), at_thing ? "double" : "nothing", static_cast<int>(contact.zone),
+                       contact.confidence, name_of(contact.side), contact.slant_m, contact.behind.start_m,
+                       contact.behind.end_m, contact.behind.score, contact.behind.depth_db,
+                       contact.features[feature_named("dark apart")] * 4, contact.behind.source_z,
+                       contact.length_m.value_or(0), contact.along_m);
         if (!answers)
             ++s.false_as[std::string(name_of(contact.kind)) + (at_thing ? " (double)" : "")];
     }

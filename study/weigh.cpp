@@ -144,14 +144,26 @@ void weigh(const ReadingScene &r, const sim::Scene &scene,
         const auto swath = prepare_swath(s.scan, side, 0, s.scan.end());
         if (swath.lines() == 0)
             continue;
-        std::vector<double> bright, dark;
-        double area = 0;
         const auto h = static_cast<std::size_t>(std::max(1.0, std::round(window / swath.spacing_m))),
                    w = static_cast<std::size_t>(std::max(1.0, std::round(box / swath.cell_m))),
                    w3 = static_cast<std::size_t>(std::max(1.0, std::round(0.3 / swath.cell_m)));
-        for (std::size_t l = 0; l + h < swath.lines(); l += h)
-            for (auto c = static_cast<std::size_t>(0.7 / swath.cell_m); c + w3 < swath.ground.columns;
-                 c += w3) {
+        // As things are: the best of all places of the window, here within a tile of one dark window.
+        const auto n = swath.lines(), columns = swath.ground.columns;
+        std::vector<double> whole((n + 1) * (columns + 1), 0);
+        for (std::size_t l = 0; l < n; ++l)
+            for (std::size_t c = 0; c < columns; ++c)
+                whole[(l + 1) * (columns + 1) + c + 1] =
+                    whole[l * (columns + 1) + c + 1] + whole[(l + 1) * (columns + 1) + c] -
+                    whole[l * (columns + 1) + c] + static_cast<double>(swath.ground.at(l, c));
+        const auto mean_in = [&](std::size_t l, std::size_t c, std::size_t wide) {
+            return (whole[(l + h) * (columns + 1) + c + wide] - whole[l * (columns + 1) + c + wide] -
+                    whole[(l + h) * (columns + 1) + c] + whole[l * (columns + 1) + c]) /
+                   static_cast<double>(h * wide);
+        };
+        std::vector<double> bright, dark;
+        double area = 0;
+        for (std::size_t l = 0; l + 2 * h < n; l += h)
+            for (auto c = static_cast<std::size_t>(0.7 / swath.cell_m); c + 2 * w3 < columns; c += w3) {
                 const auto fix = s.scan.nav.fix_at(s.scan.facts(swath.rows[l]).time);
                 if (!fix)
                     continue;
@@ -166,18 +178,14 @@ void weigh(const ReadingScene &r, const sim::Scene &scene,
                 if (!clear)
                     continue;
                 area += swath.spacing_m * static_cast<double>(h) * swath.cell_m * static_cast<double>(w3);
-                double most = -99, sum3 = 0;
-                for (std::size_t j = 0; j < w3; ++j) {
-                    double m = 0;
-                    for (std::size_t i = 0; i < h; ++i)
-                        for (std::size_t q = 0; q < w && c + j + q < swath.ground.columns; ++q)
-                            m += static_cast<double>(swath.ground.at(l + i, c + j + q));
-                    most = std::max(most, m / static_cast<double>(h * w));
-                    for (std::size_t i = 0; i < h; ++i)
-                        sum3 += static_cast<double>(swath.ground.at(l + i, c + j));
-                }
+                double most = -99, least = 99;
+                for (std::size_t i = 0; i < h; ++i)
+                    for (std::size_t j = 0; j < w3; ++j) {
+                        most = std::max(most, mean_in(l + i, c + j, w));
+                        least = std::min(least, mean_in(l + i, c + j, w3));
+                    }
                 bright.push_back(most);
-                dark.push_back(-sum3 / static_cast<double>(h * w3));
+                dark.push_back(-least);
             }
         if (area < 50)
             continue;

@@ -217,10 +217,14 @@ void Fold::paintSection(QPainter &p) {
     bed.setAlphaF(0.55F);
     // As it slopes, for as far as that is known.
     const auto floor_at = [&](double ground_m) { return keel + bottom.depth_at(ground_m) * per_metre_; };
-    QPolygonF ground;
-    ground << QPointF(0, floor_at(-keel_x / per_metre_))
-           << QPointF(width(), floor_at((width() - keel_x) / per_metre_)) << QPointF(width(), height())
-           << QPointF(0, height());
+    // Other passes may tell more of it than a plane.
+    QPolygonF bed_line;
+    bed_line << QPointF(0, floor_at(-keel_x / per_metre_));
+    for (const auto &[g, off] : bottom.off)
+        if (xOf(g) > 0 && xOf(g) < width())
+            bed_line << QPointF(xOf(g), floor_at(g));
+    bed_line << QPointF(width(), floor_at((width() - keel_x) / per_metre_));
+    const auto ground = bed_line + QPolygonF({QPointF(width(), height()), QPointF(0, height())});
     p.setPen(Qt::NoPen);
     for (const auto &paint : {colour("page"), bed}) {
         p.setBrush(paint);
@@ -228,7 +232,7 @@ void Fold::paintSection(QPainter &p) {
     }
     p.setRenderHint(QPainter::Antialiasing);
     p.setPen(QPen(colour("ink"), 1.5));
-    p.drawLine(ground[0], ground[1]);
+    p.drawPolyline(bed_line);
     const auto words = [&](QPointF at, const QString &text, int px, bool bold, const char *ink) {
         p.setFont(theme.font(px, bold));
         p.setPen(colour(ink));

@@ -456,6 +456,9 @@ void ReadView::paintFigures(QPainter &p) {
              tr("before the first return one echo tells no side distance: three quarters of its range is the "
                 "likeliest"),
              13, false, "ink");
+    } else if (c->zone == Zone::track) {
+        text(from + x, y + 92, tr("the boat ran over it: the depths under its track tell it"), 13, false,
+             "ink");
     } else {
         text(from + x, y + 92, tr("no shadow: its distance follows from the bottom there"), 13, false, "ink");
     }

@@ -42,7 +42,7 @@ std::string geojson_from_contacts(const std::vector<Contact> &contacts, std::siz
                {"confidence", std::stod(fmt::format("{:.3f}", c.confidence))},
                {"placement", name_of(c.placement)},
                {"time", print_rfc3339(c.time, 3)},
-               {"side", name_of(c.side)},
+               {"side", name_of(c.zone == Zone::track ? Side::down : c.side)},
                {"slant_m", metres(c.slant_m)},
                {"ground_m", metres(c.ground_m.value)},
                {"depth_m", metres(c.depth_m)},

@@ -235,7 +235,7 @@ Behind look_behind(const Swath &s, const Echo &e) {
     return b;
 }
 
-void look_before(const Swath &s, const Echo &e, Behind &b) {
+void look_before(const Swath &s, const Echo &e, Behind &b, const std::vector<const Echo *> &other) {
     const auto first = static_cast<std::ptrdiff_t>(e.first_line),
                last = static_cast<std::ptrdiff_t>(e.last_line);
     const auto trim = static_cast<std::ptrdiff_t>(0.18 * static_cast<double>(last - first + 1));
@@ -293,11 +293,22 @@ void look_before(const Swath &s, const Echo &e, Behind &b) {
         return *at;
     };
     const double middle = nth(0.5), sd = std::max(0.5, nth(0.84) - middle);
+    // What shines there belongs to another.
+    std::vector<bool> closed(here.size(), false);
+    for (const auto *o : other)
+        if (o->first_line <= e.last_line && o->last_line >= e.first_line)
+            for (auto d = std::max<std::ptrdiff_t>(0, static_cast<std::ptrdiff_t>(o->first_column) - from -
+                                                          2 * width);
+                 d < std::min(std::ssize(here), static_cast<std::ptrdiff_t>(o->last_column) - from + width);
+                 ++d)
+                closed[static_cast<std::size_t>(d)] = true;
     // The farther it may be looked for, the brighter chance alone makes the best.
     double best = 1.8;
     std::ptrdiff_t at = -1;
     for (std::size_t d = 0; d < here.size(); ++d) {
         const double gap = static_cast<double>(here.size() - 1 - d) * s.cell_m;
+        if (closed[d])
+            continue;
         const double score = (here[d] - middle) / sd - 0.6 * std::log1p(gap / 0.3);
         if (score > best) {
             best = score;
@@ -325,20 +336,29 @@ void look_before(const Swath &s, const Echo &e, Behind &b) {
 Found find_all(const Swath &s, const DetectionLevels &levels) {
     Found all;
     all.echoes = find_echoes(s, levels);
-    std::vector<std::size_t> own;
+    std::vector<std::size_t> own, with_own;
     for (const auto &e : all.echoes) {
         const auto b = look_behind(s, e);
         // What touches it is its own; what stands off may be another's.
         const auto line = (e.first_line + e.last_line) / 2;
         double until = s.slant_m(line, static_cast<double>(e.last_column + 1)) + 0.3;
         if (b.found && b.gap_m < 0.5)
-            until = std::max(until, b.end_m + 0.2);
+            until = std::max(until, b.end_m + 0.3);
+        if (b.found && b.gap_m < 0.5 && b.score > 0.5)
+            with_own.push_back(own.size());
         own.push_back(static_cast<std::size_t>(std::max(0.0, (until - s.edge_m[line]) / s.cell_m)));
         all.behinds.push_back(b);
     }
-    for (auto &dark : find_darks(s, all.echoes, own, levels)) {
+    const auto darks = find_darks(s, all.echoes, own, levels);
+    std::vector<Echo> echoes_with_own;
+    std::vector<const Echo *> other;
+    for (const auto i : with_own)
+        echoes_with_own.push_back(all.echoes[i]);
+    for (const auto &e : echoes_with_own)
+        other.push_back(&e);
+    for (const auto &dark : darks) {
         auto b = look_behind(s, dark);
-        look_before(s, dark, b);
+        look_before(s, dark, b, other);
         const auto line = (dark.first_line + dark.last_line) / 2;
         const double start = s.slant_m(line, static_cast<double>(dark.first_column)),
                      end = s.slant_m(line, static_cast<double>(dark.last_column + 1));
@@ -369,7 +389,7 @@ Found find_all(const Swath &s, const DetectionLevels &levels) {
             }
         if (told)
             continue;
-        all.echoes.push_back(std::move(dark));
+        all.echoes.push_back(dark);
         all.behinds.push_back(b);
     }
     return all;

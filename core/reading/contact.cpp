@@ -42,7 +42,7 @@ void settle_kind(Contact &c) {
     c.kind = best[f];
     c.confidence = std::min(1.0, family[f]);
     c.kind_sure = most[f] > 0.35 * family[f];
-    if (family[f] < 0.6 * c.real()) {
+    if (family[f] < 0.5 * c.real()) {
         c.family = KindFamily::unsure;
         c.confidence = std::clamp(c.real(), 0.0, 1.0);
     }
@@ -76,7 +76,16 @@ void give_reasons(Contact &c, UnitSystem units) {
             most = c.chances[k];
             against = static_cast<Kind>(k);
         }
+    const bool dark = c.zone == Zone::dark, sourced = b.source_z > 0;
     const auto sentence = [&](std::size_t i) -> std::string {
+        // A shadow that was found first has an echo only where one was found before it.
+        if (dark && (i == named("peak") || i == named("mean") || i == named("stands out") ||
+                     i == named("stands small") || i == named("source") || i == named("source level")))
+            return sourced ? told("a faint echo before the dark, {} dB over the ground: found by its shadow",
+                                  std::lround(b.source_db))
+                           : told("no echo before the dark: the shadow alone tells of it");
+        if (dark && !sourced && (i == named("gap") || i == named("gap height")))
+            return {};
         if (i == named("shadow") || i == named("shadow depth") || i == named("shadow beside"))
             return b.found ? told("a shadow {} long behind it, {} dB darker than the bottom",
                                   m(b.end_m - b.start_m), std::lround(b.depth_db))
@@ -114,6 +123,21 @@ void give_reasons(Contact &c, UnitSystem units) {
             return told("in the water before the first return: its side distance is not known");
         return {};
     };
+    if (c.zone == Zone::track) {
+        const double high = std::fabs(c.height_m ? c.height_m->value : c.falls_m);
+        if (c.kind == Kind::channel)
+            all.push_back(told("under the boat the bottom falls {} and rises again {} farther on", m(high),
+                               m(c.along_m)));
+        else
+            all.push_back(c.falls_m > 0
+                              ? told("under the boat the bottom falls {} within {}", m(high), m(c.along_m))
+                              : told("under the boat the bottom rises {} within {}", m(high), m(c.along_m)));
+        all.push_back(told("the depths on both sides of it lie on even lines: the step is {} times its doubt",
+                           std::lround(std::exp2(c.features[named("stands out")]))));
+        c.doubts.push_back(
+            told("one track tells neither how far it reaches to the sides nor which way it runs"));
+        return;
+    }
     const auto shares = KindModel::shipped().shares(c.zone, c.features, c.kind, against);
     for (const auto &share : shares) {
         if (share.adds < 0.15 || all.size() >= 3)
@@ -125,9 +149,9 @@ void give_reasons(Contact &c, UnitSystem units) {
     if (all.empty())
         all.push_back(sentence(named("peak")));
     // What an eye looks at first is told in any case.
-    if (const auto dark = sentence(named("shadow"));
-        b.found && b.score > 1 && std::find(all.begin(), all.end(), dark) == all.end())
-        all.push_back(dark);
+    if (const auto shade = sentence(named("shadow"));
+        b.found && b.score > 1 && std::find(all.begin(), all.end(), shade) == all.end())
+        all.push_back(shade);
     if (c.height_at_least)
         all.push_back(told("the shadow is cut at the edge of the range: it is at least that high"));
     if (c.looks > 1)

@@ -48,6 +48,7 @@ struct Contact {
     std::optional<LocatedPoint> place;
     PlaceState place_state = PlaceState::no_position;
     double along_m = 0; ///< extent along the track
+    double falls_m = 0; ///< of a step under the track: how much deeper it is ahead; negative: shallower
 
     Features features{};
     Behind behind;
@@ -70,8 +71,8 @@ struct Contact {
     double position_sd_m() const;
 };
 
-/// Names family, kind, confidence and placement from the chances. `unsure` where no family has six in ten of
-/// what is real; the kind counts as sure from 0.35 on.
+/// Names family, kind, confidence and placement from the chances. `unsure` where no family has half of what
+/// is real; the kind counts as sure from 0.35 on.
 void settle_kind(Contact &contact);
 
 /// One line each: what in the picture led to this, and what speaks against it.

@@ -34,7 +34,7 @@ Correction from_json(const json &j) {
     c.time = j.at("time_ns").get<UnixNs>();
     c.side = j.at("side").get<std::string>() == "port" ? Side::port : Side::starboard;
     c.slant_m = j.at("slant_m").get<double>();
-    c.zone = static_cast<Zone>(std::clamp(j.at("zone").get<int>(), 0, 2));
+    c.zone = static_cast<Zone>(std::clamp(j.at("zone").get<int>(), 0, 3));
     // Of an earlier or later program with other features: the word stays, but weighs nothing.
     const auto features = j.at("features").get<std::vector<double>>();
     if (features.size() == feature_count)

@@ -290,9 +290,12 @@ std::vector<Echo> find_darks(const Swath &s, const std::vector<Echo> &echoes,
         const auto &e = echoes[i];
         if (e.zone != Zone::ground)
             continue;
-        for (auto l = e.first_line; l <= e.last_line; ++l) {
-            const int from = e.near_edge[l - e.first_line],
-                      to = std::min(static_cast<int>(own_until[i]), taken.cols);
+        // A shadow is a little wider than what was seen of the echo.
+        const auto wider = static_cast<std::size_t>(std::lround(0.4 / s.spacing_m)) + 1;
+        for (auto l = e.first_line > wider ? e.first_line - wider : 0;
+             l <= std::min(e.last_line + wider, s.lines() - 1); ++l) {
+            const auto own = std::clamp(l, e.first_line, e.last_line) - e.first_line;
+            const int from = e.near_edge[own], to = std::min(static_cast<int>(own_until[i]), taken.cols);
             if (from < to)
                 taken.row(static_cast<int>(l)).colRange(from, to).setTo(255);
         }

@@ -27,6 +27,19 @@ bool families_differ(const Contact &a, const Contact &b) {
     return a.family != b.family && a.family != KindFamily::unsure && b.family != KindFamily::unsure;
 }
 
+// Whether one of two is the shadow of the other, found by itself.
+bool shadow_of(const Contact &dark, const Contact &thing) {
+    if (dark.zone != Zone::dark || thing.zone != Zone::ground || dark.side != thing.side ||
+        !thing.behind.found)
+        return false;
+    const auto rows = static_cast<double>(std::min(dark.last_row, thing.last_row)) -
+                      static_cast<double>(std::max(dark.first_row, thing.first_row));
+    const double least = std::min(static_cast<double>(dark.last_row - dark.first_row),
+                                  static_cast<double>(thing.last_row - thing.first_row));
+    const double middle = (dark.behind.start_m + dark.behind.end_m) / 2;
+    return rows >= 0.3 * least && middle > thing.slant_m && middle < thing.behind.end_m + 0.4;
+}
+
 // What is told twice in one look.
 std::vector<Contact> without_doubles(std::vector<Contact> contacts) {
     std::sort(contacts.begin(), contacts.end(),
@@ -34,8 +47,11 @@ std::vector<Contact> without_doubles(std::vector<Contact> contacts) {
     std::vector<Contact> kept;
     for (auto &c : contacts) {
         const bool doubled = std::any_of(kept.begin(), kept.end(), [&](const Contact &k) {
-            if (c.leg != k.leg)
+            // A ledge is more than what lies on it.
+            if (c.leg != k.leg || (c.zone == Zone::track) != (k.zone == Zone::track))
                 return false;
+            if (shadow_of(c, k) || shadow_of(k, c))
+                return true;
             double reach = 1.2 + size_of(c, k) / 2.5;
             // Under the boat both sides may hear it.
             if (c.side != k.side)
@@ -52,6 +68,8 @@ std::vector<Contact> without_doubles(std::vector<Contact> contacts) {
 
 // How ill two contacts of different legs go together: 1 is the limit.
 double misfit(const Contact &a, const Contact &b) {
+    if ((a.zone == Zone::track) != (b.zone == Zone::track))
+        return 10;
     const double d = apart(a, b);
     // Positions wander within a recording; a long thing is met at another of its ends.
     const double allowed =
@@ -71,6 +89,53 @@ double misfit(const Contact &a, const Contact &b) {
         cost += 0.08 * std::max(0.0, off - 1.5);
     }
     return cost;
+}
+
+// Where a leg ran down a ledge and up another not far on, it crossed a channel.
+void pair_channels(std::vector<Contact> &contacts) {
+    constexpr double widest_m = 40, unlike = 3;
+    std::vector<std::size_t> drops;
+    for (std::size_t i = 0; i < contacts.size(); ++i)
+        if (contacts[i].zone == Zone::track && contacts[i].kind == Kind::ledge)
+            drops.push_back(i);
+    std::sort(drops.begin(), drops.end(), [&](auto a, auto b) {
+        return std::pair(contacts[a].leg, contacts[a].run_m) < std::pair(contacts[b].leg, contacts[b].run_m);
+    });
+    std::vector<std::size_t> gone;
+    for (std::size_t i = 0; i + 1 < drops.size(); ++i) {
+        auto &down = contacts[drops[i]];
+        const auto &up = contacts[drops[i + 1]];
+        const double width = up.run_m - down.run_m;
+        if (down.leg != up.leg || down.falls_m <= 0 || up.falls_m >= 0 || width > widest_m ||
+            std::max(down.falls_m, -up.falls_m) > unlike * std::min(down.falls_m, -up.falls_m))
+            continue;
+        const double deep = (down.falls_m - up.falls_m) / 2;
+        const double sd =
+            std::hypot(down.height_m ? down.height_m->sd : 0.2, (down.falls_m + up.falls_m) / 2);
+        down.height_m = Estimate{-deep, sd};
+        down.along_m = width;
+        down.width_m = width;
+        down.row = (down.row + up.row) / 2;
+        down.last_row = up.last_row;
+        down.run_m = (down.run_m + up.run_m) / 2;
+        down.depth_m = std::max(down.depth_m, up.depth_m) + deep / 2;
+        if (down.place && up.place) {
+            const LocalPlane plane(down.place->place);
+            const auto to = plane.to_plane(up.place->place);
+            down.place->place = plane.to_globe({to.east_m / 2, to.north_m / 2});
+        }
+        // Both steps have to be there.
+        auto &ledge = down.chances[static_cast<std::size_t>(Kind::ledge)];
+        auto &channel = down.chances[static_cast<std::size_t>(Kind::channel)];
+        channel = ledge * up.chances[static_cast<std::size_t>(Kind::ledge)];
+        down.chances[0] = std::max(0.0, 1 - channel);
+        ledge = 0;
+        settle_kind(down);
+        gone.push_back(drops[++i]);
+    }
+    std::sort(gone.rbegin(), gone.rend());
+    for (const auto i : gone)
+        contacts.erase(contacts.begin() + static_cast<std::ptrdiff_t>(i));
 }
 
 } // namespace
@@ -150,6 +215,7 @@ void combine_passes(Contact &kept, const Contact &other) {
 }
 
 std::vector<Contact> join_contacts(std::vector<Contact> contacts, double least_confidence) {
+    pair_channels(contacts);
     contacts = without_doubles(std::move(contacts));
     std::stable_sort(contacts.begin(), contacts.end(),
                      [](const Contact &a, const Contact &b) { return a.leg < b.leg; });

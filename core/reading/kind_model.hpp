@@ -20,7 +20,7 @@ class KindModel {
         std::array<std::array<double, inputs>, kind_count> weight{}; ///< bias, features, squares
         double temperature = 1;
     };
-    std::array<ZoneWeights, 3> zones; ///< by Zone
+    std::array<ZoneWeights, 3> zones; ///< by Zone; a step under the track is weighed by itself
     /// Brings the chance of being real to what was counted on joined contacts: logit' = slope · logit +
     /// shift.
     double real_slope = 1, real_shift = 0;
@@ -39,6 +39,9 @@ class KindModel {
     static const KindModel &shipped();
 
     KindChances chances(Zone zone, const Features &features) const;
+    /// The features of a step under the track: how far it stands out over its doubt, its height and how steep
+    /// it is; all else is 0.
+    static Features of_drop(double z, double height_m, double run_m);
     /// What a feature adds for one kind against another, in natural logarithms of the odds; the largest
     /// first.
     struct Share {

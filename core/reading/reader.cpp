@@ -1,5 +1,7 @@
 #include "reading/reader.hpp"
 
+#include "reading/drops.hpp"
+
 #include <algorithm>
 #include <cmath>
 
@@ -8,26 +10,41 @@ namespace {
 
 constexpr double turning_deg_s = 4;
 
-// Where another track ran over the bottom that the thing stands on, its depth there counts for more than any
-// slope: the plane is laid through the bottom under the boat and that depth.
-void follow_profile(const Scan &scan, const BoatPose &pose, double azimuth_deg, const Contact &c,
-                    const TrackDepths &depths, BottomPlane &plane) {
+// Where other tracks ran over the bottom abeam, their depths count for more than any slope. Right under the
+// thing such a depth lays the plane anew; what lies off that plane on the way there and behind it is kept
+// beside it.
+void follow_profile(const Scan &scan, const BoatPose &pose, double azimuth_deg, std::size_t row,
+                    const Contact &c, const TrackDepths &depths, BottomPlane &plane) {
     const double far = c.behind.found ? c.behind.end_m : c.echo_end_m;
     const auto ground = ground_range_m(std::max(far, plane.altitude_m * 1.05), plane);
     if (!ground || *ground < 3)
         return;
-    const auto there = locate_sample(pose, scan.installation, azimuth_deg, *ground, 1).place;
-    const auto told = depths.depth_at(there);
-    if (!told)
-        return;
-    constexpr double plane_weight = 0.3, doubt_m = 0.15;
-    const double by_plane = plane.depth_at(*ground);
-    const double share = told->weight / (told->weight + plane_weight);
-    const double depth = by_plane + share * (told->altitude_m - by_plane);
-    const double slope = std::atan((plane.altitude_m - depth) / *ground) * degrees_per_radian;
-    plane.slope_deg = std::clamp(slope, -25.0, 25.0);
-    const double sd = std::atan(doubt_m / std::max(0.1, share) / *ground) * degrees_per_radian;
-    plane.slope_sd_deg = std::min(plane.slope_sd_deg, std::max(0.4, sd));
+    const double own = scan.facts(row).along_m;
+    const auto told_at = [&](double g) {
+        return depths.depth_at(locate_sample(pose, scan.installation, azimuth_deg, g, 1).place, own);
+    };
+    constexpr double plane_weight = 0.3, doubt_m = 0.15, step_m = 2;
+    const auto share_of = [](const TrackDepths::Depth &d) { return d.weight / (d.weight + plane_weight); };
+    if (const auto told = told_at(*ground)) {
+        const double by_plane = plane.depth_at(*ground), share = share_of(*told);
+        const double depth = by_plane + share * (told->altitude_m - by_plane);
+        const double slope = std::atan((plane.altitude_m - depth) / *ground) * degrees_per_radian;
+        plane.slope_deg = std::clamp(slope, -25.0, 25.0);
+        const double sd = std::atan(doubt_m / std::max(0.1, share) / *ground) * degrees_per_radian;
+        plane.slope_sd_deg = std::min(plane.slope_sd_deg, std::max(0.4, sd));
+    }
+    BottomProfile off{{0, 0}};
+    bool bent = false;
+    for (double g = step_m; g < *ground + 2 * step_m; g += step_m) {
+        const auto told = told_at(g);
+        const double by_plane = plane.depth_at(g);
+        const double by = told ? share_of(*told) * (told->altitude_m - by_plane) : 0;
+        // Half the depth at the most: a bottom does not stand on its head between two tracks.
+        off.emplace_back(g, std::clamp(by, -0.5 * plane.altitude_m, 0.5 * plane.altitude_m));
+        bent = bent || std::fabs(by) > 0.1;
+    }
+    if (bent)
+        plane.off = std::move(off);
 }
 
 // What the formula tells of a kind over what is true, in the median of the scenes for fitting; the sample of
@@ -73,7 +90,7 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
         const auto slope = depths.slope_towards(about, bearing);
         plane.slope_deg = std::clamp(slope.rises_deg, -15.0, 15.0);
         plane.slope_sd_deg = slope.sd_deg;
-        follow_profile(scan, fix->pose, beam->azimuth_deg, c, depths, plane);
+        follow_profile(scan, fix->pose, beam->azimuth_deg, row, c, depths, plane);
     }
     c.bottom = plane;
     const double range_sd = std::hypot(0.7 * s.cell_m, s.pulse_m / 2);
@@ -130,6 +147,11 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
                     c.shadow_end_m = end;
                 }
             }
+        }
+        if (c.zone == Zone::dark && !hollow) {
+            // Of what only its shadow shows no more than its extent along the track is known.
+            c.length_m = std::sqrt(std::max(0.02, e.along_m * e.along_m - beam_m * beam_m));
+            c.width_m.reset();
         }
         if (hollow) {
             // A hollow: the near rim hides its floor. Its middle lies in the dark.
@@ -239,6 +261,41 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
     return found;
 }
 
+// Ledges that the boat ran over. Its side is the one that tells of both: starboard, where there is one.
+void Reader::read_drops(const Scan &scan, std::size_t first, std::size_t end, std::size_t core_first,
+                        std::size_t core_end, std::vector<Contact> &found) const {
+    for (const auto &d : find_drops(scan, run_m_, first, end)) {
+        if (d.row < core_first || d.row >= core_end)
+            continue;
+        Contact c;
+        c.zone = Zone::track;
+        c.side = scan.ping(d.row).beam(Side::starboard) != nullptr ? Side::starboard : Side::port;
+        c.row = d.row;
+        c.first_row = d.first_row;
+        c.last_row = d.last_row;
+        c.time = scan.facts(d.row).time;
+        c.run_m = run_m_[d.row];
+        c.leg = leg_[d.row];
+        if (const auto at = scan.nav.fix_at(c.time))
+            c.heading_deg = at->pose.heading_deg;
+        c.slant_m = c.echo_end_m = d.altitude_m;
+        c.features = KindModel::of_drop(d.z, d.falls_m, d.run_m);
+        c.chances = model_.chances(c.zone, c.features);
+        settle_kind(c);
+        c.falls_m = d.falls_m;
+        c.along_m = d.run_m;
+        c.bottom.altitude_m = d.altitude_m;
+        c.bottom.altitude_sd_m = d.sd_m;
+        c.ground_m = {0, 0.3};
+        c.depth_m = d.altitude_m + scan.installation.draught_m();
+        c.height_m = Estimate{std::fabs(d.falls_m), std::hypot(d.sd_m, 0.05 + 0.05 * std::fabs(d.falls_m))};
+        const auto placed = place_beside(scan, d.row, c.side, c.ground_m);
+        c.place = placed.at;
+        c.place_state = placed.state;
+        found.push_back(std::move(c));
+    }
+}
+
 constexpr std::size_t most_rows = 6000; // of a boat that hardly moves
 
 void Reader::know_runs(const Scan &scan, std::size_t end) {
@@ -260,7 +317,9 @@ void Reader::read_rows(const Scan &scan, std::size_t core_first, std::size_t cor
     while (first > scan.first() && core_first - first < most_rows / 4 &&
            run_m_[core_first] - run_m_[first - 1] < settings_.margin_m)
         --first;
-    for (auto &c : read_block(scan, first, end, core_first, core_end))
+    auto all = read_block(scan, first, end, core_first, core_end);
+    read_drops(scan, first, end, core_first, core_end, all);
+    for (auto &c : all)
         if (settings_.keep_all || c.confidence >= settings_.least_confidence * 0.6)
             found.push_back(std::move(c));
 }

@@ -39,6 +39,8 @@ class Reader {
                    std::vector<Contact> &found) const;
     std::vector<Contact> read_block(const Scan &scan, std::size_t first, std::size_t end,
                                     std::size_t core_first, std::size_t core_end) const;
+    void read_drops(const Scan &scan, std::size_t first, std::size_t end, std::size_t core_first,
+                    std::size_t core_end, std::vector<Contact> &found) const;
     const KindModel &model_;
     ReaderSettings settings_;
     TrackDepths depths_;

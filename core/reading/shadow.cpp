@@ -33,14 +33,34 @@ double spread(Outcome outcome, const BottomPlane &b) {
 } // namespace
 
 double BottomPlane::depth_at(double ground_m) const {
-    return altitude_m - ground_m * tangent(slope_deg);
+    return altitude_m - ground_m * tangent(slope_deg) + depth_on(off, ground_m);
 }
+
+namespace {
+
+// As points, out to `reach`: knots of the plane's company and one far behind them.
+BottomProfile points_of(const BottomPlane &b, double reach) {
+    BottomProfile points;
+    for (const auto &[g, off] : b.off)
+        points.emplace_back(g, b.depth_at(g));
+    const double far = std::max(reach, b.off.back().first) * 1.5;
+    points.emplace_back(far, b.depth_at(far));
+    return points;
+}
+
+} // namespace
 
 double first_return_m(const BottomPlane &bottom) {
     return bottom.altitude_m * std::cos(bottom.slope_deg / degrees_per_radian);
 }
 
 std::optional<double> ground_range_m(double r, const BottomPlane &b) {
+    if (!b.off.empty()) {
+        if (!(r > 0) || b.altitude_m <= 0)
+            return std::nullopt;
+        const auto far = ground_range_on(r, points_of(b, r));
+        return far && b.depth_at(*far) >= 0 ? far : std::nullopt;
+    }
     const double t = tangent(b.slope_deg), a = b.altitude_m;
     const double inside = (1 + t * t) * r * r - a * a;
     if (inside < 0 || a <= 0 || !(r > 0))
@@ -76,6 +96,13 @@ std::optional<ShadowReading> read_shadow(double top, double end, double slant_sd
     s.height_m.sd = std::hypot(b.altitude_sd_m * (end - top) / end,
                                std::hypot(slant_sd * a * top / (end * end), slant_sd * a / end));
     s.ground_m.value = *far * top / end;
+    if (!b.off.empty()) {
+        const double flat = s.height_m.value;
+        const double phi = std::atan2(b.depth_at(*far), *far);
+        s.ground_m.value = top * std::cos(phi);
+        s.height_m.value = b.depth_at(s.ground_m.value) - top * std::sin(phi);
+        s.height_m.sd = std::hypot(s.height_m.sd, 0.3 * (s.height_m.value - flat));
+    }
     const auto ground_of = [](double t, double e, const BottomPlane &p) -> std::optional<double> {
         const auto g = ground_range_m(e, p);
         if (!g)

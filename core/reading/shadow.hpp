@@ -7,12 +7,19 @@
 
 namespace heron {
 
-/// The bottom abeam: D(g) = altitude − g·tan(slope), metres under the transducer at horizontal distance g.
+/// A bottom told point by point: (horizontal distance, depth under the transducer), distances rising from 0.
+using BottomProfile = std::vector<std::pair<double, double>>;
+
+/// The bottom abeam: D(g) = altitude − g·tan(slope) + off(g), metres under the transducer at horizontal
+/// distance g. `off` is nought unless more than a plane is known.
 struct BottomPlane {
     double altitude_m = 0; ///< D(0), > 0
     double altitude_sd_m = 0.1;
     double slope_deg = 0; ///< positive rises away from the boat (seen uphill)
     double slope_sd_deg = 2;
+    /// How far the bottom lies under the plane, at distances rising from 0; straight between them and level
+    /// beyond.
+    BottomProfile off = {};
 
     double depth_at(double ground_m) const;
 };
@@ -25,7 +32,8 @@ struct Estimate {
 /// Slant range of the first return of a plane: altitude · cos(slope).
 double first_return_m(const BottomPlane &bottom);
 /// Horizontal distance at which a slant range meets the bottom, on the far side of the first return: the root
-/// of g² + D(g)² = r². Nothing for a range short of the first return.
+/// of g² + D(g)² = r² (of a bottom that is not plane the farthest). Nothing for a range short of the first
+/// return.
 std::optional<double> ground_range_m(double slant_m, const BottomPlane &bottom);
 /// The same with its doubt from altitude, slope and `slant_sd_m`.
 std::optional<Estimate> ground_range(double slant_m, double slant_sd_m, const BottomPlane &bottom);
@@ -42,12 +50,12 @@ struct ShadowReading {
 /// floating thing the middle of its shadow): height = A·(r_s − r_t)/r_s, ground = g_s·r_t/r_s, exact on any
 /// plane slope across the track. Nothing when end ≤ top, or when the end lies short of the first return.
 /// `cut`: the shadow reaches the edge of the range or the next thing, so that it would have been longer.
+/// On a bottom that is not plane the ray is drawn onto it instead; what that changes adds three tenths of
+/// itself to the doubt.
 /// Common side-scan geometry; derived in docs/decisions/005-shadow-geometry.md.
 std::optional<ShadowReading> read_shadow(double top_m, double end_m, double slant_sd_m,
                                          const BottomPlane &bottom, bool cut = false);
 
-/// A bottom told point by point: (horizontal distance, depth under the transducer), distances rising from 0.
-using BottomProfile = std::vector<std::pair<double, double>>;
 double depth_on(const BottomProfile &profile, double ground_m);
 /// The farthest point of the profile at that slant range.
 std::optional<double> ground_range_on(double slant_m, const BottomProfile &profile);

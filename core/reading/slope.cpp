@@ -26,7 +26,7 @@ void TrackDepths::add(const Scan &scan, std::size_t first, std::size_t end) {
         const auto at = plane_->to_plane(under);
         squares_[{static_cast<int>(std::floor(at.east_m / square_m)),
                   static_cast<int>(std::floor(at.north_m / square_m))}]
-            .push_back({at.east_m, at.north_m, f.bottom.altitude_m});
+            .push_back({at.east_m, at.north_m, f.bottom.altitude_m, f.along_m});
         ++count_;
     }
 }
@@ -77,11 +77,12 @@ TrackDepths::Slope TrackDepths::slope_towards(const GeoPoint &place, double bear
     return {-std::atan(gradient) * degrees, std::max(0.5, std::sqrt(variance) * degrees)};
 }
 
-std::optional<TrackDepths::Depth> TrackDepths::depth_at(const GeoPoint &place) const {
+std::optional<TrackDepths::Depth> TrackDepths::depth_at(const GeoPoint &place,
+                                                        std::optional<double> but_along_m) const {
     if (!plane_)
         return std::nullopt;
     const auto at = plane_->to_plane(place);
-    constexpr double near_m = 2.5, farthest_m = 6;
+    constexpr double near_m = 2.5, farthest_m = 6, own_m = 25;
     const int ce = static_cast<int>(std::floor(at.east_m / square_m)),
               cn = static_cast<int>(std::floor(at.north_m / square_m));
     double weight = 0, sum = 0;
@@ -92,7 +93,7 @@ std::optional<TrackDepths::Depth> TrackDepths::depth_at(const GeoPoint &place) c
                 continue;
             for (const auto &p : square->second) {
                 const double d = std::hypot(p.east - at.east_m, p.north - at.north_m);
-                if (d > farthest_m)
+                if (d > farthest_m || (but_along_m && std::fabs(p.along - *but_along_m) < own_m))
                     continue;
                 // Some six depths lie on a track within reach.
                 const double w = std::exp(-0.5 * d * d / (near_m * near_m)) / 6;

@@ -25,16 +25,18 @@ class TrackDepths {
     /// more. A straight track tells nothing across itself: there a level bottom ± `prior_deg` is taken.
     Slope slope_towards(const GeoPoint &place, double bearing_deg, double prior_deg = 2.5) const;
     /// The depth under a transducer that was over a place: means of depths within some metres, with what they
-    /// weigh (1 for a track that ran right over it). Nothing where no track came within 6 m.
+    /// weigh (1 for a track that ran right over it). Nothing where no track came within 6 m. `but_along_m`:
+    /// depths sounded within 25 m of that way run are left out, they are the look's own.
     struct Depth {
         double altitude_m = 0, weight = 0;
     };
-    std::optional<Depth> depth_at(const GeoPoint &place) const;
+    std::optional<Depth> depth_at(const GeoPoint &place,
+                                  std::optional<double> but_along_m = std::nullopt) const;
     std::size_t size() const { return count_; }
 
   private:
     struct Point {
-        double east, north, depth;
+        double east, north, depth, along;
     };
     std::optional<LocalPlane> plane_;
     std::map<std::pair<int, int>, std::vector<Point>> squares_; // of 20 m

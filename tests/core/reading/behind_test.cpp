@@ -1,4 +1,5 @@
 // What lies behind an echo, on grids whose every cell is known.
+#include "found.hpp"
 #include "reading/behind.hpp"
 #include "reading/features.hpp"
 #include "reading/shadow.hpp"
@@ -45,13 +46,22 @@ void fill(Swath &s, std::size_t l0, std::size_t l1, double from_m, double to_m, 
             s.ground.off[l * 400 + c] += db;
 }
 
-// The one region found in the middle of the lines.
-Echo found_in(const Swath &s, Zone zone = Zone::ground) {
-    for (const auto &e : find_echoes(s))
-        if (e.zone == zone && e.first_line < 45 && e.last_line > 34)
-            return e;
-    ADD_FAILURE() << "nothing found";
-    return {};
+// The region in the middle of the lines that stands out most.
+Echo found_in(const Swath &s) {
+    Echo best;
+    for (const auto &e : test::everything_in(s))
+        if (e.zone == Zone::ground && e.first_line < 45 && e.last_line > 34 && e.z > best.z)
+            best = e;
+    EXPECT_GT(best.cells, 0u) << "nothing found";
+    return best;
+}
+// The same of what is dark, whatever echoes there are.
+Echo dark_in(const Swath &s) {
+    Echo best;
+    for (const auto &e : find_darks(s, {}, {}))
+        if (e.first_line < 45 && e.last_line > 34 && e.z > best.z)
+            best = e;
+    return best;
 }
 
 } // namespace
@@ -138,7 +148,7 @@ TEST(Echoes, JoinGrainsThatLieCloseAndKeepThoseApart) {
     fill(s, 70, 72, 18, 18.2, 18);
     const auto at = [&](std::size_t line, double slant_m) -> std::optional<Echo> {
         const auto column = static_cast<std::size_t>((slant_m - edge) / cell);
-        for (const auto &e : find_echoes(s))
+        for (const auto &e : test::everything_in(s))
             if (e.zone == Zone::ground && e.first_line <= line && e.last_line >= line &&
                 e.first_column <= column && e.last_column >= column)
                 return e;
@@ -156,9 +166,70 @@ TEST(Echoes, JoinGrainsThatLieCloseAndKeepThoseApart) {
 TEST(Echoes, ADarkPatchWithoutAnEchoIsFoundAsDark) {
     auto s = even(2, 8);
     fill(s, 34, 46, 12, 13, -8);
-    const auto e = found_in(s, Zone::dark);
+    const auto e = dark_in(s);
     EXPECT_NEAR(s.slant_m(40, static_cast<double>(e.first_column)), 12, 0.4);
     EXPECT_NEAR(s.slant_m(40, static_cast<double>(e.last_column)), 13, 0.4);
+}
+
+// A grain too weak to be found by itself is found by the shadow that it throws.
+TEST(Before, AShadowTellsOfAWeakEchoBeforeIt) {
+    auto s = even(3, 9);
+    fill(s, 36, 43, 10, 10.2, 8);
+    fill(s, 36, 43, 12, 13, -9);
+    const auto dark = dark_in(s);
+    ASSERT_GT(dark.cells, 0u);
+    auto b = look_behind(s, dark);
+    look_before(s, dark, b);
+    EXPECT_GT(b.source_z, 2);
+    EXPECT_NEAR(b.source_m, 10, 0.2);
+    EXPECT_NEAR(b.source_end_m, 10.2, 0.25);
+    EXPECT_NEAR(b.gap_m, 1.8, 0.4);
+    EXPECT_NEAR(b.start_m, 12, 0.3);
+    EXPECT_NEAR(b.end_m, 13, 0.3);
+    // By the formula it stands 5 m × (12.5 − 10.1) ÷ 12.5 off the bottom.
+    const auto h = read_shadow((b.source_m + b.source_end_m) / 2, (b.start_m + b.end_m) / 2, 0.05,
+                               {altitude, 0.05, 0, 0.5});
+    ASSERT_TRUE(h);
+    EXPECT_NEAR(h->height_m.value, 5 * 2.4 / 12.5, 0.12);
+}
+
+TEST(Before, WhereNothingShinesBeforeItNothingIsTold) {
+    int told = 0;
+    for (std::uint32_t seed = 20; seed < 40; ++seed) {
+        auto s = even(3, seed);
+        fill(s, 36, 43, 12, 13, -9);
+        for (const auto &e : find_darks(s, {}, {})) {
+            if (e.first_line > 45 || e.last_line < 34)
+                continue;
+            auto b = look_behind(s, e);
+            look_before(s, e, b);
+            told += b.source_z > 0;
+        }
+    }
+    EXPECT_LE(told, 10) << "by chance alone in half of the cases at most";
+}
+
+// A strong echo does not hide what lies far behind it on the same lines; its own shadow is not told twice.
+TEST(Before, WhatLiesFarBehindAnEchoIsFoundAndItsOwnShadowIsNot) {
+    auto s = even(2, 10);
+    fill(s, 35, 44, 8, 8.4, 18);
+    fill(s, 35, 44, 8.4, 9.4, -9);
+    fill(s, 35, 44, 14, 14.2, 9);
+    fill(s, 35, 44, 16, 17, -9);
+    const auto all = find_all(s);
+    bool near_told = false;
+    int far_told = 0;
+    for (std::size_t i = 0; i < all.echoes.size(); ++i) {
+        const auto &e = all.echoes[i];
+        const auto &b = all.behinds[i];
+        if (e.first_line > 45 || e.last_line < 34 || !b.found)
+            continue;
+        near_told = near_told || (e.zone == Zone::ground && e.z > 20 && std::fabs(b.end_m - 9.4) < 0.3);
+        EXPECT_FALSE(e.zone == Zone::dark && b.start_m > 8 && b.start_m < 9.4) << "its own shadow";
+        far_told += std::fabs(b.start_m - 16) < 0.3 && std::fabs(b.end_m - 17) < 0.3;
+    }
+    EXPECT_TRUE(near_told);
+    EXPECT_GE(far_told, 1);
 }
 
 RC_GTEST_PROP(Behind, TheEndStandsBehindTheStartAndWithinTheRange, ()) {
@@ -166,7 +237,7 @@ RC_GTEST_PROP(Behind, TheEndStandsBehindTheStartAndWithinTheRange, ()) {
     const double at = *rc::gen::inRange(60, 200) / 10.0;
     fill(s, 35, 44, at, at + 0.4, 18);
     fill(s, 35, 44, at + 0.4, std::min(24.9, at + 0.4 + *rc::gen::inRange(0, 60) / 10.0), -9);
-    for (const auto &e : find_echoes(s)) {
+    for (const auto &e : test::everything_in(s)) {
         const auto b = look_behind(s, e);
         if (!b.found)
             continue;

@@ -1,5 +1,6 @@
 // Reading as rows come: ahead of what is settled, again where the bottom was put right; legs; grains by
 // energy.
+#include "found.hpp"
 #include "lake.hpp"
 #include "programs.hpp"
 #include "reading/corrections.hpp"
@@ -143,7 +144,7 @@ TEST(Grains, OfASingleCellAreFound) {
     for (const std::size_t l : {60u, 61u})
         s.ground.off[l * s.ground.columns + 150] = 22;
     bool found = false;
-    for (const auto &e : find_echoes(s))
+    for (const auto &e : test::everything_in(s))
         found = found || (e.zone == Zone::ground && e.strongest_line >= 58 && e.strongest_line <= 63 &&
                           e.strongest_column >= 147 && e.strongest_column <= 153);
     EXPECT_TRUE(found);
@@ -154,7 +155,7 @@ TEST(Grains, OfASingleCellAreFound) {
 TEST(Grains, TheDarkTailOfSpeckleHidesNoGrainAndMakesFewDarks) {
     std::size_t dark = 0;
     for (std::uint32_t seed = 1; seed < 7; ++seed)
-        for (const auto &e : find_echoes(even(seed, 5.57)))
+        for (const auto &e : test::everything_in(even(seed, 5.57)))
             dark += e.zone == Zone::dark;
     EXPECT_LT(dark, 8u);
 }

@@ -55,7 +55,7 @@ void expect_sane(const std::vector<Contact> &all, const Scan &scan) {
         if (c.height_m) {
             EXPECT_TRUE(std::isfinite(c.height_m->value) && c.height_m->sd > 0);
         }
-        if (c.length_m) {
+        if (c.length_m && c.width_m) {
             EXPECT_GE(*c.length_m, *c.width_m - 1e-9);
         }
     }

@@ -1,5 +1,6 @@
 // Reading: what stands out, what lies behind it, what it is called, where it is put.
 #include "exchange/results_geojson.hpp"
+#include "found.hpp"
 #include "lake.hpp"
 #include "programs.hpp"
 #include "reading/reader.hpp"
@@ -101,8 +102,9 @@ TEST(Swath, TakesAngleAndRangeOutOfAnEvenBottom) {
     EXPECT_NEAR(band(s.ground.off, 300, 340), 0, 0.6);
 }
 
-// Box means of speckle in decibels are near Gaussian; 4.0 standard deviations are passed by 3.2e-5 of
-// independent boxes (table of the normal distribution). Log-speckle has its long tail downwards.
+// Box means of speckle in decibels are near Gaussian; 3.7 standard deviations are passed by 1.08e-4 of
+// independent boxes, 4.3 by 8.5e-6 (table of the normal distribution). Log-speckle has its long tail
+// downwards.
 TEST(Echoes, OnPureSpeckleAreAsRareAsTheirLevelSays) {
     const auto scan = speckle(700, 4);
     double cells = 0;
@@ -112,13 +114,13 @@ TEST(Echoes, OnPureSpeckleAreAsRareAsTheirLevelSays) {
         ASSERT_GT(s.lines(), 500u);
         cells +=
             static_cast<double>(s.lines()) / (0.25 / s.spacing_m) * static_cast<double>(s.ground.columns) / 2;
-        for (const auto &e : find_echoes(s)) {
+        for (const auto &e : test::everything_in(s)) {
             found += e.zone == Zone::ground;
             dark += e.zone == Zone::dark;
         }
     }
     // Boxes of four sizes, each slid by a cell, are some eight independent ones.
-    const double expected = 8 * cells * 3.2e-5;
+    const double expected = 8 * cells * 1.08e-4;
     EXPECT_LT(static_cast<double>(found), expected + 4 * std::sqrt(expected)) << cells;
     EXPECT_LT(dark, 60u);
     // And none of it is believed.
@@ -347,6 +349,25 @@ TEST(Slope, AnotherTrackTellsTheBottomWhereTheThingStands) {
     ASSERT_TRUE(boat);
     EXPECT_NEAR(boat->altitude_m + scan.installation.draught_m(), 4, 0.3);
     EXPECT_FALSE(depths.depth_at(plane.to_globe({100, 100})));
+    // The look's own depths are no witness of what lies beside it.
+    EXPECT_FALSE(depths.depth_at(plane.to_globe({60, 40}), scan.facts(210).along_m));
+}
+
+// Between two tracks, over a ledge, things are as high as they are: the bottom is not taken as one plane.
+TEST(TrackDepths, TheShapeBetweenTwoTracksEntersHeightAndPlace) {
+    auto j = with({{{"kind", "boulder"}, {"at", {70, 40}}, {"length_m", 1.5}, {"height_m", 1}}}, 5);
+    // Two metres deeper from eight metres off the first track on; the other tracks run there.
+    j["terrain"]["features"] = {
+        {{"type", "ledge"}, {"path", {{64, 120}, {64, 0}}}, {"drop_m", 1.5}, {"run_m", 2}}};
+    j["boat"]["route"] = {{60, 15}, {60, 70}, {67, 70}, {67, 15}, {73, 15}, {73, 70}};
+    const auto all = read(j, 1900, 20);
+    const auto *c = near(all, 70, 40);
+    ASSERT_NE(c, nullptr);
+    ASSERT_TRUE(c->height_m);
+    EXPECT_NEAR(c->height_m->value, 1, std::max(0.3, 2 * c->height_m->sd));
+    const auto at = LocalPlane({46.5, -21.25}).to_plane(c->place->place);
+    EXPECT_NEAR(at.east_m, 70, 0.8);
+    EXPECT_NEAR(at.north_m, 40, 0.8);
 }
 
 TEST(Reader, HeightsBelowALedgeFollowTheProfile) {

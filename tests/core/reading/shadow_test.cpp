@@ -158,3 +158,55 @@ TEST(Shadow, ProfileAgreesWithThePlaneAndWithADrawnRay) {
     EXPECT_NEAR(low->first, 1, 1e-6);
     EXPECT_NEAR(low->second, 10, 1e-6);
 }
+
+namespace {
+
+// Slant ranges of top and shadow's end of a thing on any bottom, by walking along the grazing ray.
+Drawn walk(const BottomPlane &b, double g, double height) {
+    const double z = b.depth_at(g) - height;
+    double s = 1;
+    while (s * z < b.depth_at(s * g) && s < 20)
+        s += 1e-5;
+    return {std::hypot(g, z), s * std::hypot(g, z)};
+}
+
+} // namespace
+
+// On a bottom that is not plane: a ledge between boat and thing, a bank behind it.
+TEST(Shadow, OnABentBottomHeightAndPlaceFollowTheBend) {
+    BottomPlane bent{5, 0.05, 0, 0.5, {{0, 0}, {6, 0}, {8, 2}, {20, 2}}};
+    EXPECT_DOUBLE_EQ(bent.depth_at(4), 5);
+    EXPECT_DOUBLE_EQ(bent.depth_at(7), 6);
+    EXPECT_DOUBLE_EQ(bent.depth_at(30), 7) << "level beyond what is known";
+    const auto ray = walk(bent, 12, 1.2);
+    const auto s = read_shadow(ray.top, ray.end, 0.05, bent);
+    ASSERT_TRUE(s);
+    EXPECT_NEAR(s->height_m.value, 1.2, 0.01);
+    EXPECT_NEAR(s->ground_m.value, 12, 0.01);
+    // Taken as level it would be told too low, and too far off.
+    const auto level = read_shadow(ray.top, ray.end, 0.05, {5, 0.05, 0, 0.5});
+    ASSERT_TRUE(level);
+    EXPECT_LT(level->height_m.value, 0.95);
+    EXPECT_GT(level->ground_m.value, 12.4);
+    EXPECT_GT(s->height_m.sd, level->height_m.sd) << "a bend is known less well than a plane";
+}
+
+RC_GTEST_PROP(Shadow, ComesBackOnAnyBend, ()) {
+    const double altitude = *rc::gen::inRange(300, 1500) / 100.0;
+    BottomPlane b{altitude, 0.05, *rc::gen::inRange(-40, 41) / 10.0, 0.5, {{0, 0}}};
+    for (double g = 3; g < 30; g += 3)
+        b.off.emplace_back(g, *rc::gen::inRange(-60, 61) / 100.0);
+    const double g = *rc::gen::inRange(400, 2000) / 100.0;
+    const double height = b.depth_at(g) * *rc::gen::inRange(5, 50) / 100.0;
+    RC_PRE(b.depth_at(g) > 1 && height > 0.1);
+    const auto ray = walk(b, g, height);
+    RC_PRE(ray.end / ray.top < 10);
+    // Where the ray meets the bottom the slant range has to be met once only.
+    const auto met = ground_range_m(ray.end, b);
+    RC_ASSERT(met.has_value());
+    RC_PRE(std::fabs(*met - g * ray.end / ray.top) < 0.02);
+    const auto s = read_shadow(ray.top, ray.end, 0.05, b);
+    RC_ASSERT(s.has_value());
+    RC_ASSERT(std::fabs(s->height_m.value - height) < 0.02);
+    RC_ASSERT(std::fabs(s->ground_m.value - g) < 0.02);
+}

@@ -1,0 +1,123 @@
+// Ledges and channels that the boat ran over, told from the depths under its track.
+#include "exchange/results_geojson.hpp"
+#include "lake.hpp"
+#include "reading/drops.hpp"
+#include "reading/reader.hpp"
+
+#include <gmock/gmock.h>
+
+using namespace heron;
+using testing::Contains;
+using testing::HasSubstr;
+
+namespace {
+
+// Ledges run from west to east over the whole basin; the boat goes north over them.
+nlohmann::json ledge(double north, double drop_m, double run_m, bool falls_ahead = true) {
+    // What lies to the right of the way from the first point to the last is the deeper side.
+    const double west = 0, east = 120;
+    return {{"type", "ledge"},
+            {"path", falls_ahead ? nlohmann::json{{east, north}, {west, north}}
+                                 : nlohmann::json{{west, north}, {east, north}}},
+            {"drop_m", drop_m},
+            {"run_m", run_m}};
+}
+
+Scan sounded(const nlohmann::json &features, double depth = 5, double undulation = 0) {
+    auto j = test::basin(depth);
+    j["terrain"]["features"] = features;
+    j["terrain"]["undulation_m"] = undulation;
+    Scan scan;
+    SoundingSettings s;
+    s.range_m = 20;
+    test::sound(scan, j, 1200, s);
+    return scan;
+}
+
+std::vector<double> run_of(const Scan &scan) {
+    std::vector<double> run{0};
+    for (std::size_t row = 1; row < scan.end(); ++row)
+        run.push_back(run.back() + step_over_ground(scan.facts(row - 1), scan.facts(row)));
+    return run;
+}
+
+std::vector<Drop> drops_of(const Scan &scan) {
+    return find_drops(scan, run_of(scan), 0, scan.end());
+}
+
+double north_of(const Contact &c) {
+    return LocalPlane({46.5, -21.25}).to_plane(c.place->place).north_m;
+}
+
+} // namespace
+
+TEST(Drops, ALedgeIsToldWhereItRunsAndAsHighAsItIs) {
+    for (const bool falls : {true, false}) {
+        const auto scan = sounded(nlohmann::json::array({ledge(55, 1.2, 1.5, falls)}));
+        const auto all = drops_of(scan);
+        ASSERT_EQ(all.size(), 1u) << falls;
+        EXPECT_NEAR(all[0].falls_m, falls ? 1.2 : -1.2, std::max(0.15, 3 * all[0].sd_m));
+        EXPECT_NEAR(all[0].altitude_m, scan.bottom(all[0].row).altitude_m, 0.7);
+        EXPECT_LT(all[0].first_row, all[0].row);
+        EXPECT_GT(all[0].last_row, all[0].row);
+        Reader reader;
+        const auto contacts = join_contacts(reader.advance(scan, true));
+        const auto found = std::find_if(contacts.begin(), contacts.end(),
+                                        [](const Contact &c) { return c.kind == Kind::ledge; });
+        ASSERT_NE(found, contacts.end());
+        EXPECT_NEAR(north_of(*found), 55, 1.5);
+        EXPECT_GT(found->confidence, 0.8);
+        EXPECT_EQ(found->placement, Placement::on_bottom);
+        ASSERT_TRUE(found->height_m);
+        EXPECT_NEAR(found->height_m->value, 1.2, 3 * found->height_m->sd);
+        EXPECT_THAT(found->reasons, Contains(HasSubstr(falls ? "falls" : "rises")));
+    }
+}
+
+TEST(Drops, AnEvenSlopeAndAWavyBottomHoldNone) {
+    EXPECT_TRUE(
+        drops_of(sounded({{{"type", "slope"}, {"at", {60, 60}}, {"bearing_deg", 0}, {"slope_deg", 3}}}))
+            .empty());
+    EXPECT_TRUE(drops_of(sounded(nlohmann::json::array(), 6, 0.15)).empty());
+}
+
+TEST(Drops, WhatIsLowOrGentleIsNoLedge) {
+    EXPECT_TRUE(drops_of(sounded(nlohmann::json::array({ledge(55, 0.2, 1)}))).empty());
+    EXPECT_TRUE(drops_of(sounded(nlohmann::json::array({ledge(55, 1.2, 14)}))).empty());
+}
+
+TEST(Drops, DownAndUpAgainIsAChannelBetween) {
+    const auto scan = sounded(nlohmann::json::array({ledge(50, 1, 1.5, true), ledge(62, 1, 1.5, false)}));
+    Reader reader;
+    const auto contacts = join_contacts(reader.advance(scan, true));
+    const auto found = std::find_if(contacts.begin(), contacts.end(),
+                                    [](const Contact &c) { return c.kind == Kind::channel; });
+    ASSERT_NE(found, contacts.end());
+    EXPECT_NEAR(north_of(*found), 56, 1.5);
+    ASSERT_TRUE(found->height_m);
+    EXPECT_NEAR(found->height_m->value, -1, 0.25);
+    ASSERT_TRUE(found->width_m);
+    EXPECT_NEAR(*found->width_m, 12, 1.5);
+    EXPECT_TRUE(std::none_of(contacts.begin(), contacts.end(), [](const Contact &c) {
+        return c.kind == Kind::ledge;
+    })) << "its banks are part of it";
+    EXPECT_THAT(found->reasons, Contains(HasSubstr("rises again")));
+}
+
+// In the results a ledge under the boat is one feature that says where it was seen from.
+TEST(Drops, InTheResultsItWasSeenLookingDown) {
+    const auto scan = sounded(nlohmann::json::array({ledge(55, 1.2, 1.5)}));
+    Reader reader;
+    const auto text = geojson_from_contacts(join_contacts(reader.advance(scan, true)));
+    const auto j = nlohmann::json::parse(text);
+    int ledges = 0;
+    for (const auto &f : j.at("features"))
+        if (const auto &p = f.at("properties"); p.at("kind") == "ledge") {
+            ++ledges;
+            EXPECT_EQ(p.at("side"), "down");
+            EXPECT_EQ(p.at("family"), "bottom");
+            EXPECT_NEAR(p.at("height_m").get<double>(), 1.2, 0.3);
+            EXPECT_NEAR(p.at("ground_m").get<double>(), 0, 0.01);
+        }
+    EXPECT_EQ(ledges, 1);
+}
