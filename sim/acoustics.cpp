@@ -380,6 +380,7 @@ void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const 
     }
     const auto noise_amplitude = static_cast<float>(std::sqrt(power_of(noise_db)));
     std::vector<float> expected(n);
+    const double speckle = 1 / std::sqrt(scene_.sounder_looks);
     for (std::size_t k = 0; k < n; ++k) {
         float sum_re = 0, sum_im = 0, sum_power = 0;
         for (auto j = std::max<std::ptrdiff_t>(0, static_cast<std::ptrdiff_t>(k) - half);
@@ -396,8 +397,10 @@ void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const 
             return static_cast<float>(std::max(10 * std::log10(received + 1e-12), 118 - 160 * r) +
                                       settings.tvg_log * std::log10(std::max(r, 0.3)) + 2 * absorption * r);
         };
-        levels[k] = level(static_cast<double>(sum_re * sum_re + sum_im * sum_im));
-        expected[k] = level(static_cast<double>(sum_power + noise_amplitude * noise_amplitude));
+        const auto mean = static_cast<double>(sum_power + noise_amplitude * noise_amplitude);
+        // A device that averages n looks leaves of the speckle's spread one part in √n.
+        levels[k] = level(mean + (static_cast<double>(sum_re * sum_re + sum_im * sum_im) - mean) * speckle);
+        expected[k] = level(mean);
     }
     into.ping.beams.push_back(std::move(beam));
     into.level_db.push_back(std::move(levels));

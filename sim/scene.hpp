@@ -84,6 +84,7 @@ struct Scene {
     std::vector<Truth> truth;
     BoatPlan boat;
     SounderFault sounder_fault;
+    double sounder_looks = 1; ///< independent looks that the device averages before it writes a sample, ≥ 1
 
     double depth_m(Point p) const; ///< of the bare bottom under the surface; clamped at the edges
     Ground ground(Point p) const;

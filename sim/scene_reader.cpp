@@ -364,6 +364,7 @@ Result<Scene> read_scene(std::string_view text, std::string_view file_name) {
         entry = "sounder";
         const auto sounder = j.value("sounder", json::object());
         s.sounder_fault.swapped = sounder.value("swapped", false);
+        s.sounder_looks = number_or(sounder, "looks", 1, 1, 100);
         s.sounder_fault.roll_deg = number_or(sounder, "roll_deg", 0, -45, 45);
         s.sounder_fault.weak_left_db = number_or(sounder, "weak_left_db", 0, 0, 60);
         s.sounder_fault.streak_every = static_cast<int>(number_or(sounder, "streak_every", 0, 0, 1000));

@@ -313,19 +313,21 @@ sim::Scene Planter::make(std::vector<TrueThing> &truth) {
             {keel_east, from_north}, {keel_east, end}, {keel_east + 9, end}, {keel_east + 9, from_north}};
     else
         route = {{keel_east, from_north - 10}, {keel_east, end + 10}};
-    const json j{{"name", r_.name},
-                 {"seed", r_.seed},
-                 {"origin", {{"latitude", 46.5}, {"longitude", -21.25}}},
-                 {"water", {{"temperature_c", share(6, 22)}, {"suspended_db", share(-78, -66)}}},
-                 {"terrain",
-                  {{"size_m", {120, r_.length_m + 40}},
-                   {"depth_m", r_.depth_m},
-                   {"ground", r_.ground},
-                   {"undulation_m", share(0.03, 0.15)},
-                   {"features", features}}},
-                 {"things", things},
-                 {"boat", {{"route", route}, {"speed_m_s", r_.speed_m_s}}},
-                 {"sounder", {{"streak_every", whole(0, 3) == 0 ? 40 : 0}, {"roll_deg", share(-2, 2)}}}};
+    const json j{
+        {"name", r_.name},
+        {"seed", r_.seed},
+        {"origin", {{"latitude", 46.5}, {"longitude", -21.25}}},
+        {"water", {{"temperature_c", share(6, 22)}, {"suspended_db", share(-78, -66)}}},
+        {"terrain",
+         {{"size_m", {120, r_.length_m + 40}},
+          {"depth_m", r_.depth_m},
+          {"ground", r_.ground},
+          {"undulation_m", share(0.03, 0.15)},
+          {"features", features}}},
+        {"things", things},
+        {"boat", {{"route", route}, {"speed_m_s", r_.speed_m_s}}},
+        {"sounder",
+         {{"streak_every", whole(0, 3) == 0 ? 40 : 0}, {"roll_deg", share(-2, 2)}, {"looks", r_.looks}}}};
     auto scene = sim::read_scene(j.dump(), r_.name);
     if (!scene) {
         fmt::print(stderr, "{}\n", scene.error().line());
@@ -392,6 +394,7 @@ std::vector<ReadingScene> reading_scenes() {
                    std::max(half_run * std::fabs(std::cos(rad)), 0.8 * r.range_m * std::fabs(std::sin(rad)));
         };
         std::mt19937 turned(r.seed);
+        r.looks = i % 5 < 2 ? 1 : i % 5 < 4 ? 3 : 8;
         if (!r.lanes && !r.curved && i % 7 < 2)
             r.drop = i % 7 == 0 ? Kind::ledge : Kind::channel;
         r.rises_to_deg = std::uniform_real_distribution<double>(0, 360)(turned);

@@ -35,6 +35,7 @@ struct ReadingScene {
     int gain = 50;
     int spots = 0;          ///< small patches of another ground, 0.3 to 1.2 m
     int every = 1;          ///< of so many pings one is kept: a unit that pings more slowly
+    double looks = 1;       ///< that the device averages
     Kind drop = Kind::none; ///< a ledge or a channel that the track crosses
     bool curved = false, empty = false, lanes = false;
     double length_m = 90;

@@ -22,7 +22,9 @@ struct Standing {
 // so do its means: deviations to the side asked for alone tell how far chance goes there.
 // `energy`: boxes hold the mean of energy, else of decibels. A grain fills a box in part only: its energy
 // does not mind, its mean of decibels drowns. For wide and for dark things decibels are the steadier.
-Standing standing(const cv::Mat &off, const Swath &s, Box box, float sign, double least_sigma, bool energy) {
+// `window`: of the spread, in coarse cells.
+Standing standing(const cv::Mat &off, const Swath &s, Box box, float sign, double least_sigma, bool energy,
+                  int window = 23) {
     const auto whole = [](double v) { return std::max(1, static_cast<int>(std::lround(v))); };
     const int h = whole(box.along_m / s.spacing_m), w = whole(box.across_m / s.cell_m);
     Standing r;
@@ -55,7 +57,7 @@ Standing standing(const cv::Mat &off, const Swath &s, Box box, float sign, doubl
             coarse.at<std::uint8_t>(y, x) = cv::saturate_cast<std::uint8_t>(
                 std::fabs(r.mean.at<float>(y * every_line, x * every_column)) / step);
     cv::Mat smooth, wide, beyond(coarse.size(), CV_32F), counted(coarse.size(), CV_32F);
-    cv::medianBlur(coarse, smooth, 23);
+    cv::medianBlur(coarse, smooth, window);
     smooth.convertTo(wide, CV_32F, static_cast<double>(step) * 1.4826);
     // The mean of the deviations to this side, none of them counting beyond two and a half sigma: for a
     // Gaussian √(2/π) of its sigma, bent a little by that bound.
@@ -68,8 +70,8 @@ Standing standing(const cv::Mat &off, const Swath &s, Box box, float sign, doubl
                 this_side ? std::min(v, bound * std::max(0.25F, wide.at<float>(y, x))) : 0;
             counted.at<float>(y, x) = this_side ? 1 : 0;
         }
-    cv::blur(beyond, beyond, {23, 23}, {-1, -1}, cv::BORDER_REPLICATE);
-    cv::blur(counted, counted, {23, 23}, {-1, -1}, cv::BORDER_REPLICATE);
+    cv::blur(beyond, beyond, {window, window}, {-1, -1}, cv::BORDER_REPLICATE);
+    cv::blur(counted, counted, {window, window}, {-1, -1}, cv::BORDER_REPLICATE);
     cv::max(counted, 0.1, counted);
     cv::divide(beyond, counted, wide, 1 / static_cast<double>(gaussian));
     cv::resize(wide, r.sigma, off.size(), 0, 0, cv::INTER_LINEAR);
@@ -131,7 +133,7 @@ void measure_region(const Swath &s, const cv::Mat &off, const Standing &small,
                     float sign, Echo &e) {
     e.first_line = e.first_column = static_cast<std::size_t>(-1);
     e.last_line = e.last_column = 0;
-    double sum = 0, best = -1e9;
+    double sum = 0, energy = 0, best = -1e9;
     e.z = 0;
     for (const auto &p : cells) {
         e.first_line = std::min(e.first_line, static_cast<std::size_t>(p.y));
@@ -139,6 +141,7 @@ void measure_region(const Swath &s, const cv::Mat &off, const Standing &small,
         e.first_column = std::min(e.first_column, static_cast<std::size_t>(p.x));
         e.last_column = std::max(e.last_column, static_cast<std::size_t>(p.x));
         sum += static_cast<double>(sign * off.at<float>(p));
+        energy += std::exp(0.23025850929940457 * static_cast<double>(off.at<float>(p)));
         const double m = static_cast<double>(sign * small.mean.at<float>(p));
         if (m > best) {
             best = m;
@@ -152,6 +155,8 @@ void measure_region(const Swath &s, const cv::Mat &off, const Standing &small,
     e.cells = cells.size();
     e.peak_db = best;
     e.mean_db = sum / static_cast<double>(cells.size());
+    e.grainy_db = 10 * std::log10(std::max(1e-9, energy / static_cast<double>(cells.size()))) -
+                  static_cast<double>(sign) * e.mean_db;
     e.sigma_db = static_cast<double>(
         small.sigma.at<float>(static_cast<int>(e.strongest_line), static_cast<int>(e.strongest_column)));
     e.near_edge.assign(e.last_line - e.first_line + 1, 1 << 20);
@@ -199,6 +204,78 @@ std::vector<std::vector<cv::Point>> regions(const cv::Mat &mask, const Swath &s,
                 all[static_cast<std::size_t>(labels.at<int>(y, x) - 1)].emplace_back(x, y);
     std::erase_if(all, [](const auto &r) { return r.empty(); });
     return all;
+}
+
+// The same of the ground itself: of cells that are not the brightest.
+double usual_grain_db(const cv::Mat &off) {
+    double sum = 0, energy = 0, n = 0;
+    for (int y = 0; y < off.rows; y += 2)
+        for (int x = 0; x < off.cols; x += 3)
+            if (const float v = off.at<float>(y, x); v < 9 && v != 0) {
+                sum += static_cast<double>(v);
+                energy += std::exp(0.23025850929940457 * static_cast<double>(v));
+                n += 1;
+            }
+    return n > 0 ? 10 * std::log10(energy / n) - sum / n : 0;
+}
+
+// What is broad and faint: weeds, clouds of bait, beds. The background over 6 m × 2 m takes such a thing for
+// ground in part; here only the median along the track is off. What is larger than 7 m is ground of another
+// kind.
+void find_broad(const Swath &s, double seed, std::vector<Echo> &found) {
+    const auto &grid = s.ground;
+    if (grid.columns < 40)
+        return;
+    const cv::Mat off(static_cast<int>(grid.lines), static_cast<int>(grid.columns), CV_32F,
+                      const_cast<float *>(grid.off.data()));
+    cv::Mat whole = off.clone();
+    for (int y = 0; y < whole.rows; ++y)
+        for (int x = 0; x < whole.cols; ++x)
+            whole.at<float>(y, x) += grid.patch_at(static_cast<std::size_t>(y), static_cast<std::size_t>(x));
+    constexpr int wide_window = 45;
+    const auto small = standing(
+        off, s, {std::max(2 * s.spacing_m, 0.25), std::max(1.5 * s.pulse_m, 2 * s.cell_m)}, 1, 0.25, true);
+    std::vector<Standing> scales{standing(whole, s, {2, 1}, 1, 0.25, false, wide_window),
+                                 standing(whole, s, {3.2, 1.6}, 1, 0.25, false, wide_window)};
+    const auto inner = standing(whole, s, {0.7, 0.35}, 1, 0.25, false, wide_window);
+    cv::Mat highest;
+    cv::max(scales[0].z, scales[1].z, highest);
+    cv::Mat mask = (inner.z > 1.2F) & (highest > 2.0F);
+    for (const auto &cells : regions(mask, s, 0.5, s.cell_m * 1.2)) {
+        double best = 0;
+        for (const auto &p : cells)
+            best = std::max(best, static_cast<double>(highest.at<float>(p)));
+        if (best < seed)
+            continue;
+        Echo e;
+        e.zone = Zone::ground;
+        measure_region(s, whole, small, scales, cells, seed, 1, e);
+        constexpr double largest_m = 7, least_m = 0.8;
+        if (e.along_m > largest_m || e.across_m > largest_m || e.along_m < least_m || e.across_m < least_m)
+            continue;
+        // What is told by its grains already is not told twice.
+        const auto alike = [&](const Echo &o) {
+            const auto common = [](std::size_t a0, std::size_t a1, std::size_t b0, std::size_t b1) {
+                const auto from = std::max(a0, b0), to = std::min(a1, b1);
+                return to >= from ? static_cast<double>(to - from + 1) : 0.0;
+            };
+            const double both = common(e.first_line, e.last_line, o.first_line, o.last_line) *
+                                common(e.first_column, e.last_column, o.first_column, o.last_column);
+            const auto box = [](const Echo &x) {
+                return static_cast<double>((x.last_line - x.first_line + 1) *
+                                           (x.last_column - x.first_column + 1));
+            };
+            return both > 0.5 * std::max(box(e), box(o));
+        };
+        const auto same = std::find_if(found.begin(), found.end(),
+                                       [&](const Echo &o) { return o.zone == Zone::ground && alike(o); });
+        if (same == found.end()) {
+            found.push_back(std::move(e));
+        } else {
+            same->z = std::max(same->z, e.z);
+            same->mean_db = std::max(same->mean_db, e.mean_db);
+        }
+    }
 }
 
 void find_in(const Swath &s, const SwathGrid &grid, Zone zone, double seed, double grow, double join_m,
@@ -274,8 +351,15 @@ std::vector<Echo> find_echoes(const Swath &s, const DetectionLevels &levels, dou
     const double along = std::max({2 * s.spacing_m, 0.25}), thin = std::max(1.5 * s.pulse_m, 2 * s.cell_m);
     find_in(s, s.ground, Zone::ground, levels.seed, levels.grow, join_m,
             {{along, thin}, {std::max(along, 0.55), 0.16}, {0.9, 0.4}, {2, 1}}, nullptr, found);
+    find_broad(s, levels.broad_seed, found);
     find_in(s, s.water, Zone::water, levels.water_seed, levels.grow, join_m, {{along, thin}, {0.9, 0.4}},
             nullptr, found);
+    const double usual =
+        usual_grain_db(cv::Mat(static_cast<int>(s.ground.lines), static_cast<int>(s.ground.columns), CV_32F,
+                               const_cast<float *>(s.ground.off.data())));
+    for (auto &e : found)
+        if (e.zone == Zone::ground)
+            e.grainy_db -= usual;
     return found;
 }
 

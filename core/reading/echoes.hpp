@@ -27,7 +27,10 @@ struct Echo {
     double z = 0;        ///< of the box that stands out most, in standard deviations of its surroundings
     double z_small = 0;  ///< the same in the smallest box
     double sigma_db = 0; ///< of the smallest box hereabouts
-    double clutter = 0;  ///< share of the surroundings (6 m) that stands out too
+    /// How much its energy's mean stands over its mean of decibels, beyond what that is on this swath's
+    /// ground: 0 for even ground however bright, more for what is made of single grains.
+    double grainy_db = 0;
+    double clutter = 0; ///< share of the surroundings (6 m) that stands out too
     double length_m = 0,
            width_m = 0; ///< longer and shorter extent over ground, two standard deviations each way
     double along_m = 0, across_m = 0; ///< extent of the bounding box over ground
@@ -42,7 +45,7 @@ struct Echo {
 /// deviations to the side that is looked for. For independent Gaussian boxes 3.7 is passed by chance once in
 /// 9,300, 4.3 once in 117,000; the bright side of speckle in decibels is passed less often.
 struct DetectionLevels {
-    double seed = 3.7, grow = 2.3, water_seed = 6, dark_seed = 4.3;
+    double seed = 3.7, grow = 2.3, water_seed = 6, dark_seed = 4.3, broad_seed = 4;
 };
 
 /// What is bright, on the ground and in the water. Regions join over gaps of less than `join_m` over ground.

@@ -165,6 +165,7 @@ Features features_of(const Swath &s, const Echo &e, const Behind &b, const Crowd
     put(b.apart_db / 10);
     put(std::log2(1 + b.source_z));
     put(b.source_db / 10);
+    put(e.grainy_db / 5);
     return f;
 }
 

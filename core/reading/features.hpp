@@ -10,7 +10,7 @@
 namespace heron {
 
 /// Names in the order of `Features`; each figure is scaled to some −2…+3.
-inline constexpr std::array<std::string_view, 42> feature_names{
+inline constexpr std::array<std::string_view, 43> feature_names{
     "length",        ///< log₂ of the longer extent over ground, metres
     "width",         ///< log₂ of the shorter one
     "slender",       ///< log₂ of their ratio
@@ -53,6 +53,7 @@ inline constexpr std::array<std::string_view, 42> feature_names{
     "darkest apart", ///< how much darker than the darkest of those, tens of dB
     "source",        ///< of a dark region: log₂ of one plus how far what throws it stands out
     "source level",  ///< of it over the ground, tens of dB
+    "grainy",        ///< how much more than the ground it is made of single grains, fives of dB
 };
 inline constexpr std::size_t feature_count = feature_names.size();
 using Features = std::array<double, feature_count>;
