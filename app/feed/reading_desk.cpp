@@ -131,7 +131,6 @@ void ReadingWorker::take(const std::shared_ptr<ReadingBatch> &batch) {
             answer->named_otherwise += !c.said && (as_shipped.kind != c.kind ||
                                                    (as_shipped.confidence < least) != (c.confidence < least));
         }
-    std::erase_if(looks, [](const Contact &c) { return c.said == Kind::none; });
     answer->scan_number = batch->scan_number;
     answer->contacts = join_contacts(std::move(looks), ReaderSettings().least_confidence);
     answer->read_until = reader_->read_until();

@@ -42,8 +42,10 @@ bool shadow_of(const Contact &dark, const Contact &thing) {
 
 // What is told twice in one look.
 std::vector<Contact> without_doubles(std::vector<Contact> contacts) {
-    std::sort(contacts.begin(), contacts.end(),
-              [](const Contact &a, const Contact &b) { return a.confidence > b.confidence; });
+    // The guide's word goes before any chance.
+    std::sort(contacts.begin(), contacts.end(), [](const Contact &a, const Contact &b) {
+        return std::pair(a.said.has_value(), a.confidence) > std::pair(b.said.has_value(), b.confidence);
+    });
     std::vector<Contact> kept;
     for (auto &c : contacts) {
         const bool doubled = std::any_of(kept.begin(), kept.end(), [&](const Contact &k) {
@@ -63,6 +65,8 @@ std::vector<Contact> without_doubles(std::vector<Contact> contacts) {
         if (!doubled)
             kept.push_back(std::move(c));
     }
+    // Nothing but ground, it was said: neither it nor what doubled it is there.
+    std::erase_if(kept, [](const Contact &k) { return k.said == Kind::none; });
     return kept;
 }
 

@@ -91,9 +91,17 @@ TEST_F(Looks, TheGuidesWordIsKeptWithTheContactWeighedInAndTakenBack) {
 
 TEST_F(Looks, NothingButGroundIsTakenOut) {
     const auto n = view().shown().size();
+    const auto row = view().inHand()->row;
+    const auto there = [&] {
+        const auto &all = view().shown();
+        return std::any_of(all.begin(), all.end(), [&](const Contact *c) { return c->row == row; });
+    };
     key(Qt::Key_K);
     press("it_is_none");
-    ASSERT_TRUE(test::wait_for([&] { return view().shown().size() == n - 1; }));
+    // What is alike on this water may go with it: the word is weighed in.
+    ASSERT_TRUE(test::wait_for([&] { return !there(); })) << view().shown().size() << " of " << n;
+    EXPECT_LT(view().shown().size(), n);
+    EXPECT_GE(view().shown().size() + 3, n);
     EXPECT_TRUE(notice().contains(QStringLiteral("Taken out"))) << notice().toStdString();
     key(Qt::Key_K);
     key(Qt::Key_U);

@@ -1,6 +1,7 @@
 // Joining: the assignment against scipy, one thing from several legs, never two into one.
 #include "programs.hpp"
 #include "reading/assign.hpp"
+#include "reading/corrections.hpp"
 #include "reading/join.hpp"
 
 #include <fmt/format.h>
@@ -172,4 +173,31 @@ RC_GTEST_PROP(Join, NeverTwoOfOneLeg, ()) {
         for (const auto &p : c.passes)
             RC_ASSERT(rows.insert(p.row / 1000).second);
     }
+}
+
+// What was said to be nothing but ground takes with it what doubled it, and no more.
+TEST(Join, WhatWasSaidToBeGroundLeavesNoDoubleBehind) {
+    const auto at = [](double run, double confidence) {
+        Contact c;
+        c.zone = Zone::ground;
+        c.run_m = run;
+        c.ground_m = {10, 0.3};
+        c.row = static_cast<std::size_t>(run * 10);
+        c.chances[static_cast<std::size_t>(Kind::boulder)] = confidence;
+        c.chances[0] = 1 - confidence;
+        settle_kind(c);
+        return c;
+    };
+    auto first = at(10, 0.9), doubled = at(10.4, 0.8), other = at(25, 0.7);
+    EXPECT_EQ(join_contacts({first, doubled, other}).size(), 2u);
+    apply_word(first, Kind::none);
+    const auto left = join_contacts({first, doubled, other});
+    ASSERT_EQ(left.size(), 1u);
+    EXPECT_EQ(left[0].row, other.row);
+    // A word goes before a greater chance.
+    apply_word(first, Kind::stump);
+    first.confidence = 0.6;
+    const auto said = join_contacts({first, doubled, other});
+    ASSERT_EQ(said.size(), 2u);
+    EXPECT_EQ(said[0].said, Kind::stump);
 }
