@@ -42,6 +42,9 @@ std::optional<SecondLook> LookDesk::plan(const Contact &c) const {
         if (m.family == Family::hazard && m.place)
             q.keep_off.push_back({*m.place, 8 + m.place_covariance.radial_sd_m(),
                                   m.name.empty() ? std::string("hazard") : m.name});
+    // Of a drop no look aside tells more than crossing it again does.
+    if (q.contact->zone == Zone::track)
+        return std::nullopt;
     return plan_second_look(q, survey_.units());
 }
 

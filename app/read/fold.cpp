@@ -302,8 +302,12 @@ void Fold::paintSection(QPainter &p) {
         p.drawEllipse(QPointF(x, floor_at(contact_->ground_m.value) -
                                      (contact_->height_m ? contact_->height_m->value * per_metre_ : 0)),
                       5, 5);
-        words({std::max(keel_x, x - 120), floor + 24},
-              tr("no shadow to measure; drag over the picture to try"), 14, false, "ink");
+        const auto text = contact_->zone == Zone::track
+                              ? tr("the boat ran over it: its height is the step of the depths")
+                              : tr("no shadow to measure; drag over the picture to try");
+        const double wide = QFontMetricsF(theme.font(14)).horizontalAdvance(text);
+        words({std::min(std::max(keel_x, x - 120), width() - wide - 8.0), floor + 24}, text, 14, false,
+              "ink");
     }
     // The boat, end on, to scale in height only.
     QPolygonF boat;

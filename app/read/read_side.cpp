@@ -237,9 +237,12 @@ double ReadSide::paintLikely(QPainter &p, double y) {
     for (int i = 0; i < 3 && likely[static_cast<std::size_t>(i)].first > 0.02; ++i) {
         const auto &[chance, kind] = likely[static_cast<std::size_t>(i)];
         paintGlyph(p, glyphOf(kind), QRectF(x0, y, 28, 28), colour("ink"));
-        text(x0 + 38, y + 16, named(kind), 15, i == 0, "ink");
         p.setFont(Theme::instance().font(14, true));
         const auto number = tr("%1 in 100").arg(std::lround(100 * chance));
+        const int room = x1 - x0 - 38 - p.fontMetrics().horizontalAdvance(number) - 8;
+        const QFontMetrics metrics(Theme::instance().font(15, i == 0));
+        text(x0 + 38, y + 16, metrics.elidedText(named(kind), Qt::ElideRight, room), 15, i == 0, "ink");
+        p.setFont(Theme::instance().font(14, true));
         p.drawText(QPointF(x1 - p.fontMetrics().horizontalAdvance(number), y + 16), number);
         said_ << named(kind) + QLatin1Char(' ') + number;
         p.setPen(QPen(colour("ink"), 1));
@@ -280,7 +283,8 @@ void ReadSide::paintPlan(QPainter &p, double y) {
     p.setPen(QPen(colour("accent"), 1.5));
     p.drawLine(QPointF(x0, y), QPointF(x0 + w, y));
     paintGlyph(p, QStringLiteral("act-second_look"), QRectF(x0, y + 6, 26, 26), colour("ink"));
-    const auto title = looks_.run() ? tr("The second look is on")
+    const auto title = looks_.run()                     ? tr("The second look is on")
+                       : plan_ && plan_->settles < 0.05 ? tr("A second look hardly settles it")
                        : plan_ ? tr("A second look settles it %1 in 10").arg(std::lround(10 * plan_->settles))
                                : tr("No second look");
     text(x0 + 32, y + 25, title, 15, true, "ink");
@@ -290,6 +294,8 @@ void ReadSide::paintPlan(QPainter &p, double y) {
         wrapped(p, x0, y,
                 looks_.run()     ? tr("Scan shows how to steer; Escape there ends it.")
                 : contact_->said ? tr("You said what it is.")
+                : contact_->zone == Zone::track
+                    ? tr("Cross it again beside this track: two crossings tell which way it runs.")
                 : !contact_->place
                     ? tr("Its place is not known, so no line can be laid to it.")
                     : tr("No pass would make it surer by two in a hundred, or none keeps off what "

@@ -267,7 +267,7 @@ void Tour::plan() {
     for (int i = 0; i < 14; ++i)
         when(at_once, [this] {
             auto &view = window_.readView();
-            if (!view.side().plan())
+            if (const auto plan = view.side().plan(); !plan || plan->settles < 0.1)
                 click(window_.findChild<QWidget *>(view.inHand() == view.shown().back()
                                                        ? QStringLiteral("readBefore")
                                                        : QStringLiteral("readNext")));
@@ -285,6 +285,22 @@ void Tour::plan() {
     when(at_once, [this] { window_.go(Place::read); });
     when(at_once, [this] { press("readPasses"); });
     when(at_once, [this] { shoot(QStringLiteral("read-passes")); });
+    // The old channel that the boat runs over.
+    const auto drop = [this] {
+        const auto &shown = window_.readView().shown();
+        return std::find_if(shown.begin(), shown.end(),
+                            [](const Contact *c) { return c->zone == Zone::track && !c->provisional; });
+    };
+    when([this, drop] { return drop() != window_.readView().shown().end(); },
+         [this, drop] {
+             auto &view = window_.readView();
+             const auto &shown = view.shown();
+             const auto in_hand = std::find(shown.begin(), shown.end(), view.inHand());
+             for (auto from = in_hand, to = drop(); from != to; from < to ? ++from : --from)
+                 click(window_.findChild<QWidget *>(from < to ? QStringLiteral("readNext")
+                                                              : QStringLiteral("readBefore")));
+         });
+    when(at_once, [this] { shoot(QStringLiteral("read-drop")); });
     when(at_once, [this] { window_.go(Place::prepare); });
     when([this] { return window_.prepareView().answer().has_value(); },
          [this] { shoot(QStringLiteral("prepare")); });

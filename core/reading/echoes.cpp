@@ -232,6 +232,15 @@ void find_broad(const Swath &s, double seed, std::vector<Echo> &found) {
     for (int y = 0; y < whole.rows; ++y)
         for (int x = 0; x < whole.cols; ++x)
             whole.at<float>(y, x) += grid.patch_at(static_cast<std::size_t>(y), static_cast<std::size_t>(x));
+    // A strong echo is told of already, and is no part of what is faint beside it.
+    constexpr double strong = 8;
+    for (const auto &o : found) {
+        if (o.zone != Zone::ground || o.z < strong)
+            continue;
+        for (auto l = o.first_line; l <= o.last_line; ++l)
+            for (int c = o.near_edge[l - o.first_line]; c <= o.far_edge[l - o.first_line]; ++c)
+                whole.at<float>(static_cast<int>(l), c) = 0;
+    }
     constexpr int wide_window = 45;
     const auto small = standing(
         off, s, {std::max(2 * s.spacing_m, 0.25), std::max(1.5 * s.pulse_m, 2 * s.cell_m)}, 1, 0.25, true);

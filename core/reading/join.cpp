@@ -95,12 +95,14 @@ double misfit(const Contact &a, const Contact &b) {
     return cost;
 }
 
-// Where a leg ran down a ledge and up another not far on, it crossed a channel.
+// Where a leg ran down a ledge and up another not far on, it crossed a channel. It keeps the row of the first
+// bank, by which a word of the guide finds it.
 void pair_channels(std::vector<Contact> &contacts) {
     constexpr double widest_m = 40, unlike = 3;
     std::vector<std::size_t> drops;
     for (std::size_t i = 0; i < contacts.size(); ++i)
-        if (contacts[i].zone == Zone::track && contacts[i].kind == Kind::ledge)
+        if (contacts[i].zone == Zone::track &&
+            (contacts[i].kind == Kind::ledge || contacts[i].said == Kind::channel))
             drops.push_back(i);
     std::sort(drops.begin(), drops.end(), [&](auto a, auto b) {
         return std::pair(contacts[a].leg, contacts[a].run_m) < std::pair(contacts[b].leg, contacts[b].run_m);
@@ -119,7 +121,6 @@ void pair_channels(std::vector<Contact> &contacts) {
         down.height_m = Estimate{-deep, sd};
         down.along_m = width;
         down.width_m = width;
-        down.row = (down.row + up.row) / 2;
         down.last_row = up.last_row;
         down.run_m = (down.run_m + up.run_m) / 2;
         down.depth_m = std::max(down.depth_m, up.depth_m) + deep / 2;
@@ -128,6 +129,9 @@ void pair_channels(std::vector<Contact> &contacts) {
             const auto to = plane.to_plane(up.place->place);
             down.place->place = plane.to_globe({to.east_m / 2, to.north_m / 2});
         }
+        gone.push_back(drops[++i]);
+        if (down.said)
+            continue;
         // Both steps have to be there.
         auto &ledge = down.chances[static_cast<std::size_t>(Kind::ledge)];
         auto &channel = down.chances[static_cast<std::size_t>(Kind::channel)];
@@ -135,7 +139,6 @@ void pair_channels(std::vector<Contact> &contacts) {
         down.chances[0] = std::max(0.0, 1 - channel);
         ledge = 0;
         settle_kind(down);
-        gone.push_back(drops[++i]);
     }
     std::sort(gone.rbegin(), gone.rend());
     for (const auto i : gone)

@@ -8,13 +8,13 @@ namespace {
 
 #include "reading/kind_weights.inc"
 
-// A step under the track is a ledge or nothing: what stands out just as little as it may is right as often as
-// not; twice as far, nine times in ten (counted on the scenes for fitting, docs/accuracy.md).
+// A step under the track is a ledge or nothing. One that just passes may be a stone under the boat or the
+// bottom's own wave; half a metre over an even bottom stands out ten times its doubt, a metre twenty times.
 KindChances scores_of_drop(const Features &f) {
     KindChances p;
     p.fill(-12);
     p[0] = 0;
-    p[static_cast<std::size_t>(Kind::ledge)] = 2.2 * (f[feature_named("stands out")] - std::log2(5.0));
+    p[static_cast<std::size_t>(Kind::ledge)] = 2.2 * (f[feature_named("stands out")] - std::log2(7.5));
     return p;
 }
 

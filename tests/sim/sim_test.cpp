@@ -187,3 +187,63 @@ TEST(FuzzScene, SurvivesChangedText) {
     }
     EXPECT_LT(read, 300);
 }
+
+// What is expected is what many pings come to: the mean energy, noise and pulse included.
+TEST(Simulator, ExpectedLevelsAreTheMeanOfManyPings) {
+    const auto lake = *sim::read_scene(scene(), "basin");
+    sim::Acoustics acoustics(lake);
+    sim::BoatState boat;
+    boat.at = {45, 45};
+    boat.heading_deg = 90;
+    const SoundingSettings settings;
+    std::vector<double> sum;
+    std::vector<float> expected;
+    constexpr int pings = 400;
+    for (int i = 0; i < pings; ++i) {
+        const auto heard = acoustics.hear_levels(boat, settings, static_cast<std::uint32_t>(i) + 1);
+        if (sum.empty()) {
+            expected = heard.expected_db[0];
+            sum.assign(expected.size(), 0);
+        }
+        for (std::size_t k = 0; k < sum.size(); ++k)
+            sum[k] += std::pow(10, static_cast<double>(heard.level_db[0][k]) / 10);
+    }
+    double off = 0, most = 0, n = 0;
+    for (std::size_t k = 300; k + 50 < sum.size(); ++k) {
+        const double d = 10 * std::log10(sum[k] / pings) - static_cast<double>(expected[k]);
+        off += d;
+        most = std::max(most, std::fabs(d));
+        n += 1;
+    }
+    // A mean of 400 exponentials has a spread of a twentieth, 0.22 dB.
+    EXPECT_NEAR(off / n, 0, 0.05);
+    EXPECT_LT(most, 1.1);
+}
+
+// Speckle of one look in decibels spreads by 5.57 dB (exponential energy, any text on speckle); a device that
+// averages nine leaves about a third of its energy's spread, and no other level.
+TEST(Simulator, ADeviceThatAveragesLooksLeavesLessSpeckle) {
+    const auto spread = [](double looks) {
+        auto lake = *sim::read_scene(scene(), "basin");
+        lake.sounder_looks = looks;
+        sim::Acoustics acoustics(lake);
+        sim::BoatState boat;
+        boat.at = {45, 45};
+        boat.heading_deg = 90;
+        double sum = 0, squares = 0, n = 0;
+        for (std::uint32_t i = 1; i < 120; ++i) {
+            const auto heard = acoustics.hear_levels(boat, {}, i);
+            for (std::size_t k = 400; k < 700; ++k) {
+                const double d = static_cast<double>(heard.level_db[0][k] - heard.expected_db[0][k]);
+                sum += d;
+                squares += d * d;
+                n += 1;
+            }
+        }
+        return std::sqrt(squares / n - sum * sum / n / n);
+    };
+    EXPECT_NEAR(spread(1), 5.57, 0.3);
+    const double nine = spread(9);
+    EXPECT_LT(nine, 1.8);
+    EXPECT_GT(nine, 0.9);
+}

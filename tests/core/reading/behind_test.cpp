@@ -171,6 +171,49 @@ TEST(Echoes, ADarkPatchWithoutAnEchoIsFoundAsDark) {
     EXPECT_NEAR(s.slant_m(40, static_cast<double>(e.last_column)), 13, 0.4);
 }
 
+// Faint and broad: the background of 6 m × 2 m takes half of such a thing away; the broad scale sees it
+// whole.
+TEST(Broad, WhatIsFaintAndBroadIsFoundOnceAndWhatIsWideIsGround) {
+    // 2.5 m along, 2 m of sound across, 3 dB up, as the patch map says and not the levels over it.
+    auto s = even(3, 31);
+    const auto patch = [&](std::size_t l0, std::size_t l1, double from, double to, float db) {
+        s.ground.lines_each = 4;
+        s.ground.columns_each = 2;
+        s.ground.patch_lines = 20;
+        s.ground.patch_columns = 200;
+        s.ground.patch.assign(20 * 200, 0);
+        for (auto l = l0 / 4; l <= l1 / 4; ++l)
+            for (auto c = static_cast<std::size_t>((from - edge) / cell / 2);
+                 c < static_cast<std::size_t>((to - edge) / cell / 2); ++c)
+                s.ground.patch[l * 200 + c] = db;
+    };
+    const auto at = [&](double slant) {
+        const auto column = static_cast<std::size_t>((slant - edge) / cell);
+        int n = 0;
+        for (const auto &e : find_echoes(s))
+            n += e.zone == Zone::ground && e.first_line <= 40 && e.last_line >= 40 &&
+                 e.first_column <= column && e.last_column >= column && e.along_m > 1.2;
+        return n;
+    };
+    EXPECT_EQ(at(13), 0) << "an even bottom";
+    patch(28, 52, 12, 14, 3);
+    EXPECT_EQ(at(13), 1);
+    patch(0, 79, 8, 20, 3);
+    EXPECT_EQ(at(13), 0) << "ground of another kind";
+}
+
+TEST(Broad, GrainyIsWhatIsMadeOfGrainsAndNotWhatIsEvenlyBright) {
+    auto grains = even(3, 32), slab = even(3, 32);
+    for (std::size_t l = 30; l < 50; l += 4)
+        for (double r = 12; r < 13.5; r += 0.3)
+            fill(grains, l, l, r, r + 0.05, 20);
+    fill(slab, 30, 49, 12, 13.5, 9);
+    const auto a = found_in(grains), b = found_in(slab);
+    EXPECT_GT(a.grainy_db, b.grainy_db + 2);
+    EXPECT_NEAR(b.grainy_db, 0, 1.2);
+    EXPECT_GT(features_of(grains, a, {}, {}, 0.5)[feature_named("grainy")], 0.3);
+}
+
 // A grain too weak to be found by itself is found by the shadow that it throws.
 TEST(Before, AShadowTellsOfAWeakEchoBeforeIt) {
     auto s = even(3, 9);

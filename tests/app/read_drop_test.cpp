@@ -1,0 +1,115 @@
+// Read over a channel that the boat crossed: told, drawn, marked, and no second look aside is offered.
+#include "programs.hpp"
+#include "read/fold.hpp"
+#include "read/read_side.hpp"
+#include "read/read_view.hpp"
+#include "stage.hpp"
+#include "trips.hpp"
+
+#include <fstream>
+#include <nlohmann/json.hpp>
+
+using namespace heron;
+using namespace heron::app;
+
+namespace {
+
+// A basin with a trench from west to east, a metre deep and twelve wide; the boat goes north over it.
+nlohmann::json trench() {
+    const auto bank = [](double north, bool falls) {
+        const nlohmann::json east{120, north}, west{0, north};
+        return nlohmann::json{{"type", "ledge"},
+                              {"path", falls ? nlohmann::json{east, west} : nlohmann::json{west, east}},
+                              {"drop_m", 1},
+                              {"run_m", 1.5}};
+    };
+    return {{"name", "trench"},
+            {"seed", 5},
+            {"origin", {{"latitude", 46.5}, {"longitude", -21.25}}},
+            {"water", {{"temperature_c", 14}}},
+            {"terrain",
+             {{"size_m", {120, 120}},
+              {"depth_m", 5},
+              {"ground", "sand"},
+              {"undulation_m", 0.0},
+              {"features", {bank(40, true), bank(52, false)}}}},
+            {"things", {{{"kind", "boulder"}, {"at", {72, 60}}, {"length_m", 1.4}, {"height_m", 0.9}}}},
+            {"boat",
+             {{"route", {{60, 10}, {60, 110}}},
+              {"speed_m_s", 1.4},
+              {"gnss_wander_m", 0.0},
+              {"gnss_noise_m", 0.0}}}};
+}
+
+class Crossing : public test::Stage {
+  protected:
+    void SetUp() override {
+        Stage::SetUp();
+        survey->setWater(QStringLiteral("Ellemoor Water"));
+        std::ofstream(folder.file("trench.json")) << trench().dump();
+        const auto made = test::run(test::program("heron") + " simulate " + folder.file("trench.json") + " " +
+                                    folder.file("trench.nc") + " --seconds 60");
+        ASSERT_EQ(made.code, 0) << made.out;
+        survey->setPlaySpeed(1000);
+        survey->openRecording(QString::fromStdString(folder.file("trench.nc")));
+        ASSERT_TRUE(test::wait_for([&] { return survey->flow() == Survey::Flow::ended; }, 60000));
+        ASSERT_TRUE(test::wait_for([&] { return window->readingDesk().readUntil() >= scan().end(); }, 60000));
+        key(Qt::Key_3);
+        for (std::size_t i = 0; i < view().shown().size() && !channel(); ++i)
+            key(Qt::Key_Down);
+        view().grab();
+    }
+    ReadView &view() { return window->readView(); }
+    /// The one in hand, where it is the channel.
+    const Contact *channel() {
+        const auto *c = view().inHand();
+        return c != nullptr && c->kind == Kind::channel ? c : nullptr;
+    }
+    QString said() {
+        view().side().grab();
+        return view().side().said().join(QLatin1Char('\n'));
+    }
+};
+
+} // namespace
+
+TEST_F(Crossing, TheChannelIsToldWithItsDepthAndItsBanks) {
+    ASSERT_NE(channel(), nullptr);
+    EXPECT_EQ(channel()->family, KindFamily::bottom);
+    EXPECT_NEAR(channel()->height_m->value, -1, 0.25);
+    EXPECT_TRUE(said().contains(QStringLiteral("rises again"))) << said().toStdString();
+    EXPECT_TRUE(said().contains(QStringLiteral("channel"))) << said().toStdString();
+    // No pass aside tells more of it than crossing it again.
+    EXPECT_FALSE(view().side().plan());
+    EXPECT_TRUE(said().contains(QStringLiteral("Cross it again"))) << said().toStdString();
+    EXPECT_FALSE(view().grab().toImage().isNull());
+}
+
+TEST_F(Crossing, AMarkLiesInTheMiddleOfTheChannel) {
+    ASSERT_NE(channel(), nullptr);
+    key(Qt::Key_M);
+    ASSERT_EQ(survey->marks().size(), 1u);
+    const auto &m = survey->marks()[0];
+    EXPECT_EQ(m.kind, "channel");
+    EXPECT_EQ(m.family, Family::bottom);
+    ASSERT_TRUE(m.place);
+    const auto at = LocalPlane({46.5, -21.25}).to_plane(*m.place);
+    EXPECT_NEAR(at.north_m, 46, 1.5);
+    EXPECT_NEAR(at.east_m, 60, 1);
+}
+
+// The guide's word enters for a drop as for anything else, and is taken back.
+TEST_F(Crossing, TheGuidesWordOnADropIsKeptAndTakenBack) {
+    ASSERT_NE(channel(), nullptr);
+    const auto row = channel()->row;
+    key(Qt::Key_K);
+    press("it_is_none");
+    const auto there = [&] {
+        const auto &all = view().shown();
+        return std::any_of(all.begin(), all.end(), [&](const Contact *c) { return c->row == row; });
+    };
+    ASSERT_TRUE(test::wait_for([&] { return !there(); }));
+    key(Qt::Key_K);
+    key(Qt::Key_U);
+    EXPECT_TRUE(test::wait_for([&] { return there(); }));
+}
