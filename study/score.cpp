@@ -33,6 +33,13 @@ double calibration(const std::vector<std::pair<double, bool>> &all) {
 
 } // namespace
 
+std::vector<Contact> read_all(const Scan &scan, const KindModel &model) {
+    ReaderSettings settings;
+    settings.least_confidence = 0.1; // for the calibration; the working point is applied when scoring
+    Reader reader(model, settings);
+    return join_contacts(reader.advance(scan, true));
+}
+
 std::vector<OnPlane> on_plane(const std::vector<Contact> &contacts, const LocalPlane &plane) {
     std::vector<OnPlane> all;
     for (const auto &c : contacts)

@@ -18,6 +18,9 @@ struct OnPlane {
     double east = 0, north = 0;
 };
 
+/// All that a scan holds, joined, down to a tenth: the working point is applied when scoring.
+std::vector<Contact> read_all(const Scan &scan, const KindModel &model);
+
 std::vector<OnPlane> on_plane(const std::vector<Contact> &contacts, const LocalPlane &plane);
 
 /// What is counted on the way.

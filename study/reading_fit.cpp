@@ -1,0 +1,327 @@
+#include "parallel.hpp"
+#include "reading_study.hpp"
+#include "score.hpp"
+
+#include "reading/reader.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <fstream>
+#include <memory>
+#include <mutex>
+
+namespace heron::study {
+namespace {
+
+struct Example {
+    Zone zone;
+    Features features;
+    Kind kind;
+    double weight = 1;
+    std::size_t scene = 0;
+    int thing = -1; ///< in the scene's truth
+};
+
+double reach_of(const TrueThing &t) {
+    return 1.0 + t.length_m / 2;
+}
+
+// On which side of the boat a thing was abeam.
+bool starboard_of(const Sounded &s, const TrueThing &t) {
+    const auto fix = s.scan.nav.fix_at(s.scan.facts(t.row).time);
+    if (!fix)
+        return false;
+    const auto boat = s.plane.to_plane(transducer_place(fix->pose, s.scan.installation));
+    const double heading = fix->pose.heading_deg / degrees_per_radian;
+    return (t.at.x - boat.east_m) * std::cos(heading) - (t.at.y - boat.north_m) * std::sin(heading) > 0;
+}
+
+// Labels candidates by the nearest true thing; what is near but not at one says nothing.
+std::vector<Example> examples(const Sounded &s, std::size_t scene) {
+    ReaderSettings keep;
+    keep.keep_all = true;
+    Reader reader(KindModel::shipped(), keep);
+    std::vector<Example> all;
+    for (const auto &p : on_plane(reader.advance(s.scan, true), s.plane)) {
+        double nearest = 1e9;
+        const TrueThing *thing = nullptr;
+        for (const auto &t : s.things) {
+            // A fish's distance is not known from its echo alone.
+            double d = std::hypot(p.east - t.at.x, p.north - t.at.y) - (t.suspended ? 0.8 : 0.3);
+            if (p.contact.zone == Zone::water) {
+                // In the water nothing but the way run and the range along the sound can be compared.
+                if ((!t.suspended && t.kind != Kind::tree) || !t.seen)
+                    continue;
+                const double up = t.depth_m - s.scan.installation.draught_m() - t.height_m;
+                const double along = s.scan.facts(p.contact.row).along_m - s.scan.facts(t.row).along_m,
+                             slant = (p.contact.slant_m + p.contact.echo_end_m) / 2 -
+                                     std::hypot(t.ground_m, std::max(0.0, up));
+                d = std::hypot(std::fabs(along) - 0.3, t.kind == Kind::tree ? 0.0 : slant);
+            }
+            // A shadow found first: where its source, or it, ought to lie along the sound.
+            if (p.contact.zone == Zone::dark && t.seen && t.depth_m > 0 && t.height_m > 0) {
+                const double up = t.depth_m - s.scan.installation.draught_m(),
+                             top = std::hypot(t.ground_m, std::max(0.0, up - t.height_m)),
+                             own = s.scan.bottom(t.row).altitude_m,
+                             end = t.height_m < 0.9 * own ? top * own / (own - t.height_m) : 1e9;
+                const auto &b = p.contact.behind;
+                const double along = s.scan.facts(p.contact.row).along_m - s.scan.facts(t.row).along_m;
+                const bool this_side = (p.contact.side == Side::starboard) == starboard_of(s, t);
+                double slant = 1e9;
+                if (b.source_z > 0)
+                    slant = std::fabs((b.source_m + b.source_end_m) / 2 - top) - 0.2;
+                else if (t.suspended)
+                    slant = std::fabs((b.start_m + b.end_m) / 2 - end);
+                if (!t.suspended)
+                    slant = std::min(slant, std::fabs(b.start_m - top) - 0.3);
+                d = this_side ? std::hypot(std::max(0.0, std::fabs(along) - 0.3), std::max(0.0, slant)) : 1e9;
+            }
+            if (d / reach_of(t) < nearest) {
+                nearest = d / reach_of(t);
+                thing = &t;
+            }
+        }
+        if (thing != nullptr && nearest < 0.8)
+            all.push_back({p.contact.zone, p.contact.features, thing->kind, thing->stands_out ? 1.0 : 0.5,
+                           scene, static_cast<int>(thing - s.things.data())});
+        else if (thing == nullptr || nearest > 1.8)
+            all.push_back({p.contact.zone, p.contact.features, Kind::none, 1, scene, -1});
+    }
+    return all;
+}
+
+// Multinomial logistic regression with a square penalty, by gradient steps with momentum (Adam).
+void fit_zone(KindModel::ZoneWeights &w, const std::vector<Example> &data, double penalty) {
+    for (std::size_t i = 0; i < feature_count; ++i) {
+        double sum = 0, squares = 0, n = 0;
+        for (const auto &e : data) {
+            sum += e.features[i];
+            squares += e.features[i] * e.features[i];
+            n += 1;
+        }
+        w.mean[i] = n > 0 ? sum / n : 0;
+        w.scale[i] =
+            n > 1 ? std::max(0.05, std::sqrt(std::max(0.0, squares / n - w.mean[i] * w.mean[i]))) : 1;
+    }
+    constexpr auto inputs = KindModel::inputs;
+    using Matrix = std::array<std::array<double, inputs>, kind_count>;
+    std::vector<std::array<double, inputs>> x;
+    double total = 0;
+    std::array<double, kind_count> many{};
+    for (const auto &e : data) {
+        x.push_back(KindModel::expand(w, e.features));
+        total += e.weight;
+        many[static_cast<std::size_t>(e.kind)] += e.weight;
+    }
+    if (data.empty())
+        return;
+    auto weights = std::make_unique<Matrix>(), first = std::make_unique<Matrix>(),
+         second = std::make_unique<Matrix>(), gradient = std::make_unique<Matrix>();
+    for (std::size_t k = 0; k < kind_count; ++k)
+        (*weights)[k][0] = std::log((many[k] + 0.02) / total);
+    constexpr int steps = 700;
+    for (int step = 1; step <= steps; ++step) {
+        *gradient = {};
+        for (std::size_t n = 0; n < data.size(); ++n) {
+            KindChances p{};
+            double most = -1e300, sum = 0;
+            for (std::size_t k = 0; k < kind_count; ++k) {
+                for (std::size_t i = 0; i < inputs; ++i)
+                    p[k] += (*weights)[k][i] * x[n][i];
+                most = std::max(most, p[k]);
+            }
+            for (auto &v : p)
+                sum += v = std::exp(v - most);
+            for (std::size_t k = 0; k < kind_count; ++k) {
+                const double d = data[n].weight *
+                                 (p[k] / sum - (k == static_cast<std::size_t>(data[n].kind) ? 1 : 0)) / total;
+                if (std::fabs(d) < 1e-9)
+                    continue;
+                for (std::size_t i = 0; i < inputs; ++i)
+                    (*gradient)[k][i] += d * x[n][i];
+            }
+        }
+        const double rate = 0.08 * (step < 500 ? 1 : 0.2);
+        for (std::size_t k = 0; k < kind_count; ++k)
+            for (std::size_t i = 0; i < inputs; ++i) {
+                double g = (*gradient)[k][i];
+                if (i > 0)
+                    g += penalty * (i > feature_count ? 2 : 1) * (*weights)[k][i];
+                auto &m = (*first)[k][i];
+                auto &v = (*second)[k][i];
+                m = 0.9 * m + 0.1 * g;
+                v = 0.999 * v + 0.001 * g * g;
+                (*weights)[k][i] -= rate * (m / (1 - std::pow(0.9, step))) /
+                                    (std::sqrt(v / (1 - std::pow(0.999, step))) + 1e-8);
+            }
+    }
+    w.weight = *weights;
+}
+
+// One temperature, so that chances on scenes left out agree with what was counted.
+void cool(KindModel &m, Zone zone, const std::vector<Example> &held) {
+    auto &w = m.zones[static_cast<std::size_t>(zone)];
+    double best = 1e300, at = 1;
+    for (double t = 0.6; t < 3.5; t *= 1.08) {
+        w.temperature = t;
+        double loss = 0;
+        for (const auto &e : held)
+            if (e.zone == zone)
+                loss -=
+                    e.weight *
+                    std::log(std::max(1e-9, m.chances(zone, e.features)[static_cast<std::size_t>(e.kind)]));
+        if (loss < best) {
+            best = loss;
+            at = t;
+        }
+    }
+    w.temperature = at;
+}
+
+void write_weights(const KindModel &m, const std::string &file) {
+    std::ofstream out(file);
+    out << "// Weights of the naming, written by scripts/study-reading --fit; docs/accuracy.md tells on "
+           "what.\n";
+    const auto numbers = [&](const auto &row) {
+        out << "{";
+        for (std::size_t i = 0; i < row.size(); ++i)
+            out << (i > 0 ? "," : "") << fmt::format("{:.4g}", row[i]);
+        out << "}";
+    };
+    out << "constexpr double fitted_real[2] = {" << m.real_slope << ", " << m.real_shift << "};\n";
+    out << "constexpr double fitted_temperature[3] = {" << m.zones[0].temperature << ", "
+        << m.zones[1].temperature << ", " << m.zones[2].temperature << "};\n";
+    for (const auto which : {0, 1}) {
+        out << "constexpr double " << (which == 0 ? "fitted_mean" : "fitted_scale") << "[3][" << feature_count
+            << "] = {\n";
+        for (const auto &z : m.zones) {
+            numbers(which == 0 ? z.mean : z.scale);
+            out << ",\n";
+        }
+        out << "};\n";
+    }
+    out << "constexpr double fitted_weight[3][" << kind_count << "][" << KindModel::inputs << "] = {\n";
+    for (const auto &z : m.zones) {
+        out << "{\n";
+        for (const auto &k : z.weight) {
+            numbers(k);
+            out << ",\n";
+        }
+        out << "},\n";
+    }
+    out << "};\n";
+}
+
+} // namespace
+
+void write_examples(unsigned threads, const std::string &file) {
+    const auto scenes = reading_scenes();
+    std::ofstream out(file);
+    out << "scene,fitting,ground,patch,bare,zone,kind,weight,thing";
+    for (const auto &name : feature_names)
+        out << ',' << name;
+    out << '\n';
+    std::mutex mutex;
+    in_parallel(scenes.size(), threads, [&](std::size_t i) {
+        auto bare = scenes[i];
+        bare.empty = true;
+        bare.lanes = bare.curved = false;
+        bare.seed += 3;
+        for (const bool empty : {false, true}) {
+            const auto s = sound(empty ? bare : scenes[i]);
+            const auto all = examples(s, i);
+            const std::lock_guard hold(mutex);
+            const auto head = fmt::format("{},{:d},{},{},{:d}", i, scenes[i].fitting, scenes[i].ground,
+                                          scenes[i].patch, empty);
+            for (const auto &e : all) {
+                out << fmt::format("{},{},{},{},{}", head, static_cast<int>(e.zone), name_of(e.kind),
+                                   e.weight, e.thing);
+                for (const double v : e.features)
+                    out << fmt::format(",{:.4g}", v);
+                out << '\n';
+            }
+            // Things without a candidate count too.
+            for (std::size_t t = 0; t < s.things.size(); ++t)
+                if (s.things[t].stands_out)
+                    out << fmt::format("{},-1,{},1,{}\n", head, name_of(s.things[t].kind), t);
+        }
+        fmt::print(stderr, ".");
+    });
+}
+
+std::string fit_reading(unsigned threads, const std::string &weights_file) {
+    auto scenes = reading_scenes();
+    std::erase_if(scenes, [](const ReadingScene &r) { return !r.fitting; });
+    std::vector<std::vector<Example>> parts(scenes.size());
+    std::vector<std::unique_ptr<Sounded>> sounded(scenes.size());
+    in_parallel(scenes.size(), threads, [&](std::size_t i) {
+        sounded[i] = std::make_unique<Sounded>(sound(scenes[i]));
+        parts[i] = examples(*sounded[i], i);
+        // Most of any lake is empty: the same ground with nothing on it.
+        auto bare = scenes[i];
+        bare.empty = true;
+        bare.lanes = bare.curved = false;
+        bare.seed += 3;
+        for (auto &e : examples(sound(bare), i))
+            parts[i].push_back(std::move(e));
+        fmt::print(stderr, ".");
+    });
+    std::vector<Example> all;
+    for (auto &p : parts)
+        all.insert(all.end(), p.begin(), p.end());
+    constexpr double penalty = 0.003;
+    const auto left_out = [](std::size_t scene) { return scene % 3 == 1; };
+    const std::array zones{Zone::ground, Zone::water, Zone::dark};
+    const auto of = [&](Zone zone, std::optional<bool> out) {
+        std::vector<Example> some;
+        for (const auto &e : all)
+            if (e.zone == zone && (!out || left_out(e.scene) == *out))
+                some.push_back(e);
+        return some;
+    };
+    // Temperatures and the last mapping are found on scenes left out of a first fit; the fit that ships takes
+    // all.
+    auto first = std::make_unique<KindModel>(), model = std::make_unique<KindModel>();
+    std::string out;
+    in_parallel(6, threads, [&](std::size_t i) {
+        const auto zone = zones[i % 3];
+        auto &m = i < 3 ? *first : *model;
+        fit_zone(m.zones[i % 3], of(zone, i < 3 ? std::optional(false) : std::nullopt), penalty);
+    });
+    for (std::size_t z = 0; z < 3; ++z) {
+        cool(*first, zones[z], of(zones[z], true));
+        model->zones[z].temperature = first->zones[z].temperature;
+        out += fmt::format("zone {}: temperature {:.2f}, {} examples\n", z, first->zones[z].temperature,
+                           of(zones[z], std::nullopt).size());
+    }
+    std::vector<std::pair<double, bool>> told;
+    std::mutex mutex;
+    in_parallel(scenes.size(), threads, [&](std::size_t i) {
+        if (!left_out(i))
+            return;
+        const auto s = score(read_all(sounded[i]->scan, *first), sounded[i]->things, sounded[i]->plane, 0.5);
+        const std::lock_guard hold(mutex);
+        told.insert(told.end(), s.confidence.begin(), s.confidence.end());
+    });
+    // Logistic regression of right on the logit of what was told.
+    double slope = 1, shift = 0;
+    for (int step = 0; step < 4000; ++step) {
+        double gs = 0, gb = 0;
+        for (const auto &[c, right] : told) {
+            const double x = std::log(std::clamp(c, 1e-4, 1 - 1e-4) / (1 - std::clamp(c, 1e-4, 1 - 1e-4)));
+            const double d = 1 / (1 + std::exp(-(slope * x + shift))) - (right ? 1 : 0);
+            gs += d * x;
+            gb += d;
+        }
+        slope -= 0.02 * gs / static_cast<double>(told.size());
+        shift -= 0.02 * gb / static_cast<double>(told.size()) * 5;
+    }
+    model->real_slope = slope;
+    model->real_shift = shift;
+    out += fmt::format("real: slope {:.3f}, shift {:.3f} on {} contacts\n", slope, shift, told.size());
+    write_weights(*model, weights_file);
+    return out;
+}
+
+} // namespace heron::study
