@@ -290,10 +290,20 @@ std::string empty_lakes(unsigned threads) {
         lakes.push_back(e);
     }
     std::vector<double> told(lakes.size()), km(lakes.size());
+    std::map<std::string, int> as;
+    std::mutex mutex;
     in_parallel(lakes.size(), threads, [&](std::size_t i) {
         const auto s = sound(lakes[i]);
-        for (const auto &c : read_all(s.scan, KindModel::shipped()))
-            told[i] += c.confidence >= 0.5;
+        for (const auto &c : read_all(s.scan, KindModel::shipped())) {
+            if (c.confidence < 0.5)
+                continue;
+            told[i] += 1;
+            const std::lock_guard hold(mutex);
+            ++as[fmt::format("{}{}", name_of(c.kind),
+                             c.zone == Zone::dark    ? " by its shadow"
+                             : c.zone == Zone::water ? " in the water"
+                                                     : "")];
+        }
         km[i] = s.km;
     });
     std::map<std::string, std::pair<double, double>> by;
@@ -308,7 +318,10 @@ std::string empty_lakes(unsigned threads) {
     for (const auto &[name, v] : by)
         out += fmt::format("| {} | {:.1f} | {:.0f} | {:.2f} |\n", name, v.second, v.first,
                            v.first / v.second / 2);
-    return out;
+    out += "\nTold as: ";
+    for (const auto &[kind, n] : as)
+        out += fmt::format("{} {}  ", kind, n);
+    return out + "\n";
 }
 
 } // namespace heron::study

@@ -20,13 +20,13 @@ double told_from_ground(BottomType bottom) {
     case BottomType::silt:
         return 0.8;
     case BottomType::sand:
-        return 0.7;
+        return 0.78;
     case BottomType::gravel:
-        return 0.35;
+        return 0.26;
     case BottomType::rock:
         break;
     }
-    return 0.03;
+    return 0.05;
 }
 
 std::size_t band_near(const Gear &gear, double frequency_hz) {

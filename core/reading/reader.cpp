@@ -60,13 +60,13 @@ Lean lean_of(const Contact &c) {
     for (std::size_t k = 1; k < kind_count; ++k) {
         const auto kind = static_cast<Kind>(k);
         const double p = c.chances[k];
-        lean.top += p * (kind == Kind::built   ? 0.77
-                         : kind == Kind::stump ? 0.9
-                         : kind == Kind::log   ? 0.95
+        lean.top += p * (kind == Kind::built   ? 0.72
+                         : kind == Kind::stump ? 0.83
+                         : kind == Kind::log   ? 0.87
                                                : 1.0);
-        lean.end += p * (kind == Kind::tree        ? 1.35
-                         : kind == Kind::rock_pile ? 1.25
-                         : kind == Kind::brush     ? 1.2
+        lean.end += p * (kind == Kind::tree        ? 1.7
+                         : kind == Kind::rock_pile ? 1.5
+                         : kind == Kind::brush     ? 1.35
                                                    : 1.0);
         all += p;
     }
