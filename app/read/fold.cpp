@@ -306,7 +306,7 @@ void Fold::paintSection(QPainter &p) {
                               ? tr("the boat ran over it: its height is the step of the depths")
                               : tr("no shadow to measure; drag over the picture to try");
         const double wide = QFontMetricsF(theme.font(14)).horizontalAdvance(text);
-        words({std::min(std::max(keel_x, x - 120), width() - wide - 8.0), floor + 24}, text, 14, false,
+        words({std::min(std::max(keel_x + 14, x - 120), width() - wide - 8.0), floor + 24}, text, 14, false,
               "ink");
     }
     // The boat, end on, to scale in height only.

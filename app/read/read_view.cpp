@@ -431,11 +431,16 @@ void ReadView::paintFigures(QPainter &p) {
         figure(0, tr("Height"), QStringLiteral("–"), tr("no shadow to tell it"));
     figure(1, tr("Over ground"), length(ground.value), doubt(ground.sd));
     const bool sizes = strike == Strike::none && c->length_m;
-    figure(2, c->family == KindFamily::fish && c->kind == Kind::fish ? tr("No longer than") : tr("Across"),
-           sizes ? length(*c->length_m) : QStringLiteral("–"),
-           !sizes       ? tr("not measured here")
-           : c->width_m ? tr("by %1").arg(length(*c->width_m))
-                        : QString());
+    if (c->zone == Zone::track)
+        figure(2, c->kind == Kind::channel ? tr("Bank to bank") : tr("It falls within"), length(c->along_m),
+               tr("along the track"));
+    else
+        figure(2,
+               c->family == KindFamily::fish && c->kind == Kind::fish ? tr("No longer than") : tr("Across"),
+               sizes ? length(*c->length_m) : QStringLiteral("–"),
+               !sizes       ? tr("not measured here")
+               : c->width_m ? tr("by %1").arg(length(*c->width_m))
+                            : QString());
     figure(3, tr("Depth at its foot"), length(c->depth_m),
            c->place ? tr("place ± %1").arg(length(c->position_sd_m())) : tr("no place"));
     const double x = text(from, y + 92, tr("why: "), 13, false, "ink2");

@@ -14,7 +14,7 @@ KindChances scores_of_drop(const Features &f) {
     KindChances p;
     p.fill(-12);
     p[0] = 0;
-    p[static_cast<std::size_t>(Kind::ledge)] = 2.2 * (f[feature_named("stands out")] - std::log2(7.5));
+    p[static_cast<std::size_t>(Kind::ledge)] = 2.2 * (f[feature_named("stands out")] - std::log2(9.0));
     return p;
 }
 
