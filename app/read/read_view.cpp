@@ -441,20 +441,26 @@ void ReadView::paintFigures(QPainter &p) {
                !sizes       ? tr("not measured here")
                : c->width_m ? tr("by %1").arg(length(*c->width_m))
                             : QString());
-    figure(3, tr("Depth at its foot"), length(c->depth_m),
-           c->place ? tr("place ± %1").arg(length(c->position_sd_m())) : tr("no place"));
+    figure(3,
+           c->kind == Kind::ledge && c->zone == Zone::track ? tr("Depth half-way") : tr("Depth at its foot"),
+           length(c->depth_m), c->place ? tr("place ± %1").arg(length(c->position_sd_m())) : tr("no place"));
     const double x = text(from, y + 92, tr("why: "), 13, false, "ink2");
     if (m) {
-        const double a = survey_.scan().bottom(fold_->handles()->row).altitude_m;
+        const double a = c->bottom.altitude_m;
         const auto number = [&](double v) {
             return QString::fromStdString(print_length(v, survey_.units(), 1).figure);
         };
+        const auto top = number(fold_->handles()->top_m), end = number(fold_->handles()->end_m),
+                   high = length(m->shadow.height_m.value);
+        // Where other tracks tell a bend it is not the formula of a plane.
         text(from + x, y + 92,
-             (c->looks > 1 && !hand
-                  ? tr("this pass alone: %1 × (%2 − %3) ÷ %2 = %4; above, all passes together")
-                  : tr("%1 × (%2 − %3) ÷ %2 = %4, true on any even slope"))
-                 .arg(number(a), number(fold_->handles()->end_m), number(fold_->handles()->top_m),
-                      length(m->shadow.height_m.value)),
+             !c->bottom.off.empty()
+                 ? tr("the ray over %1 to %2 drawn onto the bottom that other tracks sounded = %3")
+                       .arg(top, end, high)
+             : c->looks > 1 && !hand
+                 ? tr("this pass alone: %1 × (%2 − %3) ÷ %2 = %4; above, all passes together")
+                       .arg(number(a), end, top, high)
+                 : tr("%1 × (%2 − %3) ÷ %2 = %4, true on any even slope").arg(number(a), end, top, high),
              13, false, "ink");
     } else if (c->zone == Zone::water) {
         text(from + x, y + 92,

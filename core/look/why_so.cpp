@@ -41,7 +41,11 @@ std::vector<std::string> why_so(const Scan &scan, const Contact &c, const Gear &
     const auto &f = scan.facts(c.row);
     const double ground = c.ground_m.value, deep = std::max(0.2, c.bottom.depth_at(ground));
     const double height = c.height_m ? std::max(0.05, c.height_m->value) : 0.5;
-    if (c.zone == Zone::water) {
+    if (c.zone == Zone::track) {
+        all.push_back(
+            told("The boat ran right over it: its height is the step of the depths under the track, no "
+                 "shadow's"));
+    } else if (c.zone == Zone::water) {
         all.push_back(
             told("It lies before the first return: nearer than the bottom, so in the water, but one echo "
                  "does not tell how far aside"));
@@ -62,10 +66,12 @@ std::vector<std::string> why_so(const Scan &scan, const Contact &c, const Gear &
             told("The dark stands {} behind the bright, since it hangs {} off the bottom; on the bottom it "
                  "would touch",
                  m(c.behind.gap_m), m(height)));
+    else if (c.zone == Zone::dark && c.behind.source_z <= 0)
+        all.push_back(told("Nothing bright was found before the dark: its shadow alone tells of it"));
     else if (c.placement == Placement::on_bottom && c.behind.found)
         all.push_back(told("The dark touches the bright, since it stands on the bottom"));
     if (c.bottom.slope_sd_deg < known_slope_sd_deg && std::fabs(c.bottom.slope_deg) > least_slope_deg &&
-        c.zone != Zone::water) {
+        c.zone != Zone::water && c.zone != Zone::track) {
         const auto e = slope_effect(c.bottom, ground, height);
         const auto slope = std::lround(std::fabs(c.bottom.slope_deg));
         if (c.bottom.slope_deg > 0)
@@ -83,7 +89,7 @@ std::vector<std::string> why_so(const Scan &scan, const Contact &c, const Gear &
                 told("Seen downhill ({} degrees): the bottom falls away faster than the ray, so its shadow "
                      "does not end",
                      slope));
-    } else if (c.bottom.slope_sd_deg >= known_slope_sd_deg) {
+    } else if (c.bottom.slope_sd_deg >= known_slope_sd_deg && c.zone != Zone::track) {
         all.push_back(
             told("How the bottom slopes across the track is not known: a second track beside this one would "
                  "tell"));

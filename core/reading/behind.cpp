@@ -235,7 +235,7 @@ Behind look_behind(const Swath &s, const Echo &e) {
     return b;
 }
 
-void look_before(const Swath &s, const Echo &e, Behind &b, const std::vector<const Echo *> &other) {
+void look_before(const Swath &s, const Echo &e, Behind &b, const std::vector<Echo> &other) {
     const auto first = static_cast<std::ptrdiff_t>(e.first_line),
                last = static_cast<std::ptrdiff_t>(e.last_line);
     const auto trim = static_cast<std::ptrdiff_t>(0.18 * static_cast<double>(last - first + 1));
@@ -295,11 +295,11 @@ void look_before(const Swath &s, const Echo &e, Behind &b, const std::vector<con
     const double middle = nth(0.5), sd = std::max(0.5, nth(0.84) - middle);
     // What shines there belongs to another.
     std::vector<bool> closed(here.size(), false);
-    for (const auto *o : other)
-        if (o->first_line <= e.last_line && o->last_line >= e.first_line)
-            for (auto d = std::max<std::ptrdiff_t>(0, static_cast<std::ptrdiff_t>(o->first_column) - from -
+    for (const auto &o : other)
+        if (o.first_line <= e.last_line && o.last_line >= e.first_line)
+            for (auto d = std::max<std::ptrdiff_t>(0, static_cast<std::ptrdiff_t>(o.first_column) - from -
                                                           2 * width);
-                 d < std::min(std::ssize(here), static_cast<std::ptrdiff_t>(o->last_column) - from + width);
+                 d < std::min(std::ssize(here), static_cast<std::ptrdiff_t>(o.last_column) - from + width);
                  ++d)
                 closed[static_cast<std::size_t>(d)] = true;
     // The farther it may be looked for, the brighter chance alone makes the best.
@@ -333,10 +333,25 @@ void look_before(const Swath &s, const Echo &e, Behind &b, const std::vector<con
     b.gap_m = std::max(0.0, b.start_m - b.source_end_m);
 }
 
+namespace {
+
+// What was found is another's: what lies before, beside and right behind the echo stays.
+void forget_shadow(Behind &b) {
+    Behind none;
+    none.top_m = b.top_m;
+    none.touch_db = b.touch_db;
+    none.before_db = b.before_db;
+    none.halo_db = b.halo_db;
+    b = none;
+}
+
+} // namespace
+
 Found find_all(const Swath &s, const DetectionLevels &levels) {
     Found all;
     all.echoes = find_echoes(s, levels);
-    std::vector<std::size_t> own, with_own;
+    std::vector<std::size_t> own;
+    std::vector<Echo> with_own; // shadow
     for (const auto &e : all.echoes) {
         const auto b = look_behind(s, e);
         // What touches it is its own; what stands off may be another's.
@@ -345,20 +360,14 @@ Found find_all(const Swath &s, const DetectionLevels &levels) {
         if (b.found && b.gap_m < 0.5)
             until = std::max(until, b.end_m + 0.3);
         if (b.found && b.gap_m < 0.5 && b.score > 0.5)
-            with_own.push_back(own.size());
+            with_own.push_back(e);
         own.push_back(static_cast<std::size_t>(std::max(0.0, (until - s.edge_m[line]) / s.cell_m)));
         all.behinds.push_back(b);
     }
     const auto darks = find_darks(s, all.echoes, own, levels);
-    std::vector<Echo> echoes_with_own;
-    std::vector<const Echo *> other;
-    for (const auto i : with_own)
-        echoes_with_own.push_back(all.echoes[i]);
-    for (const auto &e : echoes_with_own)
-        other.push_back(&e);
     for (const auto &dark : darks) {
         auto b = look_behind(s, dark);
-        look_before(s, dark, b, other);
+        look_before(s, dark, b, with_own);
         const auto line = (dark.first_line + dark.last_line) / 2;
         const double start = s.slant_m(line, static_cast<double>(dark.first_column)),
                      end = s.slant_m(line, static_cast<double>(dark.last_column + 1));
@@ -366,7 +375,7 @@ Found find_all(const Swath &s, const DetectionLevels &levels) {
         std::vector<std::size_t> claims;
         for (std::size_t i = 0; i < own.size(); ++i) {
             const auto &e = all.echoes[i];
-            auto &theirs = all.behinds[i];
+            const auto &theirs = all.behinds[i];
             if (e.zone != Zone::ground || !theirs.found || theirs.gap_m < 0.5 ||
                 e.last_line < dark.first_line || e.first_line > dark.last_line ||
                 std::min(end, theirs.end_m) - std::max(start, theirs.start_m) <
@@ -380,13 +389,8 @@ Found find_all(const Swath &s, const DetectionLevels &levels) {
                 claims.push_back(i);
         }
         for (const auto i : claims)
-            if (told || b.source_z > 0) {
-                auto &theirs = all.behinds[i];
-                theirs.found = false;
-                theirs.score = theirs.gap_m = theirs.start_m = theirs.end_m = theirs.depth_db =
-                    theirs.beside_db = theirs.width_m = theirs.apart_z = theirs.apart_db = 0;
-                theirs.cut = false;
-            }
+            if (told || b.source_z > 0)
+                forget_shadow(all.behinds[i]);
         if (told)
             continue;
         all.echoes.push_back(dark);

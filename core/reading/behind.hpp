@@ -35,8 +35,7 @@ Behind look_behind(const Swath &swath, const Echo &echo);
 
 /// Looks for what throws a dark region, and sets the source and the gap of `behind`. `other`: things that
 /// throw a shadow of their own; they do not throw this one.
-void look_before(const Swath &swath, const Echo &dark, Behind &behind,
-                 const std::vector<const Echo *> &other = {});
+void look_before(const Swath &swath, const Echo &dark, Behind &behind, const std::vector<Echo> &other = {});
 
 /// All that is found in a swath, each with what lies behind it: echoes, and the dark regions that none of
 /// them explains. A shadow that stands off from an echo and has a better source is not that echo's.

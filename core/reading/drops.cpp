@@ -3,7 +3,6 @@
 #include "geo/position.hpp"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 
 namespace heron {

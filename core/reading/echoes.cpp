@@ -9,6 +9,11 @@
 namespace heron {
 namespace {
 
+cv::Mat matrix_of(const SwathGrid &grid) {
+    return cv::Mat(static_cast<int>(grid.lines), static_cast<int>(grid.columns), CV_32F,
+                   const_cast<float *>(grid.off.data()));
+}
+
 struct Box {
     double along_m, across_m;
 };
@@ -226,8 +231,7 @@ void find_broad(const Swath &s, double seed, std::vector<Echo> &found) {
     const auto &grid = s.ground;
     if (grid.columns < 40)
         return;
-    const cv::Mat off(static_cast<int>(grid.lines), static_cast<int>(grid.columns), CV_32F,
-                      const_cast<float *>(grid.off.data()));
+    const cv::Mat off = matrix_of(grid);
     cv::Mat whole = off.clone();
     for (int y = 0; y < whole.rows; ++y)
         for (int x = 0; x < whole.cols; ++x)
@@ -291,8 +295,7 @@ void find_in(const Swath &s, const SwathGrid &grid, Zone zone, double seed, doub
              const std::vector<Box> &boxes, const cv::Mat *taken, std::vector<Echo> &found) {
     if (grid.columns < 8)
         return;
-    const cv::Mat off(static_cast<int>(grid.lines), static_cast<int>(grid.columns), CV_32F,
-                      const_cast<float *>(grid.off.data()));
+    const cv::Mat off = matrix_of(grid);
     const float sign = zone == Zone::dark ? -1.0F : 1.0F;
     std::vector<Standing> scales;
     for (std::size_t i = 0; i < boxes.size(); ++i)
@@ -363,9 +366,7 @@ std::vector<Echo> find_echoes(const Swath &s, const DetectionLevels &levels, dou
     find_broad(s, levels.broad_seed, found);
     find_in(s, s.water, Zone::water, levels.water_seed, levels.grow, join_m, {{along, thin}, {0.9, 0.4}},
             nullptr, found);
-    const double usual =
-        usual_grain_db(cv::Mat(static_cast<int>(s.ground.lines), static_cast<int>(s.ground.columns), CV_32F,
-                               const_cast<float *>(s.ground.off.data())));
+    const double usual = usual_grain_db(matrix_of(s.ground));
     for (auto &e : found)
         if (e.zone == Zone::ground)
             e.grainy_db -= usual;

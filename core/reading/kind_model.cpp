@@ -66,7 +66,8 @@ KindChances KindModel::chances(Zone zone, const Features &features) const {
     const bool track = zone == Zone::track;
     static const ZoneWeights plain = [] {
         ZoneWeights w;
-        w.scale.fill(1);
+        // Three figures say all that is known of a step: what differs in one of them counts as if all did.
+        w.scale.fill(0.15);
         return w;
     }();
     const auto &w = track ? plain : zones[static_cast<std::size_t>(zone)];

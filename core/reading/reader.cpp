@@ -261,7 +261,8 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
     return found;
 }
 
-// Ledges that the boat ran over. Its side is the one that tells of both: starboard, where there is one.
+// Ledges that the boat ran over. They are shown at the first return of the starboard side, where there is
+// one.
 void Reader::read_drops(const Scan &scan, std::size_t first, std::size_t end, std::size_t core_first,
                         std::size_t core_end, std::vector<Contact> &found) const {
     for (const auto &d : find_drops(scan, run_m_, first, end)) {

@@ -97,11 +97,12 @@ std::optional<ShadowReading> read_shadow(double top, double end, double slant_sd
                                std::hypot(slant_sd * a * top / (end * end), slant_sd * a / end));
     s.ground_m.value = *far * top / end;
     if (!b.off.empty()) {
-        const double flat = s.height_m.value;
-        const double phi = std::atan2(b.depth_at(*far), *far);
-        s.ground_m.value = top * std::cos(phi);
-        s.height_m.value = b.depth_at(s.ground_m.value) - top * std::sin(phi);
-        s.height_m.sd = std::hypot(s.height_m.sd, 0.3 * (s.height_m.value - flat));
+        const auto bent = read_shadow_on(top, end, points_of(b, end));
+        if (!bent)
+            return std::nullopt;
+        s.height_m.sd = std::hypot(s.height_m.sd, 0.3 * (bent->first - s.height_m.value));
+        s.height_m.value = bent->first;
+        s.ground_m.value = bent->second;
     }
     const auto ground_of = [](double t, double e, const BottomPlane &p) -> std::optional<double> {
         const auto g = ground_range_m(e, p);

@@ -9,6 +9,7 @@
 using namespace heron;
 using testing::Contains;
 using testing::HasSubstr;
+using testing::Not;
 
 namespace {
 
@@ -159,4 +160,26 @@ TEST(FishOrLeave, AsksForLooksUntilTheyTell) {
     tree.kind = Kind::tree;
     EXPECT_NEAR(fish_or_leave(scan, tree, looks, {}, usual_gear(), silt, 0.6).looks[0].chance,
                 soft.looks[0].chance / 2, 1e-9);
+}
+
+// Of a drop and of a shadow without an echo it tells what is so, and nothing that only a shadow's thing has.
+TEST(WhySo, DropsAndLoneShadowsAreToldForWhatTheyAre) {
+    auto drop = stump_at(200, Side::starboard, 0);
+    drop.zone = Zone::track;
+    drop.family = KindFamily::bottom;
+    drop.kind = Kind::ledge;
+    drop.slant_m = 5;
+    drop.height_m = Estimate{1, 0.1};
+    const auto said = why_so(lake_scan(), drop, usual_gear(), UnitSystem::metres);
+    EXPECT_THAT(said, Contains(HasSubstr("ran right over it")));
+    EXPECT_THAT(said, Not(Contains(HasSubstr("grazes"))));
+    EXPECT_THAT(said, Not(Contains(HasSubstr("across the track is not known"))));
+    auto lone = stump_at(200, Side::starboard, 12);
+    lone.zone = Zone::dark;
+    lone.placement = Placement::on_bottom;
+    lone.slant_m = 13;
+    lone.behind.found = true;
+    const auto about = why_so(lake_scan(), lone, usual_gear(), UnitSystem::metres);
+    EXPECT_THAT(about, Contains(HasSubstr("Nothing bright was found")));
+    EXPECT_THAT(about, Not(Contains(HasSubstr("touches the bright"))));
 }

@@ -123,3 +123,24 @@ TEST(Corrections, AWordIsWhatItIs) {
     apply_word(c, Kind::none);
     EXPECT_EQ(c.confidence, 0);
 }
+
+// A word on one step under the track moves what is like it and leaves what is not.
+TEST(Corrections, AWordOnADropMovesDropsLikeIt) {
+    Correction c;
+    c.water = "Ellemoor Water";
+    c.zone = Zone::track;
+    c.said = Kind::none;
+    c.features = KindModel::of_drop(8, 0.5, 2);
+    const auto model = reweighed(KindModel::shipped(), std::array{c});
+    const auto ledge = [](const KindModel &m, const Features &f) {
+        return m.chances(Zone::track, f)[static_cast<std::size_t>(Kind::ledge)];
+    };
+    const auto like = KindModel::of_drop(8.5, 0.5, 2), unlike = KindModel::of_drop(30, 2.5, 2);
+    EXPECT_LT(ledge(model, like), ledge(KindModel::shipped(), like) - 0.3);
+    EXPECT_NEAR(ledge(model, unlike), ledge(KindModel::shipped(), unlike), 0.02);
+    // Whatever is said, chances stay chances.
+    double sum = 0;
+    for (const double p : model.chances(Zone::track, like))
+        sum += p;
+    EXPECT_NEAR(sum, 1, 1e-9);
+}
