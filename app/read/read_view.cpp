@@ -432,8 +432,11 @@ void ReadView::paintFigures(QPainter &p) {
     figure(1, tr("Over ground"), length(ground.value), doubt(ground.sd));
     const bool sizes = strike == Strike::none && c->length_m;
     if (c->zone == Zone::track)
-        figure(2, c->kind == Kind::channel ? tr("Bank to bank") : tr("It falls within"), length(c->along_m),
-               tr("along the track"));
+        figure(2,
+               c->kind == Kind::channel ? tr("Bank to bank")
+               : c->falls_m > 0         ? tr("It falls within")
+                                        : tr("It rises within"),
+               length(c->along_m), tr("along the track"));
     else
         figure(2,
                c->family == KindFamily::fish && c->kind == Kind::fish ? tr("No longer than") : tr("Across"),

@@ -8,14 +8,14 @@ namespace {
 
 #include "reading/kind_weights.inc"
 
-// A step under the track is a ledge or nothing. One that just passes may as well be a stone under the boat or
-// the bottom's own wave; half a metre over an even bottom stands out ten times its doubt, a metre twenty
-// times.
+// A step under the track is a ledge or nothing. As likely as not where it just passes and is half a metre
+// high: lower ones are mostly the bottom's own wave, higher ones hardly ever.
 KindChances scores_of_drop(const Features &f) {
     KindChances p;
     p.fill(-12);
     p[0] = 0;
-    p[static_cast<std::size_t>(Kind::ledge)] = 2.2 * (f[feature_named("stands out")] - std::log2(5.0));
+    p[static_cast<std::size_t>(Kind::ledge)] = 2.2 * (f[feature_named("stands out")] - std::log2(5.0)) +
+                                               6 * (f[feature_named("height")] - std::log2(1.5));
     return p;
 }
 
