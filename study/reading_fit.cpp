@@ -27,14 +27,71 @@ double reach_of(const TrueThing &t) {
     return 1.0 + t.length_m / 2;
 }
 
-// On which side of the boat a thing was abeam.
-bool starboard_of(const Sounded &s, const TrueThing &t) {
-    const auto fix = s.scan.nav.fix_at(s.scan.facts(t.row).time);
-    if (!fix)
-        return false;
-    const auto boat = s.plane.to_plane(transducer_place(fix->pose, s.scan.installation));
-    const double heading = fix->pose.heading_deg / degrees_per_radian;
-    return (t.at.x - boat.east_m) * std::cos(heading) - (t.at.y - boat.north_m) * std::sin(heading) > 0;
+// Where a thing lay from the true place of the boat, at the row nearest to the one asked for.
+struct Aside {
+    double along_m, ground_m;
+    bool starboard;
+    double off_east_m, off_north_m; // what the positions were off
+};
+std::optional<Aside> aside_at(const Sounded &s, std::size_t row, const TrueThing &t) {
+    const auto after = std::lower_bound(s.boats.begin(), s.boats.end(), row,
+                                        [](const auto &b, std::size_t r) { return b.first < r; });
+    const auto fix = s.scan.nav.fix_at(s.scan.facts(row).time);
+    if (s.boats.empty() || !fix)
+        return std::nullopt;
+    const auto &boat = (after == s.boats.end() ? s.boats.back() : *after).second;
+    const double heading = boat.heading_deg / degrees_per_radian, sine = std::sin(heading),
+                 cosine = std::cos(heading), forward = s.scan.installation.transducer.forward_m,
+                 right = s.scan.installation.transducer.starboard_m;
+    const double east = boat.at.x + forward * sine + right * cosine,
+                 north = boat.at.y + forward * cosine - right * sine;
+    const double dx = t.at.x - east, dy = t.at.y - north, aside = dx * cosine - dy * sine;
+    const auto told = s.plane.to_plane(transducer_place(fix->pose, s.scan.installation));
+    return Aside{dx * sine + dy * cosine, std::fabs(aside), aside > 0, told.east_m - east,
+                 told.north_m - north};
+}
+
+// How far a candidate lies from where a thing ought to show, metres: over ground, and, where the distance
+// aside is not known from the picture, along the track and along the sound.
+double apart(const Sounded &s, const OnPlane &p, const TrueThing &t) {
+    const auto &c = p.contact;
+    const auto lies = aside_at(s, c.row, t);
+    if (!lies)
+        return 1e9;
+    const double up = t.depth_m - s.scan.installation.draught_m(),
+                 top = std::hypot(lies->ground_m, std::max(0.0, up - std::max(0.0, t.height_m)));
+    const double along = std::max(0.0, std::fabs(lies->along_m) - 0.3);
+    const auto sounded = [&](double slant) { return std::hypot(along, std::max(0.0, slant)); };
+    const double middle = (c.slant_m + c.echo_end_m) / 2;
+    const bool known = t.seen && t.depth_m > 0;
+    if (c.zone == Zone::water) {
+        // Of what stands on the bottom only what is nearer than the bottom shows there.
+        if (!known || (!t.suspended && top > s.scan.bottom(c.row).altitude_m - 0.1))
+            return 1e9;
+        return sounded(t.kind == Kind::tree ? 0 : std::fabs(middle - top) - (t.suspended ? 0 : 0.3));
+    }
+    const double place = std::hypot(p.east - lies->off_east_m - t.at.x, p.north - lies->off_north_m - t.at.y);
+    const bool this_side = (c.side == Side::starboard) == lies->starboard;
+    if (c.zone == Zone::dark && known && t.height_m > 0) {
+        // A shadow found first: where its source, or it, ought to lie along the sound.
+        if (!this_side)
+            return 1e9;
+        const double own = s.scan.bottom(c.row).altitude_m,
+                     end = t.height_m < 0.9 * own ? top * own / (own - t.height_m) : 1e9;
+        const auto &b = c.behind;
+        double slant = 1e9;
+        if (b.source_z > 0)
+            slant = std::fabs((b.source_m + b.source_end_m) / 2 - top) - 0.2;
+        else if (t.suspended)
+            slant = std::fabs((b.start_m + b.end_m) / 2 - end);
+        if (!t.suspended)
+            slant = std::min(slant, std::fabs(b.start_m - top) - 0.3);
+        return sounded(slant);
+    }
+    // A fish's distance is not known from its echo alone.
+    if (t.suspended && known && this_side)
+        return std::min(place - 0.3, sounded(std::fabs(middle - top) - 0.2));
+    return place - 0.3;
 }
 
 // Labels candidates by the nearest true thing; what is near but not at one says nothing.
@@ -46,42 +103,11 @@ std::vector<Example> examples(const Sounded &s, std::size_t scene) {
     for (const auto &p : on_plane(reader.advance(s.scan, true), s.plane)) {
         double nearest = 1e9;
         const TrueThing *thing = nullptr;
-        for (const auto &t : s.things) {
-            // A fish's distance is not known from its echo alone.
-            double d = std::hypot(p.east - t.at.x, p.north - t.at.y) - (t.suspended ? 0.8 : 0.3);
-            if (p.contact.zone == Zone::water) {
-                // In the water nothing but the way run and the range along the sound can be compared.
-                if ((!t.suspended && t.kind != Kind::tree) || !t.seen)
-                    continue;
-                const double up = t.depth_m - s.scan.installation.draught_m() - t.height_m;
-                const double along = s.scan.facts(p.contact.row).along_m - s.scan.facts(t.row).along_m,
-                             slant = (p.contact.slant_m + p.contact.echo_end_m) / 2 -
-                                     std::hypot(t.ground_m, std::max(0.0, up));
-                d = std::hypot(std::fabs(along) - 0.3, t.kind == Kind::tree ? 0.0 : slant);
-            }
-            // A shadow found first: where its source, or it, ought to lie along the sound.
-            if (p.contact.zone == Zone::dark && t.seen && t.depth_m > 0 && t.height_m > 0) {
-                const double up = t.depth_m - s.scan.installation.draught_m(),
-                             top = std::hypot(t.ground_m, std::max(0.0, up - t.height_m)),
-                             own = s.scan.bottom(t.row).altitude_m,
-                             end = t.height_m < 0.9 * own ? top * own / (own - t.height_m) : 1e9;
-                const auto &b = p.contact.behind;
-                const double along = s.scan.facts(p.contact.row).along_m - s.scan.facts(t.row).along_m;
-                const bool this_side = (p.contact.side == Side::starboard) == starboard_of(s, t);
-                double slant = 1e9;
-                if (b.source_z > 0)
-                    slant = std::fabs((b.source_m + b.source_end_m) / 2 - top) - 0.2;
-                else if (t.suspended)
-                    slant = std::fabs((b.start_m + b.end_m) / 2 - end);
-                if (!t.suspended)
-                    slant = std::min(slant, std::fabs(b.start_m - top) - 0.3);
-                d = this_side ? std::hypot(std::max(0.0, std::fabs(along) - 0.3), std::max(0.0, slant)) : 1e9;
-            }
-            if (d / reach_of(t) < nearest) {
+        for (const auto &t : s.things)
+            if (const double d = apart(s, p, t); d / reach_of(t) < nearest) {
                 nearest = d / reach_of(t);
                 thing = &t;
             }
-        }
         if (thing != nullptr && nearest < 0.8)
             all.push_back({p.contact.zone, p.contact.features, thing->kind, thing->stands_out ? 1.0 : 0.5,
                            scene, static_cast<int>(thing - s.things.data())});

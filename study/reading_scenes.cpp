@@ -431,7 +431,6 @@ Sounded sound(const ReadingScene &r) {
     settings = sounder.settings();
     s.scan.installation = scene.boat.installation;
     NmeaFeed feed;
-    std::vector<std::pair<std::size_t, sim::BoatState>> boats;
     const double run = r.lanes ? 2 * r.length_m + 9 : r.length_m;
     const auto start = 1'800'000'000LL * ns_per_s;
     int pings = 0;
@@ -445,13 +444,13 @@ Sounded sound(const ReadingScene &r) {
             continue;
         std::erase_if(e.ping->ping.beams, [](const Beam &b) { return b.side == Side::down; });
         if (s.scan.end() % 2 == 0 || r.every > 1)
-            boats.emplace_back(s.scan.end(), sounder.boat());
+            s.boats.emplace_back(s.scan.end(), sounder.boat());
         s.scan.push({std::move(e.ping->ping), std::nullopt, e.ping->settings});
     }
     s.km = run / 1000;
     if (std::getenv("HERON_TELL") != nullptr) {
         std::vector<double> off;
-        for (const auto &[row, boat] : boats)
+        for (const auto &[row, boat] : s.boats)
             if (s.scan.bottom(row).found)
                 off.push_back(s.scan.bottom(row).altitude_m + s.scan.installation.draught_m() -
                               scene.depth_m(boat.at));
@@ -459,10 +458,10 @@ Sounded sound(const ReadingScene &r) {
         fmt::print("SCENE {} {} {} depth {:.1f} slope {:.1f} range {:.0f} {:.0f} kHz gain {} every {}: "
                    "bottom found {} of {}, off {:.2f} {:.2f} {:.2f}\n",
                    r.name, r.ground, r.patch, r.depth_m, r.slope_deg, r.range_m, r.frequency_hz / 1000,
-                   r.gain, r.every, off.size(), boats.size(), off.empty() ? 0 : off[off.size() / 10],
+                   r.gain, r.every, off.size(), s.boats.size(), off.empty() ? 0 : off[off.size() / 10],
                    off.empty() ? 0 : off[off.size() / 2], off.empty() ? 0 : off[off.size() * 9 / 10]);
     }
-    weigh(r, scene, boats, settings, s);
+    weigh(r, scene, settings, s);
     // A drop stands out by its shape: half a metre and more, steeper than one in three.
     for (auto &t : s.things)
         if (t.kind == Kind::ledge || t.kind == Kind::channel) {

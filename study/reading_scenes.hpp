@@ -4,6 +4,7 @@
 
 #include "picture/scan.hpp"
 #include "reading/kind.hpp"
+#include "sim/boat.hpp"
 #include "sim/scene.hpp"
 #include "tuning/budget.hpp"
 
@@ -20,6 +21,7 @@ struct TrueThing {
     bool suspended = false;
     double contrast_db = 0;  ///< of its echo without speckle and noise, mean over 0.35 m × 0.1 m
     double shadow_db = 0;    ///< of its shadow, positive
+    double margin_db = 0;    ///< by how much the better of both passes what the texture reaches
     bool seen = false;       ///< it lay in the fan at some ping
     bool stands_out = false; ///< echo or shadow passes what the ground's own texture reaches once in 1,000 m²
     std::size_t row = 0;     ///< at which it was abeam
@@ -55,6 +57,8 @@ struct Sounded {
     std::vector<TrueThing> things;
     LocalPlane plane{GeoPoint{}};
     double km = 0;
+    std::vector<std::pair<std::size_t, sim::BoatState>>
+        boats; ///< rows of the scan, and where the boat truly was
 };
 Sounded sound(const ReadingScene &scene);
 

@@ -8,6 +8,7 @@
 #include "look/fish_or_leave.hpp"
 #include "look/second_look.hpp"
 #include "reading/reader.hpp"
+#include "reading/swath.hpp"
 #include "recording/recording.hpp"
 
 #include <algorithm>
@@ -31,11 +32,41 @@ void tell(const Scan &scan, const std::vector<TrueThing> &things, const LocalPla
     keep.keep_all = true;
     Reader reader(model, keep);
     const auto all = on_plane(reader.advance(scan, true), plane);
+    if (std::getenv("HERON_DUMP"))
+        for (const auto side : {Side::port, Side::starboard}) {
+            const auto sw = prepare_swath(scan, side, 0, scan.end());
+            std::ofstream o(fmt::format("/tmp/dump_{}.bin", name_of(side)), std::ios::binary);
+            const std::uint32_t n[2] = {std::uint32_t(sw.lines()), std::uint32_t(sw.ground.columns)};
+            o.write(reinterpret_cast<const char *>(n), 8);
+            for (std::size_t l = 0; l < sw.lines(); ++l)
+                for (std::size_t c = 0; c < sw.ground.columns; ++c) {
+                    const float v = sw.ground.at(l, c);
+                    o.write(reinterpret_cast<const char *>(&v), 4);
+                }
+            std::ofstream t(fmt::format("/tmp/dump_{}.txt", name_of(side)));
+            for (std::size_t l = 0; l < sw.lines(); ++l)
+                t << sw.rows[l] << ' ' << sw.altitude_m[l] << ' ' << sw.edge_m[l] << ' ' << sw.cell_m << ' '
+                  << sw.spacing_m << '\n';
+        }
+    for (const auto &p : all) {
+        bool none = true;
+        for (const auto &t : things)
+            none = none && std::hypot(p.east - t.at.x, p.north - t.at.y) > 2 + t.length_m / 2;
+        const auto &c = p.contact;
+        if (none)
+            fmt::print("OTHER zone {} {} {} conf {:.2f} real {:.2f} peak {:.1f} z {:.1f} cells {:.1f} shadow "
+                       "{:.2f} gap {:.2f} {:.2f} depth {:.1f} apart {:.1f} row {} slant {:.1f} side {}\n",
+                       static_cast<int>(c.zone), name_of(c.family), name_of(c.kind), c.confidence, c.real(),
+                       c.features[6] * 10, std::exp2(c.features[8]), c.features[3], c.behind.score,
+                       c.behind.gap_m, c.features[16], c.behind.depth_db, c.behind.apart_z, c.row, c.slant_m,
+                       name_of(c.side));
+    }
     for (const auto &t : things) {
-        fmt::print("{} seen {} stands {} h {:.2f} l {:.2f} echo {:.1f} shadow {:.1f} row {} of {} g {:.1f} "
+        fmt::print("{} seen {} stands {} by {:.1f} h {:.2f} l {:.2f} echo {:.1f} shadow {:.1f} row {} of {} "
+                   "g {:.1f} "
                    "depth {:.1f}\n",
-                   name_of(t.kind), t.seen, t.stands_out, t.height_m, t.length_m, t.contrast_db, t.shadow_db,
-                   t.row, scan.end(), t.ground_m, t.depth_m);
+                   name_of(t.kind), t.seen, t.stands_out, t.margin_db, t.height_m, t.length_m, t.contrast_db,
+                   t.shadow_db, t.row, scan.end(), t.ground_m, t.depth_m);
         for (const auto &p : all) {
             const double d = std::hypot(p.east - t.at.x, p.north - t.at.y);
             if (d > 2 + t.length_m / 2)
@@ -112,6 +143,8 @@ std::string reading_study(unsigned threads, bool fitting, const std::string &rec
     }
     auto scenes = reading_scenes();
     std::erase_if(scenes, [&](const ReadingScene &r) { return r.fitting != fitting; });
+    if (const char *only = std::getenv("HERON_ONLY"))
+        std::erase_if(scenes, [&](const ReadingScene &r) { return r.name != only; });
     std::vector<Score> scores(scenes.size());
     in_parallel(scenes.size(), threads, [&](std::size_t i) {
         const auto s = sound(scenes[i]);

@@ -103,6 +103,11 @@ Score score(const std::vector<Contact> &all_contacts, const std::vector<TrueThin
         const bool told = c != nullptr && c->contact.confidence >= working_point;
         if (thing.shows >= 0)
             s.showing.emplace_back(thing.shows, told);
+        if (thing.stands_out && std::getenv("HERON_TELL") != nullptr)
+            fmt::print(
+                "THING {} by {:.1f} h {:.2f} l {:.2f} g {:.1f} depth {:.1f} row {} conf {:.2f} told {}\n",
+                name_of(thing.kind), thing.margin_db, thing.height_m, thing.length_m, thing.ground_m,
+                thing.depth_m, thing.row, c != nullptr ? c->contact.confidence : 0.0, told);
         if (thing.stands_out) {
             s.things += 1;
             s.found += told;

@@ -8,9 +8,7 @@
 namespace heron::study {
 
 // What the ground's own texture reaches once in 1,000 m², and what each thing reaches without speckle.
-void weigh(const ReadingScene &r, const sim::Scene &scene,
-           const std::vector<std::pair<std::size_t, sim::BoatState>> &boats, const SoundingSettings &settings,
-           Sounded &s) {
+void weigh(const ReadingScene &r, const sim::Scene &scene, const SoundingSettings &settings, Sounded &s) {
     auto bare_scene = scene;
     bare_scene.bodies.clear();
     std::erase_if(bare_scene.solids,
@@ -27,7 +25,7 @@ void weigh(const ReadingScene &r, const sim::Scene &scene,
         std::vector<double> over, under;
     };
     std::vector<std::vector<Line>> lines(s.things.size());
-    for (const auto &[row, boat] : boats) {
+    for (const auto &[row, boat] : s.boats) {
         const double heading_rad = boat.heading_deg / 57.29577951308232;
         bool near = false;
         for (const auto &t : s.things) {
@@ -199,7 +197,8 @@ void weigh(const ReadingScene &r, const sim::Scene &scene,
         for (auto &t : s.things) {
             const bool left = t.at.x < keel_east;
             if (left == (side == Side::port) && t.seen)
-                t.stands_out = t.contrast_db > echo_level || t.shadow_db > shadow_level;
+                t.stands_out =
+                    (t.margin_db = std::max(t.contrast_db - echo_level, t.shadow_db - shadow_level)) > 0;
         }
     }
 }

@@ -15,9 +15,8 @@ inline constexpr double keel_east = 60, from_north = 20;
 
 /// Tells of each thing whether it was seen and whether it stands out: its echo or its shadow, without speckle
 /// and noise, against what the ground's own texture reaches once in 1,000 m², both as means of decibels over
-/// 0.35 m × 0.1 m (shadows 0.3 m). `boats`: rows of the scan and where the boat was.
-void weigh(const ReadingScene &scene, const sim::Scene &lake,
-           const std::vector<std::pair<std::size_t, sim::BoatState>> &boats, const SoundingSettings &settings,
+/// 0.35 m × 0.1 m (shadows 0.3 m).
+void weigh(const ReadingScene &scene, const sim::Scene &lake, const SoundingSettings &settings,
            Sounded &sounded);
 
 } // namespace heron::study

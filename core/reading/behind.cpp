@@ -364,6 +364,25 @@ Found find_all(const Swath &s, const DetectionLevels &levels) {
         own.push_back(static_cast<std::size_t>(std::max(0.0, (until - s.edge_m[line]) / s.cell_m)));
         all.behinds.push_back(b);
     }
+    // Nor is what touches another echo.
+    for (std::size_t i = 0; i < own.size(); ++i) {
+        const auto &e = all.echoes[i];
+        auto &b = all.behinds[i];
+        if (e.zone != Zone::ground || !b.found || b.gap_m < 0.5)
+            continue;
+        for (std::size_t j = 0; j < own.size(); ++j) {
+            const auto &o = all.echoes[j];
+            const auto &theirs = all.behinds[j];
+            if (j == i || o.zone != Zone::ground || !theirs.found || theirs.gap_m >= 0.5 ||
+                theirs.score < 0.5 || o.last_line < e.first_line || o.first_line > e.last_line)
+                continue;
+            if (std::min(b.end_m, theirs.end_m) - std::max(b.start_m, theirs.start_m) >
+                0.5 * (b.end_m - b.start_m)) {
+                forget_shadow(b);
+                break;
+            }
+        }
+    }
     const auto darks = find_darks(s, all.echoes, own, levels);
     for (const auto &dark : darks) {
         auto b = look_behind(s, dark);

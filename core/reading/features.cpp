@@ -40,10 +40,19 @@ Crowd crowd_of(const Swath &s, const std::vector<Echo> &echoes, const std::vecto
                std::size_t which) {
     Crowd c;
     const auto &e = echoes[which];
+    const double score = behinds[which].score;
+    // A short stretch says little of its ground: it counts as a thousand square metres at least.
+    const double thousands =
+        std::max(1.0, s.spacing_m * static_cast<double>(s.lines() * s.ground.columns) * s.cell_m / 1000);
     for (std::size_t i = 0; i < echoes.size(); ++i) {
         const auto &o = echoes[i];
-        if (i == which || o.zone != e.zone ||
-            std::fabs(s.along_m[o.strongest_line] - s.along_m[e.strongest_line]) > 10)
+        if (i == which || o.zone != e.zone)
+            continue;
+        const bool bright = o.z >= e.z, dark = behinds[i].score >= score;
+        c.as_bright += bright / thousands;
+        c.as_dark += dark / thousands;
+        c.as_both += (bright && dark) / thousands;
+        if (std::fabs(s.along_m[o.strongest_line] - s.along_m[e.strongest_line]) > 10)
             continue;
         c.standing += o.z > 0.7 * e.z;
         c.shadowed += behinds[i].score > 0.7 * behinds[which].score + 0.2;
@@ -166,6 +175,9 @@ Features features_of(const Swath &s, const Echo &e, const Behind &b, const Crowd
     put(std::log2(1 + b.source_z));
     put(b.source_db / 10);
     put(e.grainy_db / 5);
+    put(std::log2(1 + crowd.as_bright));
+    put(std::log2(1 + crowd.as_dark));
+    put(std::log2(1 + crowd.as_both));
     return f;
 }
 

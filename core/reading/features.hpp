@@ -10,7 +10,7 @@
 namespace heron {
 
 /// Names in the order of `Features`; each figure is scaled to some −2…+3.
-inline constexpr std::array<std::string_view, 43> feature_names{
+inline constexpr std::array<std::string_view, 46> feature_names{
     "length",        ///< log₂ of the longer extent over ground, metres
     "width",         ///< log₂ of the shorter one
     "slender",       ///< log₂ of their ratio
@@ -54,6 +54,9 @@ inline constexpr std::array<std::string_view, 43> feature_names{
     "source",        ///< of a dark region: log₂ of one plus how far what throws it stands out
     "source level",  ///< of it over the ground, tens of dB
     "grainy",        ///< how much more than the ground it is made of single grains, fives of dB
+    "as bright",     ///< log₂ of one plus how many others in 1,000 m² here stand out as much
+    "as dark",       ///< the same of those that throw such a shadow
+    "as both",       ///< and of those that do both
 };
 inline constexpr std::size_t feature_count = feature_names.size();
 using Features = std::array<double, feature_count>;
@@ -65,11 +68,15 @@ constexpr std::size_t feature_named(std::string_view name) {
     return i;
 }
 
-/// What the other regions within 10 m along the track say: ground that throws up many alike is believed less.
+/// What the other regions say, those within 10 m along the track and those of the whole block: ground that
+/// throws up many alike is believed less.
 struct Crowd {
     int standing = 0;      ///< with seven tenths of its standing and more
     int shadowed = 0;      ///< with seven tenths of its shadow's score and more
     double best_other = 4; ///< standing of the best of the others
+    /// Of the whole block, in 1,000 m²: others that stand out as much, that throw such a shadow, that do
+    /// both.
+    double as_bright = 0, as_dark = 0, as_both = 0;
 };
 Crowd crowd_of(const Swath &swath, const std::vector<Echo> &echoes, const std::vector<Behind> &behinds,
                std::size_t which);

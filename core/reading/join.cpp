@@ -70,10 +70,39 @@ std::vector<Contact> without_doubles(std::vector<Contact> contacts) {
     return kept;
 }
 
+// The same of two crossings of what may be one ledge or one channel. It runs on from leg to leg, and may do
+// so aslant: as far on along the legs as aside and a little more, but it falls the same way.
+double misfit_of_drops(const Contact &a, const Contact &b) {
+    constexpr double farthest_aside_m = 30, unlike = 2, most_turned_deg = 50;
+    if (a.kind != b.kind || !a.place || !b.place || !a.heading_deg || !b.heading_deg || !a.height_m ||
+        !b.height_m)
+        return 10;
+    const auto towards = [](const Contact &c) {
+        return *c.heading_deg + (c.kind == Kind::ledge && c.falls_m < 0 ? 180 : 0);
+    };
+    double turned = std::fabs(wrap_180(towards(a) - towards(b)));
+    if (a.kind != Kind::ledge)
+        turned = std::min(turned, 180 - turned);
+    const double high = std::fabs(a.height_m->value), other = std::fabs(b.height_m->value);
+    if (turned > most_turned_deg || std::max(high, other) > unlike * std::min(high, other))
+        return 10;
+    const auto leg = leg_between(a.place->place, b.place->place);
+    const double off = (leg.bearing_deg - towards(a)) / degrees_per_radian;
+    const double aside = std::fabs(leg.distance_m * std::sin(off)),
+                 on = std::fabs(leg.distance_m * std::cos(off));
+    const double allowed = 2 + 1.2 * aside;
+    if (aside > farthest_aside_m || on > allowed)
+        return 10;
+    return 0.4 * aside / farthest_aside_m + 0.4 * on / allowed +
+           0.2 * std::fabs(std::log(high / other)) / std::log(unlike);
+}
+
 // How ill two contacts of different legs go together: 1 is the limit.
 double misfit(const Contact &a, const Contact &b) {
     if ((a.zone == Zone::track) != (b.zone == Zone::track))
         return 10;
+    if (a.zone == Zone::track)
+        return misfit_of_drops(a, b);
     const double d = apart(a, b);
     // Positions wander within a recording; a long thing is met at another of its ends.
     const double allowed =
@@ -143,6 +172,21 @@ void pair_channels(std::vector<Contact> &contacts) {
     std::sort(gone.rbegin(), gone.rend());
     for (const auto i : gone)
         contacts.erase(contacts.begin() + static_cast<std::ptrdiff_t>(i));
+}
+
+// A ledge lies in the middle of what was seen of it, and is at least as long as from one crossing to the
+// farthest other.
+void stretch_drop(Contact &drop, const std::vector<LocatedPoint> &crossings) {
+    for (const auto &a : crossings)
+        for (const auto &b : crossings) {
+            const auto leg = leg_between(a.place, b.place);
+            if (leg.distance_m <= drop.length_m.value_or(0))
+                continue;
+            drop.length_m = leg.distance_m;
+            const LocalPlane plane(a.place);
+            const auto to = plane.to_plane(b.place);
+            drop.place->place = plane.to_globe({to.east_m / 2, to.north_m / 2});
+        }
 }
 
 } // namespace
@@ -275,11 +319,17 @@ std::vector<Contact> join_contacts(std::vector<Contact> contacts, double least_c
     for (auto &looks : things) {
         std::stable_sort(looks.begin(), looks.end(),
                          [](const Contact &a, const Contact &b) { return a.confidence > b.confidence; });
+        std::vector<LocatedPoint> crossings;
+        for (const auto &l : looks)
+            if (l.zone == Zone::track && l.place)
+                crossings.push_back(*l.place);
         auto c = std::move(looks.front());
         for (std::size_t i = 1; i < looks.size(); ++i)
             combine_passes(c, looks[i]);
         if (looks.size() > 1)
             settle_kind(c);
+        if (c.zone == Zone::track && c.place && crossings.size() > 1)
+            stretch_drop(c, crossings);
         if (c.confidence >= least_confidence)
             kept.push_back(std::move(c));
     }

@@ -19,8 +19,9 @@ class LegCounter {
 };
 
 /// Of overlapping contacts of one leg the likeliest stays. Contacts of different legs are joined one to one,
-/// leg by leg, by the assignment of least cost; their evidence is combined. What is less sure than
-/// `least_confidence` after that is left out. Reasons are given anew.
+/// leg by leg, by the assignment of least cost; their evidence is combined. A ledge runs on from leg to leg:
+/// its crossings are one, as long as from the first to the last and placed in their middle. What is less sure
+/// than `least_confidence` after that is left out. Reasons are given anew.
 std::vector<Contact> join_contacts(std::vector<Contact> contacts, double least_confidence = 0);
 
 /// What two passes say together: the likelihood of the second, which is its chances over what is usual among

@@ -199,8 +199,10 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
 } // namespace
 
 std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std::size_t end,
-                                        std::size_t core_first, std::size_t core_end) const {
+                                        std::size_t core_first, std::size_t core_end,
+                                        std::optional<std::vector<AtBorder>> &border) const {
     std::vector<Contact> found;
+    std::vector<AtBorder> told;
     for (const auto side : {Side::port, Side::starboard}) {
         const auto s = prepare_swath(scan, side, first, end);
         if (s.lines() == 0)
@@ -212,8 +214,29 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
         for (std::size_t i = 0; i < echoes.size(); ++i) {
             const auto &e = echoes[i];
             const auto row = s.rows[e.strongest_line];
-            if (row < core_first || row >= core_end)
+            const bool in_water = e.zone == Zone::water;
+            const auto slant_of = [&](std::size_t column) {
+                return in_water ? static_cast<double>(column) * s.cell_m
+                                : s.slant_m(e.strongest_line, static_cast<double>(column));
+            };
+            const AtBorder own{side,
+                               e.zone,
+                               s.rows[e.first_line],
+                               s.rows[e.last_line],
+                               slant_of(e.first_column),
+                               slant_of(e.last_column + 1)};
+            if (row >= core_end || own.last_row < core_first)
                 continue;
+            const bool again = border && std::any_of(border->begin(), border->end(), [&](const AtBorder &b) {
+                                   return b.side == own.side && b.zone == own.zone &&
+                                          b.first_row <= own.last_row && own.first_row <= b.last_row &&
+                                          b.near_m < own.far_m && own.near_m < b.far_m;
+                               });
+            if (again || (row < core_first && !border))
+                continue;
+            constexpr double border_m = 1;
+            if (run_m_[own.last_row] > run_m_[core_end - 1] - border_m)
+                told.push_back(own);
             Contact c;
             c.zone = e.zone;
             c.side = side;
@@ -258,6 +281,7 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
             found.push_back(std::move(c));
         }
     }
+    border = std::move(told);
     return found;
 }
 
@@ -309,7 +333,7 @@ void Reader::know_runs(const Scan &scan, std::size_t end) {
 }
 
 void Reader::read_rows(const Scan &scan, std::size_t core_first, std::size_t core_end, std::size_t limit,
-                       std::vector<Contact> &found) const {
+                       std::optional<std::vector<AtBorder>> &border, std::vector<Contact> &found) const {
     auto end = core_end;
     while (end < limit && end - core_end < most_rows / 4 &&
            run_m_[end] - run_m_[core_end] < settings_.margin_m)
@@ -318,7 +342,7 @@ void Reader::read_rows(const Scan &scan, std::size_t core_first, std::size_t cor
     while (first > scan.first() && core_first - first < most_rows / 4 &&
            run_m_[core_first] - run_m_[first - 1] < settings_.margin_m)
         --first;
-    auto all = read_block(scan, first, end, core_first, core_end);
+    auto all = read_block(scan, first, end, core_first, core_end, border);
     read_drops(scan, first, end, core_first, core_end, all);
     for (auto &c : all)
         if (settings_.keep_all || c.confidence >= settings_.least_confidence * 0.6)
@@ -345,7 +369,7 @@ std::vector<Contact> Reader::advance_to(const Scan &scan, std::size_t settled, b
             ++end;
         if (!all && end >= settled)
             break; // not enough behind it yet
-        read_rows(scan, next_row_, core_end, settled, found);
+        read_rows(scan, next_row_, core_end, settled, border_, found);
         next_row_ = core_end;
     }
     std::sort(found.begin(), found.end(), [](const Contact &a, const Contact &b) { return a.row < b.row; });
@@ -357,8 +381,9 @@ std::vector<Contact> Reader::look_ahead(const Scan &scan) {
     know_runs(scan, scan.end());
     // A boat that hardly moves: no more than can be read in time.
     const auto first = std::max(next_row_, scan.end() > most_rows / 4 ? scan.end() - most_rows / 4 : 0);
+    auto border = first == next_row_ ? border_ : std::nullopt;
     if (first < scan.end())
-        read_rows(scan, first, scan.end(), scan.end(), found);
+        read_rows(scan, first, scan.end(), scan.end(), border, found);
     for (auto &c : found)
         c.provisional = true;
     return found;
@@ -369,12 +394,13 @@ std::vector<Contact> Reader::read_again(const Scan &scan, std::size_t first, std
     end = std::min(end, next_row_);
     depths_ = TrackDepths();
     depths_.add(scan, scan.first(), depth_row_);
+    std::optional<std::vector<AtBorder>> border;
     while (first < end) {
         auto core_end = first;
         while (core_end < end && core_end - first < most_rows &&
                run_m_[core_end] - run_m_[first] < settings_.block_m)
             ++core_end;
-        read_rows(scan, first, core_end, next_row_, found);
+        read_rows(scan, first, core_end, next_row_, border, found);
         first = core_end;
     }
     return found;

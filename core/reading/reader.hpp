@@ -33,12 +33,22 @@ class Reader {
     std::vector<Contact> read_again(const Scan &scan, std::size_t first, std::size_t end);
 
   private:
+    /// A region that was told where one block ends and the next begins. Its strongest row may lie in either
+    /// of them, as their backgrounds differ a little: what was told is not told again, and what neither would
+    /// call its own is told by the second.
+    struct AtBorder {
+        Side side;
+        Zone zone;
+        std::size_t first_row, last_row;
+        double near_m, far_m; ///< slant ranges
+    };
     void know_runs(const Scan &scan, std::size_t end);
     /// Reads the core rows in blocks; up to `limit` there are rows to take a background from.
     void read_rows(const Scan &scan, std::size_t core_first, std::size_t core_end, std::size_t limit,
-                   std::vector<Contact> &found) const;
+                   std::optional<std::vector<AtBorder>> &border, std::vector<Contact> &found) const;
     std::vector<Contact> read_block(const Scan &scan, std::size_t first, std::size_t end,
-                                    std::size_t core_first, std::size_t core_end) const;
+                                    std::size_t core_first, std::size_t core_end,
+                                    std::optional<std::vector<AtBorder>> &border) const;
     void read_drops(const Scan &scan, std::size_t first, std::size_t end, std::size_t core_first,
                     std::size_t core_end, std::vector<Contact> &found) const;
     const KindModel &model_;
@@ -48,6 +58,7 @@ class Reader {
     std::vector<std::uint16_t> leg_;
     LegCounter legs_;
     std::size_t next_row_ = 0, depth_row_ = 0;
+    std::optional<std::vector<AtBorder>> border_; ///< at `next_row_`, once a block was read
 };
 
 } // namespace heron

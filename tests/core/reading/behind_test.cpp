@@ -275,6 +275,59 @@ TEST(Before, WhatLiesFarBehindAnEchoIsFoundAndItsOwnShadowIsNot) {
     EXPECT_GE(far_told, 1);
 }
 
+// A grain before a boulder: the boulder's shadow touches the boulder, and is not the grain's.
+TEST(Before, AShadowThatTouchesAnotherEchoIsNotTakenByTheGrainBeforeIt) {
+    auto s = even(2, 11);
+    fill(s, 38, 41, 8, 8.2, 14);
+    fill(s, 35, 44, 11, 11.6, 20);
+    fill(s, 35, 44, 11.6, 14, -10);
+    const auto all = find_all(s);
+    bool boulder = false, grain = false;
+    for (std::size_t i = 0; i < all.echoes.size(); ++i) {
+        const auto &e = all.echoes[i];
+        if (e.zone != Zone::ground || e.first_line > 45 || e.last_line < 34)
+            continue;
+        const double at = s.slant_m(40, static_cast<double>(e.first_column));
+        if (std::fabs(at - 11) < 0.3) {
+            boulder = true;
+            EXPECT_NEAR(all.behinds[i].end_m, 14, 0.3);
+        } else if (std::fabs(at - 8) < 0.3) {
+            grain = true;
+            EXPECT_TRUE(!all.behinds[i].found || all.behinds[i].end_m < 11) << all.behinds[i].end_m;
+        }
+    }
+    EXPECT_TRUE(boulder);
+    EXPECT_TRUE(grain);
+}
+
+// Of ten things alike each has nine others as good; a better one has none, and an empty bottom tells of none.
+TEST(Crowd, CountsThoseThatAreAsGoodAllOverTheBlock) {
+    auto s = even(2, 12);
+    std::vector<Echo> echoes(11);
+    std::vector<Behind> behinds(11);
+    for (std::size_t i = 0; i < 11; ++i) {
+        echoes[i].strongest_line = 7 * i;
+        echoes[i].z = 6;
+        behinds[i].score = 1;
+    }
+    echoes[10].z = 9;
+    behinds[9].score = 3;
+    const auto alike = crowd_of(s, echoes, behinds, 0), bright = crowd_of(s, echoes, behinds, 10),
+               dark = crowd_of(s, echoes, behinds, 9);
+    // 8 m by 20 m count as 1,000 m².
+    EXPECT_NEAR(alike.as_bright, 10, 1e-9);
+    EXPECT_NEAR(alike.as_dark, 10, 1e-9);
+    EXPECT_NEAR(alike.as_both, 10, 1e-9);
+    EXPECT_NEAR(bright.as_bright, 0, 1e-9);
+    EXPECT_NEAR(bright.as_both, 0, 1e-9);
+    EXPECT_NEAR(dark.as_dark, 0, 1e-9);
+    EXPECT_NEAR(dark.as_bright, 10, 1e-9);
+    echoes[3].zone = Zone::dark;
+    EXPECT_NEAR(crowd_of(s, echoes, behinds, 0).as_bright, 9, 1e-9) << "only its like count";
+    const auto f = features_of(s, echoes[0], behinds[0], alike, 0.5);
+    EXPECT_NEAR(f[feature_named("as both")], std::log2(11.0), 1e-9);
+}
+
 RC_GTEST_PROP(Behind, TheEndStandsBehindTheStartAndWithinTheRange, ()) {
     auto s = even(2, *rc::gen::inRange(1, 1000));
     const double at = *rc::gen::inRange(60, 200) / 10.0;

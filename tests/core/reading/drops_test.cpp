@@ -104,6 +104,42 @@ TEST(Drops, DownAndUpAgainIsAChannelBetween) {
     EXPECT_THAT(found->reasons, Contains(HasSubstr("rises again")));
 }
 
+// Three legs over two ledges that run across all of them: two ledges, each as long as it was seen and in the
+// middle of that; where a ledge falls the other way it is another.
+TEST(Drops, ALedgeThatSeveralLegsCrossIsOne) {
+    auto j = test::basin(5);
+    j["boat"]["route"] = {{45, 15}, {45, 100}, {57, 100}, {57, 15}, {69, 15}, {69, 100}};
+    j["terrain"]["features"] = {ledge(40, 1, 1.5), ledge(72, 1.2, 1.5)};
+    Scan scan;
+    SoundingSettings s;
+    s.range_m = 20;
+    test::sound(scan, j, 3900, s);
+    Reader reader;
+    auto looks = reader.advance(scan, true);
+    const auto ledges_of = [](std::vector<Contact> all) {
+        std::erase_if(all, [](const Contact &c) { return c.kind != Kind::ledge || c.confidence < 0.5; });
+        return all;
+    };
+    ASSERT_EQ(ledges_of(looks).size(), 6u);
+    auto ledges = ledges_of(join_contacts(looks));
+    ASSERT_EQ(ledges.size(), 2u);
+    std::sort(ledges.begin(), ledges.end(),
+              [](const Contact &a, const Contact &b) { return north_of(a) < north_of(b); });
+    for (const auto &c : ledges) {
+        EXPECT_EQ(c.looks, 3);
+        ASSERT_TRUE(c.length_m);
+        EXPECT_NEAR(*c.length_m, 24, 2);
+        EXPECT_NEAR(LocalPlane({46.5, -21.25}).to_plane(c.place->place).east_m, 57, 1.5);
+    }
+    EXPECT_NEAR(north_of(ledges[0]), 40, 1.5);
+    EXPECT_NEAR(north_of(ledges[1]), 72, 1.5);
+    for (auto &c : looks)
+        if (c.leg == 1 && c.kind == Kind::ledge)
+            c.falls_m = -c.falls_m;
+    for (const auto &c : ledges_of(join_contacts(looks)))
+        EXPECT_LT(c.looks, 3) << "what falls the other way is not the same";
+}
+
 // In the results a ledge under the boat is one feature that says where it was seen from.
 TEST(Drops, InTheResultsItWasSeenLookingDown) {
     const auto scan = sounded(nlohmann::json::array({ledge(55, 1.2, 1.5)}));

@@ -183,6 +183,27 @@ TEST(Reader, InBlocksAsItGrowsFindsTheSameAsInOneGo) {
     }
 }
 
+// The border of two blocks is laid through every line of a boulder so strong that its brightest line is a
+// matter of chance.
+TEST(Reader, WhatLiesAtTheBorderOfTwoBlocksIsToldOnce) {
+    Scan scan;
+    SoundingSettings hot;
+    hot.range_m = 22;
+    hot.gain = 66;
+    test::sound(scan, with({{{"kind", "boulder"}, {"at", {70, 30}}, {"length_m", 1.6}, {"height_m", 1}}}),
+                450, hot);
+    for (double block_m = 18.4; block_m < 22; block_m += 0.12) {
+        ReaderSettings settings;
+        settings.block_m = block_m;
+        Reader reader(KindModel::shipped(), settings);
+        int told = 0;
+        for (const auto &c : reader.advance(scan, true))
+            told += c.zone == Zone::ground && c.side == Side::starboard && c.confidence > 0.9 &&
+                    std::fabs(c.ground_m.value - 10) < 1.5;
+        EXPECT_EQ(told, 1) << "blocks of " << block_m << " m";
+    }
+}
+
 RC_GTEST_PROP(KindModel, ChancesAreChancesWhateverIsMeasured, ()) {
     Features f{};
     for (auto &v : f)
