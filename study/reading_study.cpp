@@ -8,7 +8,6 @@
 #include "look/fish_or_leave.hpp"
 #include "look/second_look.hpp"
 #include "reading/reader.hpp"
-#include "reading/swath.hpp"
 #include "recording/recording.hpp"
 
 #include <algorithm>
@@ -32,28 +31,12 @@ void tell(const Scan &scan, const std::vector<TrueThing> &things, const LocalPla
     keep.keep_all = true;
     Reader reader(model, keep);
     const auto all = on_plane(reader.advance(scan, true), plane);
-    if (std::getenv("HERON_DUMP"))
-        for (const auto side : {Side::port, Side::starboard}) {
-            const auto sw = prepare_swath(scan, side, 0, scan.end());
-            std::ofstream o(fmt::format("/tmp/dump_{}.bin", name_of(side)), std::ios::binary);
-            const std::uint32_t n[2] = {std::uint32_t(sw.lines()), std::uint32_t(sw.ground.columns)};
-            o.write(reinterpret_cast<const char *>(n), 8);
-            for (std::size_t l = 0; l < sw.lines(); ++l)
-                for (std::size_t c = 0; c < sw.ground.columns; ++c) {
-                    const float v = sw.ground.at(l, c);
-                    o.write(reinterpret_cast<const char *>(&v), 4);
-                }
-            std::ofstream t(fmt::format("/tmp/dump_{}.txt", name_of(side)));
-            for (std::size_t l = 0; l < sw.lines(); ++l)
-                t << sw.rows[l] << ' ' << sw.altitude_m[l] << ' ' << sw.edge_m[l] << ' ' << sw.cell_m << ' '
-                  << sw.spacing_m << '\n';
-        }
     for (const auto &p : all) {
         bool none = true;
         for (const auto &t : things)
             none = none && std::hypot(p.east - t.at.x, p.north - t.at.y) > 2 + t.length_m / 2;
         const auto &c = p.contact;
-        if (none)
+        if (none) // what may be nothing, or too far off
             fmt::print("OTHER zone {} {} {} conf {:.2f} real {:.2f} peak {:.1f} z {:.1f} cells {:.1f} shadow "
                        "{:.2f} gap {:.2f} {:.2f} depth {:.1f} apart {:.1f} row {} slant {:.1f} side {}\n",
                        static_cast<int>(c.zone), name_of(c.family), name_of(c.kind), c.confidence, c.real(),
@@ -78,6 +61,18 @@ void tell(const Scan &scan, const std::vector<TrueThing> &things, const LocalPla
                        c.real(), c.features[6] * 10, std::exp2(c.features[8]), c.features[3], c.behind.score,
                        c.behind.gap_m, c.features[16], c.behind.depth_db, c.length_m.value_or(-1), c.along_m,
                        c.height_m ? c.height_m->value : -9);
+            if (std::getenv("HERON_SHARES") && c.zone != Zone::track) {
+                auto shares = model.shares(c.zone, c.features, t.kind, Kind::none);
+                fmt::print("      SHARES");
+                for (std::size_t i = 0; i < 6; ++i)
+                    fmt::print(" {} {:+.2f} ({:.2f})", feature_names[shares[i].feature], shares[i].adds,
+                               c.features[shares[i].feature]);
+                fmt::print(" ...");
+                for (std::size_t i = shares.size() - 12; i < shares.size(); ++i)
+                    fmt::print(" {} {:+.2f} ({:.2f})", feature_names[shares[i].feature], shares[i].adds,
+                               c.features[shares[i].feature]);
+                fmt::print("\n");
+            }
             if (const auto fix = scan.nav.fix_at(c.time); fix && c.height_m && t.height_m > 0 && d < 1.5) {
                 // Where top and shadow's end ought to be, the bottom taken as level.
                 const auto boat = plane.to_plane(transducer_place(fix->pose, scan.installation));
@@ -162,6 +157,12 @@ std::string reading_study(unsigned threads, bool fitting, const std::string &rec
         by[scenes[i].gain > 60   ? "gain: hot"
            : scenes[i].gain < 40 ? "gain: dark"
                                  : "gain: right"]
+            .add(scores[i]);
+        const double across =
+            scenes[i].slope_deg * std::fabs(std::sin(scenes[i].rises_to_deg / degrees_per_radian));
+        by[across < 2   ? "slope across: under 2°"
+           : across < 5 ? "slope across: 2 to 5°"
+                        : "slope across: over 5°"]
             .add(scores[i]);
         by[scenes[i].curved ? "track: curved" : "track: straight"].add(scores[i]);
         by[scenes[i].depth_m < 4   ? "depth: under 4 m"

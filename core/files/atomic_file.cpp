@@ -38,8 +38,11 @@ std::filesystem::path unfinished_name(const std::filesystem::path &path) {
 }
 
 Result<void> move_into_place(const std::filesystem::path &unfinished, const std::filesystem::path &path) {
-    if (auto flushed = flush_to_disk(unfinished); !flushed)
+    if (auto flushed = flush_to_disk(unfinished); !flushed) {
+        std::error_code ignored;
+        std::filesystem::remove(unfinished, ignored);
         return flushed;
+    }
     if (std::rename(unfinished.c_str(), path.c_str()) != 0) {
         const int error = errno;
         std::error_code ignored;

@@ -102,11 +102,14 @@ std::vector<std::uint8_t> line_blob(std::span<const LonLat> points) {
 }
 
 std::optional<LonLat> point_in(std::span<const std::uint8_t> blob) {
-    if (blob.size() != 29)
+    // All before the coordinates is the same for every point.
+    constexpr std::size_t coordinates = 13;
+    const auto other = point_blob({0, 0});
+    if (blob.size() != other.size() || !std::equal(other.begin(), other.begin() + coordinates, blob.begin()))
         return std::nullopt;
     LonLat p;
-    std::memcpy(&p.first, blob.data() + 13, 8);
-    std::memcpy(&p.second, blob.data() + 21, 8);
+    std::memcpy(&p.first, blob.data() + coordinates, 8);
+    std::memcpy(&p.second, blob.data() + coordinates + 8, 8);
     return p;
 }
 

@@ -101,7 +101,7 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
         else if (b.side == Side::starboard)
             row.starboard_edge = rise(level, 8, 5);
         else
-            row.port_edge = row.starboard_edge = rise(level, 8, 5);
+            row.down_edge = rise(level, 8, 5);
     }
     row.step.assign(bins, 0);
     if (total_.empty()) {
@@ -135,8 +135,14 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
     for (std::size_t n = rows_.size(); n-- > 0;) {
         auto &pick = picks_[n];
         const double about = static_cast<double>(at) * bin_m;
+        // Each side meets the bottom by itself; for one that does not, what looks down stands in.
+        const double down = edge_near(rows_[n].down_edge, about, bin_m);
         pick.port_m = edge_near(rows_[n].port_edge, about, bin_m);
         pick.starboard_m = edge_near(rows_[n].starboard_edge, about, bin_m);
+        if (pick.port_m <= 0)
+            pick.port_m = down;
+        if (pick.starboard_m <= 0)
+            pick.starboard_m = down;
         pick.found = pick.port_m > 0 || pick.starboard_m > 0;
         at = static_cast<std::size_t>(static_cast<std::ptrdiff_t>(at) + rows_[n].step[at]);
     }

@@ -39,8 +39,8 @@ class BottomTracker {
     static constexpr std::size_t bins = 1600;
 
     struct Row {
-        std::vector<std::int8_t> step;                // where the best path into each bin came from
-        std::vector<float> port_edge, starboard_edge; // score of each side alone, for the refinement
+        std::vector<std::int8_t> step; // where the best path into each bin came from
+        std::vector<float> port_edge, starboard_edge, down_edge; // score of each alone, for the refinement
     };
     std::vector<float> total_;
     std::deque<Row> rows_;

@@ -74,7 +74,8 @@ Lean lean_of(const Contact &c) {
 }
 
 // Heights and distances of a contact from its echo, its shadow and the bottom abeam.
-void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackDepths &depths, Contact &c) {
+void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackDepths &depths,
+                   const std::vector<double> &run_m, Contact &c) {
     const auto line = (e.first_line + e.last_line) / 2;
     const auto row = s.rows[line];
     const auto &ping = scan.ping(row);
@@ -87,7 +88,11 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
         const double bearing = fix->pose.heading_deg + beam->azimuth_deg;
         const auto about =
             locate_sample(fix->pose, scan.installation, beam->azimuth_deg, c.slant_m * 0.9, 1).place;
-        const auto slope = depths.slope_towards(about, bearing);
+        auto slope = depths.slope_towards(about, bearing);
+        if (auto sides = slope_of_sides(scan, run_m, row)) {
+            sides->rises_deg *= s.side == Side::starboard ? 1 : -1;
+            slope = both_slopes(slope, *sides);
+        }
         plane.slope_deg = std::clamp(slope.rises_deg, -15.0, 15.0);
         plane.slope_sd_deg = slope.sd_deg;
         follow_profile(scan, fix->pose, beam->azimuth_deg, row, c, depths, plane);
@@ -271,7 +276,7 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
             settle_kind(c);
             if (!settings_.keep_all && c.real() < settings_.least_confidence * 0.6)
                 continue;
-            place_contact(scan, s, e, depths_, c);
+            place_contact(scan, s, e, depths_, run_m_, c);
             // Smeared by a turn: seen, but neither size nor place can be trusted.
             if (std::fabs(static_cast<double>(scan.facts(row).turn_deg_s)) > turning_deg_s) {
                 c.length_m.reset();

@@ -106,4 +106,41 @@ std::optional<TrackDepths::Depth> TrackDepths::depth_at(const GeoPoint &place,
     return Depth{sum / weight, std::min(1.0, weight)};
 }
 
+std::optional<TrackDepths::Slope> slope_of_sides(const Scan &scan, const std::vector<double> &run_m,
+                                                 std::size_t row) {
+    constexpr double reach_m = 10, steepest_deg = 8, per_share = 45, least_same_sign = 0.7;
+    constexpr std::size_t fewest = 20;
+    if (row >= run_m.size())
+        return std::nullopt;
+    auto first = row, end = row + 1;
+    while (first > scan.first() && run_m[row] - run_m[first - 1] < reach_m)
+        --first;
+    while (end < std::min(run_m.size(), scan.end()) && run_m[end] - run_m[row] < reach_m)
+        ++end;
+    // A boat that hardly moves tells the same over and over: some hundreds are enough.
+    const auto step = std::max<std::size_t>(1, (end - first) / 400);
+    std::vector<double> off;
+    for (auto r = first; r < end; r += step) {
+        const auto &b = scan.bottom(r);
+        if (b.found && b.port_m > 0 && b.starboard_m > 0 && b.altitude_m > 0.5)
+            off.push_back((b.port_m - b.starboard_m) / b.altitude_m);
+    }
+    if (off.size() < fewest)
+        return std::nullopt;
+    const auto middle = off.begin() + static_cast<std::ptrdiff_t>(off.size() / 2);
+    std::nth_element(off.begin(), middle, off.end());
+    const double usual = *middle;
+    const auto same = static_cast<double>(
+        std::count_if(off.begin(), off.end(), [&](double v) { return (v > 0) == (usual > 0); }));
+    const double rises = steepest_deg * std::tanh(per_share * usual);
+    if (same < least_same_sign * static_cast<double>(off.size()))
+        return TrackDepths::Slope{0, 1.2 + 0.7 * std::fabs(rises)};
+    return TrackDepths::Slope{rises, 1.2 + 0.35 * std::fabs(rises)};
+}
+
+TrackDepths::Slope both_slopes(const TrackDepths::Slope &a, const TrackDepths::Slope &b) {
+    const double wa = 1 / (a.sd_deg * a.sd_deg), wb = 1 / (b.sd_deg * b.sd_deg);
+    return {(wa * a.rises_deg + wb * b.rises_deg) / (wa + wb), 1 / std::sqrt(wa + wb)};
+}
+
 } // namespace heron

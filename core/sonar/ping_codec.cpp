@@ -16,8 +16,8 @@ bool in(double v, double low, double high) {
 // Whole, finite and in bounds: what of a ping is fit to reckon with.
 bool plausible(const Ping &p) {
     return in(p.sound_speed_m_s, 300, 3000) && in(p.sample_interval_s, 1e-9, 1) &&
-           in(p.first_sample_s, -1, 10) && in(p.frequency_hz, 0, 1e8) && in(p.bandwidth_hz, 0, 1e8) &&
-           in(p.pulse_s, 0, 1);
+           in(p.first_sample_s, -1, 10) && in(p.frequency_hz, 0, 1e8) &&
+           (p.bandwidth_hz == 0 || in(p.bandwidth_hz, 1, 1e8)) && in(p.pulse_s, 0, 1);
 }
 bool plausible(const Beam &b) {
     for (const double v : {b.azimuth_deg, b.depression_deg, b.width_along_deg, b.width_across_deg, b.gain_db,

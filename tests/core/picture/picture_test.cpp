@@ -56,6 +56,30 @@ TEST(BottomTracker, FollowsAFallingBottomThroughFish) {
     }
 }
 
+// On a slope each side meets the bottom at its own range, also where a third beam looks straight down; a side
+// that hears nothing takes what that beam says.
+TEST(BottomTracker, EachSideKeepsItsOwnFirstReturnBesideABeamThatLooksDown) {
+    std::mt19937 random(4);
+    for (const bool deaf : {false, true}) {
+        Scan scan;
+        for (int i = 0; i < 120; ++i) {
+            auto ping = water_and_bottom(5.0, random);
+            const auto starboard = water_and_bottom(5.2, random), down = water_and_bottom(5.1, random);
+            ping.beams[1] = starboard.beams[1];
+            ping.beams.push_back(down.beams[0]);
+            ping.beams[2].side = Side::down;
+            if (deaf)
+                std::fill(ping.beams[0].code.begin(), ping.beams[0].code.end(), std::uint16_t{0});
+            scan.push({std::move(ping), std::nullopt, {}});
+        }
+        const auto &b = scan.bottom(60);
+        ASSERT_TRUE(b.found);
+        EXPECT_NEAR(b.port_m, deaf ? 5.1 : 5.0, 0.05) << deaf;
+        EXPECT_NEAR(b.starboard_m, 5.2, 0.05) << deaf;
+        EXPECT_NEAR(b.altitude_m, 5.2, 0.08) << "the farther side stands for the depth under the boat";
+    }
+}
+
 TEST(BottomTracker, FindsANewBottomAfterAStep) {
     std::mt19937 random(2);
     Scan scan;

@@ -263,6 +263,47 @@ TEST(TrackDepths, ASlopeAcrossParallelTracksIsFound) {
     EXPECT_GT(one.slope_towards(plane.to_globe({52, 40}), 90).sd_deg, 1.5);
 }
 
+// One straight track along a slope: that it rises, and to which side, is heard in the sides' first returns.
+TEST(SlopeOfSides, OneTrackAlongASlopeTellsToWhichSideItRises) {
+    const auto told = [](double slope_deg, double bearing_deg) {
+        auto j = test::basin(7);
+        if (slope_deg > 0)
+            j["terrain"]["features"] = {{{"type", "slope"},
+                                         {"at", {60, 60}},
+                                         {"bearing_deg", bearing_deg},
+                                         {"slope_deg", slope_deg}}};
+        Scan scan;
+        SoundingSettings s;
+        s.range_m = 22;
+        test::sound(scan, j, 500, s);
+        std::vector<double> run{0};
+        for (std::size_t row = 1; row < scan.end(); ++row)
+            run.push_back(run.back() + step_over_ground(scan.facts(row - 1), scan.facts(row)));
+        const auto slope = slope_of_sides(scan, run, 300);
+        EXPECT_TRUE(slope);
+        EXPECT_FALSE(slope_of_sides(scan, run, run.size())) << "beyond what was run";
+        return slope.value_or(TrackDepths::Slope{});
+    };
+    const auto level = told(0, 0);
+    EXPECT_NEAR(level.rises_deg, 0, 2 * level.sd_deg);
+    EXPECT_LT(level.sd_deg, 2.5);
+    // It deepens to the east, then to the west.
+    for (const double steep : {4.0, 8.0}) {
+        const auto falls = told(steep, 90), rises = told(steep, 270);
+        EXPECT_LT(falls.rises_deg, -0.5) << steep;
+        EXPECT_GT(rises.rises_deg, 0.5) << steep;
+        EXPECT_NEAR(falls.rises_deg, -steep, 2 * falls.sd_deg) << steep;
+        EXPECT_NEAR(rises.rises_deg, steep, 2 * rises.sd_deg) << steep;
+    }
+}
+
+// By hand: 2° ± 1° and 5° ± 2° are (4·2 + 5) ÷ 5 = 2.6° ± 0.894°.
+TEST(SlopeOfSides, TwoEstimatesCountByTheirDoubt) {
+    const auto both = both_slopes({2, 1}, {5, 2});
+    EXPECT_NEAR(both.rises_deg, 2.6, 1e-9);
+    EXPECT_NEAR(both.sd_deg, 2 / std::sqrt(5), 1e-9);
+}
+
 TEST(JoinContacts, LooksAtOneThingBecomeOneAndNeighboursStay) {
     const LocalPlane plane({46.5, -21.25});
     const auto at = [&](double e, double n, double confidence, std::size_t row) {
