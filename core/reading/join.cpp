@@ -37,7 +37,40 @@ bool shadow_of(const Contact &dark, const Contact &thing) {
     const double least = std::min(static_cast<double>(dark.last_row - dark.first_row),
                                   static_cast<double>(thing.last_row - thing.first_row));
     const double middle = (dark.behind.start_m + dark.behind.end_m) / 2;
-    return rows >= 0.3 * least && middle > thing.slant_m && middle < thing.behind.end_m + 0.4;
+    // Of what lies aslant the shadow ends at another range on every line.
+    const double farther = 0.4 + 0.3 * std::max(0.0, thing.length_m.value_or(0) - 1);
+    return rows >= 0.3 * least && middle > thing.slant_m && middle < thing.behind.end_m + farther;
+}
+
+// Pits of one colony, and parts of one group, lie close enough to be one.
+bool parts_of_one(const Contact &a, const Contact &b) {
+    constexpr double between_pits_m = 3, between_groups_m = 0.8;
+    const double sizes = (a.length_m.value_or(0.5) + b.length_m.value_or(0.5)) / 2, d = apart(a, b);
+    if (a.kind == Kind::bed && b.kind == Kind::bed)
+        return d < between_pits_m + sizes;
+    const auto many = [](const Contact &c) {
+        return c.kind == Kind::fish_group || c.kind == Kind::bait_ball;
+    };
+    return many(a) && many(b) && a.zone == b.zone && d < between_groups_m + sizes;
+}
+
+// A colony lies in the middle of its pits and is as long as they lie apart.
+void grow_bed(Contact &bed, const Contact &pit) {
+    const double d = apart(bed, pit), own = bed.length_m.value_or(0.5), other = pit.length_m.value_or(0.5);
+    const double whole = std::max(own, (own + other) / 2 + d);
+    if (whole <= own)
+        return;
+    if (bed.place && pit.place) {
+        // The middle moves by as much as the far end does, halved.
+        const LocalPlane plane(bed.place->place);
+        const auto to = plane.to_plane(pit.place->place);
+        const double share = std::clamp((whole - own) / 2 / std::max(0.1, d), 0.0, 0.5);
+        bed.place->place = plane.to_globe({share * to.east_m, share * to.north_m});
+        bed.ground_m.value += share * (pit.ground_m.value - bed.ground_m.value);
+    }
+    bed.length_m = whole;
+    bed.first_row = std::min(bed.first_row, pit.first_row);
+    bed.last_row = std::max(bed.last_row, pit.last_row);
 }
 
 // What is told twice in one look.
@@ -48,12 +81,17 @@ std::vector<Contact> without_doubles(std::vector<Contact> contacts) {
     });
     std::vector<Contact> kept;
     for (auto &c : contacts) {
-        const bool doubled = std::any_of(kept.begin(), kept.end(), [&](const Contact &k) {
+        const bool doubled = std::any_of(kept.begin(), kept.end(), [&](Contact &k) {
             // A ledge is more than what lies on it.
             if (c.leg != k.leg || (c.zone == Zone::track) != (k.zone == Zone::track))
                 return false;
             if (shadow_of(c, k) || shadow_of(k, c))
                 return true;
+            if (c.zone != Zone::track && parts_of_one(c, k)) {
+                if (k.kind == Kind::bed && c.confidence > 0.5)
+                    grow_bed(k, c);
+                return true;
+            }
             double reach = 1.2 + size_of(c, k) / 2.5;
             // Under the boat both sides may hear it.
             if (c.side != k.side)
@@ -65,6 +103,16 @@ std::vector<Contact> without_doubles(std::vector<Contact> contacts) {
         if (!doubled)
             kept.push_back(std::move(c));
     }
+    // A bed that has grown may reach another.
+    for (std::size_t i = 0; i < kept.size(); ++i)
+        for (std::size_t j = i + 1; kept[i].kind == Kind::bed && j < kept.size();)
+            if (kept[j].leg == kept[i].leg && kept[j].kind == Kind::bed && parts_of_one(kept[i], kept[j])) {
+                grow_bed(kept[i], kept[j]);
+                kept.erase(kept.begin() + static_cast<std::ptrdiff_t>(j));
+                j = i + 1;
+            } else {
+                ++j;
+            }
     // Nothing but ground, it was said: neither it nor what doubled it is there.
     std::erase_if(kept, [](const Contact &k) { return k.said == Kind::none; });
     return kept;

@@ -19,6 +19,14 @@ KindChances scores_of_drop(const Features &f) {
     return p;
 }
 
+// What is small and stands on the bottom leaves no lit ground before its shadow that is twice as long as it
+// is itself: physics that too few examples show for the weights to have learnt it.
+bool floats_for_sure(const Features &f) {
+    constexpr double least_height_m = 0.5, least_shadow = 1, lengths = 2;
+    return f[feature_named("gap height")] > least_height_m && f[feature_named("shadow")] > least_shadow &&
+           f[feature_named("gap")] > lengths * std::exp2(f[feature_named("length")]);
+}
+
 } // namespace
 
 Features KindModel::of_drop(double z, double height_m, double run_m) {
@@ -99,8 +107,11 @@ KindChances KindModel::chances(Zone zone, const Features &features) const {
     for (std::size_t k = 0; k < kind_count; ++k)
         most = std::max(most, p[k] += std::clamp(moved[k], -2 * nudge_most, 2 * nudge_most));
     double sum = 0;
-    for (auto &v : p)
-        sum += v = std::exp(v - most);
+    const bool floats = zone == Zone::ground && floats_for_sure(features);
+    constexpr double still_stands = 0.25;
+    for (std::size_t k = 0; k < kind_count; ++k)
+        sum += p[k] = std::exp(p[k] - most) *
+                      (floats && family_of(static_cast<Kind>(k)) == KindFamily::structure ? still_stands : 1);
     for (auto &v : p)
         v /= sum;
     if (track)

@@ -175,6 +175,40 @@ RC_GTEST_PROP(Join, NeverTwoOfOneLeg, ()) {
     }
 }
 
+// However the pits of a colony lie: one bed, in the middle of them, as long as they lie apart; another colony
+// is another bed.
+RC_GTEST_PROP(Join, PitsOfOneColonyAreOneBed, ()) {
+    const int pits = *rc::gen::inRange(1, 6);
+    const double step = *rc::gen::inRange(15, 35) / 10.0;
+    std::vector<Contact> all;
+    for (int i = 0; i < pits; ++i) {
+        all.push_back(seen(step * i, 0, 0, Kind::bed, 0.6 + 0.07 * *rc::gen::inRange(0, 6), 0));
+        all.back().length_m = 0.9;
+    }
+    all.push_back(seen(60, 0, 0, Kind::bed, 0.9, 0));
+    const auto joined = join_contacts(all);
+    RC_ASSERT(joined.size() == 2u);
+    const LocalPlane plane({46.5, -21.25});
+    double east = 1e9, length = 0;
+    for (const auto &c : joined)
+        if (const double e = plane.to_plane(c.place->place).east_m; e < east) {
+            east = e;
+            length = c.length_m.value_or(0);
+        }
+    RC_ASSERT(std::fabs(east - step * (pits - 1) / 2) < 0.7);
+    RC_ASSERT(std::fabs(length - (step * (pits - 1) + 0.9)) < 1.0);
+}
+
+TEST(Join, PartsOfOneGroupAreOneAndFishApartAreNot) {
+    auto a = seen(0, 0, 0, Kind::fish_group, 0.8), b = seen(2, 0, 0, Kind::fish_group, 0.7),
+         c = seen(2, 5, 0, Kind::fish_group, 0.7);
+    for (auto *g : {&a, &b, &c})
+        g->length_m = 1.5;
+    EXPECT_EQ(join_contacts({a, b}).size(), 1u) << "half a metre of water between them";
+    EXPECT_EQ(join_contacts({a, c}).size(), 2u);
+    EXPECT_EQ(join_contacts({seen(0, 0, 0, Kind::fish, 0.8), seen(2, 0, 0, Kind::fish, 0.8)}).size(), 2u);
+}
+
 // What was said to be nothing but ground takes with it what doubled it, and no more.
 TEST(Join, WhatWasSaidToBeGroundLeavesNoDoubleBehind) {
     const auto at = [](double run, double confidence) {

@@ -226,6 +226,36 @@ RC_GTEST_PROP(KindModel, ChancesAreChancesWhateverIsMeasured, ()) {
     }
 }
 
+// Half a metre long, and two metres of lit ground before its shadow: whatever the weights say of it, it hangs
+// in the water. The same shadow right behind it says nothing of the kind.
+TEST(KindModel, WhatIsSmallAndThrowsItsShadowFarOffFloats) {
+    const auto &model = KindModel::shipped();
+    Features f = model.zones[0].mean;
+    f[feature_named("length")] = -1;
+    f[feature_named("shadow")] = 2;
+    f[feature_named("gap")] = 2;
+    f[feature_named("gap height")] = 0.49;
+    const auto near = model.chances(Zone::ground, f);
+    f[feature_named("gap height")] = 0.51;
+    const auto off = model.chances(Zone::ground, f);
+    const auto share = [](const KindChances &p, KindFamily family) {
+        double sum = 0, all = 0;
+        for (std::size_t k = 1; k < kind_count; ++k) {
+            all += p[k];
+            sum += family_of(static_cast<Kind>(k)) == family ? p[k] : 0;
+        }
+        return sum / all;
+    };
+    EXPECT_LT(share(off, KindFamily::structure), 0.8 * share(near, KindFamily::structure));
+    EXPECT_GT(share(off, KindFamily::fish), share(near, KindFamily::fish));
+    f[feature_named("length")] = 1.5;
+    const auto large = model.chances(Zone::ground, f);
+    f[feature_named("gap height")] = 0.49;
+    EXPECT_NEAR(share(large, KindFamily::structure),
+                share(model.chances(Zone::ground, f), KindFamily::structure), 0.01)
+        << "a tree lets light through";
+}
+
 // What a reason claims is what the weights say: shares add up to the odds.
 TEST(KindModel, SharesOfTheFeaturesAddUpToTheOdds) {
     const auto &model = KindModel::shipped();
