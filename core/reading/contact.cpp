@@ -114,6 +114,15 @@ void give_reasons(Contact &c, UnitSystem units) {
         if (i == named("rough") || i == named("clutter"))
             return c.features[11] > 0.3 ? told("the ground around it is full of bright spots")
                                         : told("the ground around it is even");
+        // Of so few others that it is worth a word.
+        const auto others = [&](std::size_t feature) { return std::exp2(c.features[feature]) - 1; };
+        if (i == named("as bright") && others(i) < 0.5)
+            return told("next to nothing else here stands out as much");
+        if (i == named("as both") && others(i) < 0.5)
+            return told("next to nothing else here is as bright and throws such a shadow");
+        if ((i == named("as bright") || i == named("as both")) && others(i) > 6)
+            return told("this ground is full of such spots: some {} in {} square metres",
+                        std::lround(others(i)), 1000);
         if (i == named("before"))
             return c.features[20] < -0.2 ? told("dark in front of it: a hollow, its far face lit")
                                          : std::string();
@@ -134,8 +143,12 @@ void give_reasons(Contact &c, UnitSystem units) {
                               : told("under the boat the bottom rises {} within {}", m(high), m(c.along_m)));
         all.push_back(told("the depths on both sides of it lie on even lines: the step is {} times its doubt",
                            std::lround(std::exp2(c.features[named("stands out")]))));
-        c.doubts.push_back(
-            told("one track tells neither how far it reaches to the sides nor which way it runs"));
+        if (c.looks > 1 && c.length_m)
+            all.push_back(told("crossed {} times, {} from the first crossing to the farthest", c.looks,
+                               m(*c.length_m)));
+        else
+            c.doubts.push_back(
+                told("one track tells neither how far it reaches to the sides nor which way it runs"));
         return;
     }
     const auto shares = KindModel::shipped().shares(c.zone, c.features, c.kind, against);

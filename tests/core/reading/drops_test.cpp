@@ -129,6 +129,7 @@ TEST(Drops, ALedgeThatSeveralLegsCrossIsOne) {
         EXPECT_EQ(c.looks, 3);
         ASSERT_TRUE(c.length_m);
         EXPECT_NEAR(*c.length_m, 24, 2);
+        EXPECT_THAT(c.reasons, Contains(HasSubstr("crossed 3 times")));
         EXPECT_NEAR(LocalPlane({46.5, -21.25}).to_plane(c.place->place).east_m, 57, 1.5);
     }
     EXPECT_NEAR(north_of(ledges[0]), 40, 1.5);
