@@ -18,11 +18,11 @@ bool hides_grains(Kind k) {
 double told_from_ground(BottomType bottom) {
     switch (bottom) {
     case BottomType::silt:
-        return 0.8;
+        return 0.83;
     case BottomType::sand:
-        return 0.78;
+        return 0.77;
     case BottomType::gravel:
-        return 0.26;
+        return 0.28;
     case BottomType::rock:
         break;
     }

@@ -51,7 +51,8 @@ bool parts_of_one(const Contact &a, const Contact &b) {
     const auto many = [](const Contact &c) {
         return c.kind == Kind::fish_group || c.kind == Kind::bait_ball;
     };
-    return many(a) && many(b) && a.zone == b.zone && d < between_groups_m + sizes;
+    const bool fish = a.family == KindFamily::fish && b.family == KindFamily::fish;
+    return fish && (many(a) || many(b)) && a.zone == b.zone && d < between_groups_m + sizes;
 }
 
 // A colony lies in the middle of its pits and is as long as they lie apart.
