@@ -289,8 +289,8 @@ std::string fit_reading(unsigned threads, const std::string &weights_file) {
         bare.empty = true;
         bare.lanes = bare.curved = false;
         bare.seed += 3;
-        for (auto &e : examples(sound(bare), i))
-            parts[i].push_back(std::move(e));
+        for (const auto &e : examples(sound(bare), i))
+            parts[i].push_back(e);
         fmt::print(stderr, ".");
     });
     std::vector<Example> all;

@@ -92,6 +92,7 @@ Behind look_behind(const Swath &s, const Echo &e) {
     // The echo's own rise, rays brought to their near edges.
     if (e.zone == Zone::ground) {
         std::vector<int> nears;
+        nears.reserve(lines.size());
         for (const auto l : lines)
             nears.push_back(e.near_edge[l - e.first_line] - static_cast<int>(in_columns(0.25)) - 1);
         const auto rise = profile(

@@ -48,14 +48,14 @@ void settle_kind(Contact &c) {
     }
     const double gap_height = c.features[16];
     const bool dark = c.behind.found && c.behind.score > 0.5;
-    if (c.family == KindFamily::fish)
-        c.placement = Placement::suspended;
-    else if (c.family != KindFamily::unsure)
-        c.placement = Placement::on_bottom;
-    else if (c.zone == Zone::water || (dark && gap_height > 0.35))
+    // Of what is unsure the shadow decides.
+    const bool unsure = c.family == KindFamily::unsure;
+    const bool floats =
+        unsure ? c.zone == Zone::water || (dark && gap_height > 0.35) : c.family == KindFamily::fish;
+    if (floats)
         c.placement = Placement::suspended;
     else
-        c.placement = dark ? Placement::on_bottom : Placement::unknown;
+        c.placement = unsure && !dark ? Placement::unknown : Placement::on_bottom;
 }
 
 void give_reasons(Contact &c, UnitSystem units) {

@@ -311,7 +311,7 @@ void combine_passes(Contact &kept, const Contact &other) {
         kept.place_state = other.place_state;
     }
     ++kept.looks;
-    kept.passes.push_back(std::move(pass));
+    kept.passes.push_back(pass);
 }
 
 std::vector<Contact> join_contacts(std::vector<Contact> contacts, double least_confidence) {
