@@ -57,19 +57,17 @@ bool parts_of_one(const Contact &a, const Contact &b) {
 
 // A colony lies in the middle of its pits and is as long as they lie apart.
 void grow_bed(Contact &bed, const Contact &pit) {
-    const double d = apart(bed, pit), own = bed.length_m.value_or(0.5), other = pit.length_m.value_or(0.5);
-    const double whole = std::max(own, (own + other) / 2 + d);
-    if (whole <= own)
-        return;
-    if (bed.place && pit.place) {
-        // The middle moves by as much as the far end does, halved.
+    const double d = apart(bed, pit), own = bed.length_m.value_or(0.5) / 2,
+                 other = pit.length_m.value_or(0.5) / 2;
+    // On the line from the bed's middle to the pit.
+    const double from = std::min(-own, d - other), to = std::max(own, d + other), middle = (from + to) / 2;
+    if (bed.place && pit.place && d > 0.1) {
         const LocalPlane plane(bed.place->place);
-        const auto to = plane.to_plane(pit.place->place);
-        const double share = std::clamp((whole - own) / 2 / std::max(0.1, d), 0.0, 0.5);
-        bed.place->place = plane.to_globe({share * to.east_m, share * to.north_m});
-        bed.ground_m.value += share * (pit.ground_m.value - bed.ground_m.value);
+        const auto at = plane.to_plane(pit.place->place);
+        bed.place->place = plane.to_globe({middle / d * at.east_m, middle / d * at.north_m});
+        bed.ground_m.value += std::clamp(middle / d, 0.0, 1.0) * (pit.ground_m.value - bed.ground_m.value);
     }
-    bed.length_m = whole;
+    bed.length_m = to - from;
     bed.first_row = std::min(bed.first_row, pit.first_row);
     bed.last_row = std::max(bed.last_row, pit.last_row);
 }

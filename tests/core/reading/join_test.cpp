@@ -195,8 +195,8 @@ RC_GTEST_PROP(Join, PitsOfOneColonyAreOneBed, ()) {
             east = e;
             length = c.length_m.value_or(0);
         }
-    RC_ASSERT(std::fabs(east - step * (pits - 1) / 2) < 0.7);
-    RC_ASSERT(std::fabs(length - (step * (pits - 1) + 0.9)) < 1.0);
+    RC_ASSERT(std::fabs(east - step * (pits - 1) / 2) < 0.1);
+    RC_ASSERT(std::fabs(length - (step * (pits - 1) + 0.9)) < 0.1);
 }
 
 TEST(Join, PartsOfOneGroupAreOneAndFishApartAreNot) {
