@@ -40,15 +40,12 @@ std::optional<Aside> aside_at(const Sounded &s, std::size_t row, const TrueThing
     if (s.boats.empty() || !fix)
         return std::nullopt;
     const auto &boat = (after == s.boats.end() ? s.boats.back() : *after).second;
-    const double heading = boat.heading_deg / degrees_per_radian, sine = std::sin(heading),
-                 cosine = std::cos(heading), forward = s.scan.installation.transducer.forward_m,
-                 right = s.scan.installation.transducer.starboard_m;
-    const double east = boat.at.x + forward * sine + right * cosine,
-                 north = boat.at.y + forward * cosine - right * sine;
-    const double dx = t.at.x - east, dy = t.at.y - north, aside = dx * cosine - dy * sine;
-    const auto told = s.plane.to_plane(transducer_place(fix->pose, s.scan.installation));
-    return Aside{dx * sine + dy * cosine, std::fabs(aside), aside > 0, told.east_m - east,
-                 told.north_m - north};
+    const auto &installation = s.scan.installation;
+    const auto from = from_boat(boat, installation, t.at);
+    const auto told = s.plane.to_plane(transducer_place(fix->pose, installation));
+    const auto hung = turned(installation.transducer, boat.heading_deg);
+    return Aside{from.ahead_m, std::fabs(from.starboard_m), from.starboard_m > 0,
+                 told.east_m - boat.at.x - hung.east_m, told.north_m - boat.at.y - hung.north_m};
 }
 
 // How far a candidate lies from where a thing ought to show, metres: over ground, and, where the distance

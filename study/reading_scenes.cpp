@@ -417,6 +417,13 @@ BottomType bottom_of(const ReadingScene &r) {
                                   : BottomType::rock;
 }
 
+FromBoat from_boat(const sim::BoatState &boat, const Installation &installation, const sim::Point &place) {
+    const auto transducer = turned(installation.transducer, boat.heading_deg);
+    const double heading = boat.heading_deg / degrees_per_radian,
+                 dx = place.x - boat.at.x - transducer.east_m, dy = place.y - boat.at.y - transducer.north_m;
+    return {dx * std::sin(heading) + dy * std::cos(heading), dx * std::cos(heading) - dy * std::sin(heading)};
+}
+
 Sounded sound(const ReadingScene &r) {
     Sounded s;
     Planter planter(r);

@@ -62,4 +62,10 @@ struct Sounded {
 };
 Sounded sound(const ReadingScene &scene);
 
+/// Where a place lies from the transducer of a boat, metres ahead and to starboard.
+struct FromBoat {
+    double ahead_m = 0, starboard_m = 0;
+};
+FromBoat from_boat(const sim::BoatState &boat, const Installation &installation, const sim::Point &place);
+
 } // namespace heron::study

@@ -26,23 +26,14 @@ void weigh(const ReadingScene &r, const sim::Scene &scene, const SoundingSetting
     };
     std::vector<std::vector<Line>> lines(s.things.size());
     for (const auto &[row, boat] : s.boats) {
-        const double heading_rad = boat.heading_deg / 57.29577951308232;
-        bool near = false;
-        for (const auto &t : s.things) {
-            const double dx = t.at.x - boat.at.x, dy = t.at.y - boat.at.y;
-            const double along = dx * std::sin(heading_rad) + dy * std::cos(heading_rad) -
-                                 scene.boat.installation.transducer.forward_m;
-            near = near || std::fabs(along) < t.length_m / 2 + 0.4;
-        }
-        if (!near)
+        const auto &installation = scene.boat.installation;
+        if (std::none_of(s.things.begin(), s.things.end(), [&](const TrueThing &t) {
+                return std::fabs(from_boat(boat, installation, t.at).ahead_m) < t.length_m / 2 + 0.4;
+            }))
             continue;
         const auto a = with.hear_levels(boat, settings, 1), b = without.hear_levels(boat, settings, 1);
         for (auto &t : s.things) {
-            const double dx = t.at.x - boat.at.x, dy = t.at.y - boat.at.y;
-            const double along = dx * std::sin(heading_rad) + dy * std::cos(heading_rad) -
-                                 scene.boat.installation.transducer.forward_m;
-            const double aside = dx * std::cos(heading_rad) - dy * std::sin(heading_rad) -
-                                 scene.boat.installation.transducer.starboard_m;
+            const auto [along, aside] = from_boat(boat, installation, t.at);
             if (std::fabs(along) > t.length_m / 2 + 0.3)
                 continue;
             const std::size_t side = aside < 0 ? 0 : 1;

@@ -137,10 +137,10 @@ void MarkWall::paintEvent(QPaintEvent *event) {
         if (m->depth_m)
             parts << QString::fromStdString(print_length(m->depth_m->value, survey_.units()).text());
         if (m->height_m)
-            parts << tr("%1%2 tall")
+            parts << (m->height_m->value < 0 ? tr("%1%2 hollow") : tr("%1%2 tall"))
                          .arg(m->height_at_least ? QStringLiteral("≥ ") : QString(),
                               QString::fromStdString(
-                                  print_length(m->height_m->value, survey_.units()).figure));
+                                  print_length(std::fabs(m->height_m->value), survey_.units()).figure));
         if (!m->place)
             parts << tr("no place");
         p.setFont(theme.font(13));

@@ -192,12 +192,14 @@ QStringList MarksView::facts(const Mark &m) const {
     };
     const auto doubt = [&](double metres) { return QString::fromStdString(print_doubt(metres, units)); };
     if (m.height_m)
-        lines << tr("Height|%1%2 ± %3")
-                     .arg(m.height_at_least ? tr("at least ") : QString(), text(m.height_m->value),
+        lines << (m.height_m->value < 0 ? tr("Hollow|%1%2 ± %3") : tr("Height|%1%2 ± %3"))
+                     .arg(m.height_at_least ? tr("at least ") : QString(), text(std::fabs(m.height_m->value)),
                           doubt(m.height_m->sd));
     if (m.depth_m)
         lines << tr("Depth there|%1 ± %2").arg(text(m.depth_m->value), doubt(m.depth_m->sd));
-    if (!m.side.empty())
+    if (m.side == name_of(Side::down))
+        lines << tr("Seen|under the boat, %1 below the transducer").arg(text(m.slant_m));
+    else if (!m.side.empty())
         lines << tr("Seen|%1 on the %2, %3 along the sound")
                      .arg(text(m.ground_m), m.side == "port" ? tr("left") : tr("right"), text(m.slant_m));
     if (m.place) {
@@ -258,13 +260,14 @@ void MarksView::paintEvent(QPaintEvent *) {
     else
         p.drawImage(box, image);
     int y = 474;
-    for (const auto &line : facts(*m)) {
+    const auto lines = facts(*m);
+    for (const auto &line : lines) {
         const auto parts = line.split(QLatin1Char('|'));
         p.setFont(theme.font(13));
         p.setPen(colour("ink2"));
         p.drawText(QPointF(x, y), parts[0]);
         p.setPen(colour("ink"));
-        p.setFont(theme.font(13, parts[0] == tr("Height")));
+        p.setFont(theme.font(13, m->height_m && parts[0] == lines.front().section(QLatin1Char('|'), 0, 0)));
         p.drawText(QPointF(x + 86, y), p.fontMetrics().elidedText(parts.mid(1).join(QLatin1Char('|')),
                                                                   Qt::ElideRight, side_width - 32 - 86));
         y += 20;

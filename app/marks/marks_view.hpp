@@ -19,6 +19,8 @@ class MarksView : public QWidget {
   public:
     explicit MarksView(Survey &survey, QWidget *parent = nullptr);
     MarkWall &wall() { return *wall_; }
+    /// What is told of a mark, a line each: what it is, a bar, its figure in the units now shown.
+    QStringList facts(const Mark &mark) const;
     /// Asks for a file and writes all marks to it.
     void exportAsked();
     void importAsked();
@@ -32,7 +34,6 @@ class MarksView : public QWidget {
     void showSelected();
     void keep(); ///< writes what the fields say into the mark
     void dress();
-    QStringList facts(const Mark &mark) const;
 
     Survey &survey_;
     MarkWall *wall_;

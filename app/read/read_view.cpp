@@ -242,36 +242,27 @@ void ReadView::mark() {
     if (c == nullptr)
         return;
     const auto &scan = survey_.scan();
-    const auto family = c->family == KindFamily::fish        ? Family::fish
-                        : c->family == KindFamily::structure ? Family::structure
-                        : c->family == KindFamily::bottom    ? Family::bottom
-                                                             : Family::unsure;
-    Mark m;
+    // As Read tells it, or as the guide's hand has measured it.
     const auto source = survey_.sourceName().toStdString();
-    if (fold_->handles() && fold_->measured())
-        m = mark_measured(scan, *fold_->handles(), *fold_->measured(), family, source);
-    else
-        m = mark_at(scan, read_cursor(scan, {c->row, c->side, c->slant_m}, survey_.newest()), family, source);
-    // As Read tells it: with the doubt of where the top is, and with what other passes say.
-    if (!fold_->moved() && c->height_m) {
-        m.height_m = c->height_m;
-        m.height_at_least = c->height_at_least;
+    auto m = mark_of(scan, *c, source);
+    if (fold_->moved() && fold_->measured()) {
+        const auto kind = m.kind;
+        m = mark_measured(scan, *fold_->handles(), *fold_->measured(), m.family, source);
+        m.kind = kind;
     }
-    if (!fold_->moved() && c->place) {
-        m.place = c->place->place;
-        m.place_covariance = c->place->covariance;
-        m.ground_m = c->ground_m.value;
-    }
-    if (c->family != KindFamily::unsure && (c->kind_sure || c->said))
-        m.kind = std::string(name_of(c->kind));
-    for (const auto &r : c->reasons)
+    auto worded = *c;
+    give_reasons(worded, survey_.units());
+    for (const auto &r : worded.reasons)
         m.note += (m.note.empty() ? "" : "; ") + r;
     m.chip = cut_chip(scan, c->row, c->side, c->slant_m + 1.2, survey_.window());
     if (survey_.addMark(m))
-        emit survey_.word(QStringLiteral("mark"),
-                          tr("Marked and saved: %1, %2 %3.")
-                              .arg(said(c->family, c->kind, c->kind_sure), length(c->ground_m.value, 0),
-                                   c->side == Side::port ? tr("left") : tr("right")));
+        emit survey_.word(
+            QStringLiteral("mark"),
+            c->zone == Zone::track
+                ? tr("Marked and saved: %1, under the boat.").arg(said(c->family, c->kind, c->kind_sure))
+                : tr("Marked and saved: %1, %2 %3.")
+                      .arg(said(c->family, c->kind, c->kind_sure), length(m.ground_m, 0),
+                           c->side == Side::port ? tr("left") : tr("right")));
 }
 
 QRect ReadView::chipRect(int slot) const {
@@ -368,8 +359,10 @@ void ReadView::paintChips(QPainter &p) {
         p.setFont(theme.font(14, on));
         p.setPen(colour("ink"));
         p.drawText(QPointF(r.left() + 27, r.bottom() + 22),
-                   QString::fromStdString(print_length(c.ground_m.value, survey_.units(), 0).figure) +
-                       QLatin1Char(' ') + (c.side == Side::port ? tr("left") : tr("right")));
+                   c.zone == Zone::track
+                       ? tr("under")
+                       : QString::fromStdString(print_length(c.ground_m.value, survey_.units(), 0).figure) +
+                             QLatin1Char(' ') + (c.side == Side::port ? tr("left") : tr("right")));
         // Doubt is one plain bar.
         p.setPen(QPen(colour("ink"), 1));
         p.setBrush(Qt::NoBrush);
@@ -398,9 +391,11 @@ void ReadView::paintFigures(QPainter &p) {
     text(from, 32, title, 24, true, "ink");
     const auto strike = strike_of(survey_.scan().facts(c->row), {});
     text(from, 54,
-         tr("%1 UTC · %2 side · ping %3 · %4")
+         tr("%1 UTC · %2 · ping %3 · %4")
              .arg(QString::fromStdString(print_rfc3339(c->time, 0)).mid(11, 8),
-                  c->side == Side::port ? tr("left") : tr("right"))
+                  c->zone == Zone::track  ? tr("under the boat")
+                  : c->side == Side::port ? tr("left side")
+                                          : tr("right side"))
              .arg(c->row)
              .arg(strike == Strike::none ? tr("ran straight") : tr("not straight and steady: no lengths")),
          14, false, "ink2");
@@ -429,7 +424,11 @@ void ReadView::paintFigures(QPainter &p) {
                doubt(height_now->sd));
     else
         figure(0, tr("Height"), QStringLiteral("–"), tr("no shadow to tell it"));
-    figure(1, tr("Over ground"), length(ground.value), doubt(ground.sd));
+    if (c->zone == Zone::track)
+        figure(1, tr("Seen along it"), c->length_m ? length(*c->length_m) : QStringLiteral("–"),
+               c->looks > 1 ? tr("in %1 crossings").arg(c->looks) : tr("crossed once"));
+    else
+        figure(1, tr("Over ground"), length(ground.value), doubt(ground.sd));
     const bool sizes = strike == Strike::none && c->length_m;
     if (c->zone == Zone::track)
         figure(2,
@@ -445,7 +444,10 @@ void ReadView::paintFigures(QPainter &p) {
                : c->width_m ? tr("by %1").arg(length(*c->width_m))
                             : QString());
     figure(3,
-           c->kind == Kind::ledge && c->zone == Zone::track ? tr("Depth half-way") : tr("Depth at its foot"),
+           c->kind == Kind::ledge && c->zone == Zone::track ? tr("Depth half-way")
+           : c->placement == Placement::suspended           ? tr("Depth under it")
+           : c->height_m && c->height_m->value < 0          ? tr("Depth in it")
+                                                            : tr("Depth at its foot"),
            length(c->depth_m), c->place ? tr("place ± %1").arg(length(c->position_sd_m())) : tr("no place"));
     const double x = text(from, y + 92, tr("why: "), 13, false, "ink2");
     if (m) {

@@ -185,7 +185,10 @@ void PictureView::paintMarks(QPainter &p) {
         const auto low = scan.row_at(m.time);
         if (scan.facts(low).time != m.time)
             continue;
-        const auto side = side_named(m.side).value_or(Side::starboard);
+        auto side = side_named(m.side).value_or(Side::starboard);
+        // What was run over shows where the sides first meet the bottom.
+        if (side == Side::down && !shows(side))
+            side = Side::starboard;
         if (!shows(side))
             continue;
         const auto at = positionOf(low, side, m.slant_m);

@@ -62,15 +62,21 @@ std::vector<std::string> why_so(const Scan &scan, const Contact &c, const Gear &
                      "off tells more"));
     }
     if (c.placement == Placement::suspended && c.behind.found && c.behind.gap_m > 0.2)
+        // A shadow too weak to be measured by tells no height.
         all.push_back(
-            told("The dark stands {} behind the bright, since it hangs {} off the bottom; on the bottom it "
-                 "would touch",
-                 m(c.behind.gap_m), m(height)));
+            c.height_m
+                ? told("The dark stands {} behind the bright, since it hangs {} off the bottom; on the "
+                       "bottom it would touch",
+                       m(c.behind.gap_m), m(c.height_m->value))
+                : told("The dark {} behind the bright may be its shadow, but is too weak to tell how "
+                       "far off the bottom it hangs",
+                       m(c.behind.gap_m)));
     else if (c.zone == Zone::dark && c.behind.source_z <= 0)
         all.push_back(told("Nothing bright was found before the dark: its shadow alone tells of it"));
     else if (c.placement == Placement::on_bottom && c.behind.found)
         all.push_back(told("The dark touches the bright, since it stands on the bottom"));
-    if (c.bottom.slope_sd_deg < known_slope_sd_deg && std::fabs(c.bottom.slope_deg) > least_slope_deg &&
+    if (c.bottom.slope_sd_deg < known_slope_sd_deg &&
+        std::fabs(c.bottom.slope_deg) > std::max(least_slope_deg, c.bottom.slope_sd_deg) &&
         c.zone != Zone::water && c.zone != Zone::track) {
         const auto e = slope_effect(c.bottom, ground, height);
         const auto slope = std::lround(std::fabs(c.bottom.slope_deg));

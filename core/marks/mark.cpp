@@ -41,6 +41,8 @@ void put_place(Mark &m, const Placed &placed) {
     m.place_covariance = placed.at->covariance;
 }
 
+constexpr const char *in_the_water = "in the water: how far aside is not known from one pass";
+
 } // namespace
 
 std::string_view name_of(Family family) {
@@ -112,7 +114,25 @@ Mark mark_at(const Scan &scan, const CursorReading &reading, Family family, std:
     m.depth_m = reading.depth_m;
     put_place(m, reading.placed);
     if (!reading.ground_m && m.place_remark.empty())
-        m.place_remark = "in the water: how far aside is not known from one pass";
+        m.place_remark = in_the_water;
+    return m;
+}
+
+Mark mark_of(const Scan &scan, const Contact &c, std::string source) {
+    // Families have the same names here and there.
+    auto m = begin(scan, c.row, family_named(name_of(c.family)).value_or(Family::unsure), std::move(source));
+    const bool under = c.zone == Zone::track;
+    if (c.family != KindFamily::unsure && (c.kind_sure || c.said))
+        m.kind = name_of(c.kind);
+    m.side = name_of(under ? Side::down : c.side);
+    m.slant_m = c.slant_m;
+    m.ground_m = c.ground_m.value;
+    m.depth_m = Estimate{c.depth_m, water_depth(scan, c.bottom, c.ground_m.value).sd};
+    m.height_m = c.height_m;
+    m.height_at_least = c.height_at_least;
+    put_place(m, {c.place, c.place_state});
+    if (c.zone == Zone::water && m.place_remark.empty())
+        m.place_remark = in_the_water;
     return m;
 }
 

@@ -3,7 +3,7 @@
 
 #include "geo/position.hpp"
 #include "picture/chip.hpp"
-#include "reading/measure.hpp"
+#include "reading/contact.hpp"
 #include "sonar/ping.hpp"
 
 #include <cstdint>
@@ -33,7 +33,7 @@ struct Mark {
     std::optional<GeoPoint> place;
     PlaceCovariance place_covariance;
     std::string place_remark; ///< why the place is unknown or doubtful; empty when it is known
-    std::string side;         ///< "port", "starboard", …; empty when marked at the boat
+    std::string side;         ///< "port", "starboard", "down"; empty when marked at the boat
     double slant_m = 0;
     double ground_m = 0;
     std::optional<Estimate> depth_m;  ///< of the bottom there, from the surface
@@ -59,6 +59,9 @@ Mark mark_at(const Scan &scan, const CursorReading &reading, Family family, std:
 /// A mark at a measured thing: true side distance, height and depth with their doubt.
 Mark mark_measured(const Scan &scan, const MeasureHandles &handles, const Measurement &measurement,
                    Family family, std::string source);
+/// A mark at what was read: place, height and depth with their doubt as the contact tells them, and its kind
+/// where that is sure. A ledge or channel was seen looking down. Note and chip are the caller's.
+Mark mark_of(const Scan &scan, const Contact &contact, std::string source);
 /// A mark at the boat itself at the time of a row, when nothing was pointed at.
 Mark mark_at_boat(const Scan &scan, std::size_t row, Family family, std::string source);
 

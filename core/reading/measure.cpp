@@ -7,15 +7,10 @@
 
 namespace heron {
 
-namespace {
-
-// Depth of the bottom `ground` aside, from the surface: the slope across is what is least known.
 Estimate water_depth(const Scan &scan, const BottomPlane &plane, double ground) {
     return {plane.depth_at(ground) + scan.installation.draught_m(),
             std::hypot(plane.altitude_sd_m, ground * plane.slope_sd_deg / degrees_per_radian)};
 }
-
-} // namespace
 
 std::string say(PlaceState state) {
     switch (state) {

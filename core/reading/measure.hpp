@@ -33,6 +33,9 @@ struct Placed {
 /// The place of a point `ground_m` aside of the boat at the time of a row.
 Placed place_beside(const Scan &scan, std::size_t row, Side side, const Estimate &ground_m);
 
+/// Depth of the bottom `ground_m` aside, from the surface: the slope across is what is least known.
+Estimate water_depth(const Scan &scan, const BottomPlane &plane, double ground_m);
+
 struct Measurement {
     ShadowReading shadow;
     Estimate

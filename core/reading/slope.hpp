@@ -48,8 +48,8 @@ class TrackDepths {
 /// bottom rises hears it sooner. By the median over 10 m ahead and astern; positive: it rises to starboard.
 /// The sign is physics; how much a difference means depends on how near to the vertical a fan still hears,
 /// which no recording says: the scale is that of the stand-in's lakes
-/// (docs/decisions/018-slope-from-the-sides.md), and the doubt is a third of the slope. Nothing where fewer
-/// than 20 rows tell of both sides. `run_m`: of every row that may be asked, metres run.
+/// (docs/decisions/018-slope-from-the-sides.md), and the doubt is 1.2° and a third of the slope. Nothing
+/// where fewer than 20 rows tell of both sides. `run_m`: of every row that may be asked, metres run.
 std::optional<TrackDepths::Slope> slope_of_sides(const Scan &scan, const std::vector<double> &run_m,
                                                  std::size_t row);
 

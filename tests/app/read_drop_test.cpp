@@ -96,6 +96,23 @@ TEST_F(Crossing, AMarkLiesInTheMiddleOfTheChannel) {
     const auto at = LocalPlane({46.5, -21.25}).to_plane(*m.place);
     EXPECT_NEAR(at.north_m, 46, 1.5);
     EXPECT_NEAR(at.east_m, 60, 1);
+    // It was run over: neither aside nor in the water; its figures are those that Read shows, in its units.
+    EXPECT_EQ(m.side, "down");
+    EXPECT_TRUE(m.place_remark.empty()) << m.place_remark;
+    EXPECT_DOUBLE_EQ(m.depth_m->value, channel()->depth_m);
+    EXPECT_DOUBLE_EQ(m.height_m->value, channel()->height_m->value);
+    ASSERT_EQ(survey->units(), UnitSystem::feet);
+    EXPECT_NE(m.note.find(" ft"), std::string::npos) << m.note;
+    EXPECT_EQ(m.note.find(" m "), std::string::npos) << m.note;
+    // And in Marks as in Read.
+    key(Qt::Key_6);
+    auto &marks = window->marksView();
+    marks.grab();
+    const auto told = marks.facts(m).join(QLatin1Char('\n'));
+    EXPECT_TRUE(told.contains(QStringLiteral("Hollow|"))) << told.toStdString();
+    EXPECT_FALSE(told.contains(QStringLiteral("|-"))) << told.toStdString();
+    EXPECT_TRUE(told.contains(QStringLiteral("under the boat"))) << told.toStdString();
+    EXPECT_FALSE(told.contains(QStringLiteral("right"))) << told.toStdString();
 }
 
 // The guide's word enters for a drop as for anything else, and is taken back.

@@ -120,6 +120,7 @@ TEST_F(Read, AMarkStandsWhereTheThingLiesWithItsKindAndReasons) {
     ASSERT_NE(c, nullptr);
     const auto place = c->place;
     const auto height = c->height_m;
+    const double depth = c->depth_m;
     const auto kind =
         c->family != KindFamily::unsure && c->kind_sure ? std::string(name_of(c->kind)) : std::string();
     key(Qt::Key_M);
@@ -128,6 +129,8 @@ TEST_F(Read, AMarkStandsWhereTheThingLiesWithItsKindAndReasons) {
     EXPECT_EQ(m.kind, kind);
     EXPECT_FALSE(m.note.empty());
     EXPECT_FALSE(m.chip.empty());
+    ASSERT_TRUE(m.depth_m);
+    EXPECT_DOUBLE_EQ(m.depth_m->value, depth) << "one depth in Read and in Marks";
     // The height that Read tells, with its doubt.
     ASSERT_EQ(m.height_m.has_value(), height.has_value());
     if (height) {

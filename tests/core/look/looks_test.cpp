@@ -87,6 +87,14 @@ TEST(WhySo, TellsWhatMadeThePicture) {
     said = why_so(lake_scan(), c, usual_gear(), UnitSystem::metres);
     EXPECT_THAT(said, Contains(HasSubstr("Seen downhill")));
     EXPECT_THAT(said, Contains(HasSubstr("hangs")));
+    // Without a height none is told, and a slope within its own doubt is none.
+    c.height_m.reset();
+    c.bottom.slope_deg = 1.4;
+    c.bottom.slope_sd_deg = 1.5;
+    said = why_so(lake_scan(), c, usual_gear(), UnitSystem::metres);
+    EXPECT_THAT(said, Contains(HasSubstr("too weak to tell how far off the bottom")));
+    EXPECT_THAT(said, Not(Contains(HasSubstr("since it hangs"))));
+    EXPECT_THAT(said, Not(Contains(HasSubstr("Seen uphill"))));
     c.zone = Zone::water;
     EXPECT_THAT(why_so(lake_scan(), c, usual_gear(), UnitSystem::metres),
                 Contains(HasSubstr("before the first return")));

@@ -1,5 +1,6 @@
 #include "marks/mark_book.hpp"
 
+#include "lake.hpp"
 #include "programs.hpp"
 
 #include <fstream>
@@ -164,6 +165,57 @@ RC_GTEST_PROP(MarkBook, UndoGoesBackStepByStep, ()) {
         RC_ASSERT(on_disk->size() == book->marks().size());
     }
     RC_ASSERT(!book->can_undo());
+}
+
+// One contact, one truth: the mark holds what the contact tells.
+TEST(MarkOf, HoldsWhatTheContactTells) {
+    Scan scan;
+    test::sound(scan, test::basin(), 200);
+    Contact c;
+    c.row = 120;
+    c.side = Side::port;
+    c.family = KindFamily::structure;
+    c.kind = Kind::stump;
+    c.slant_m = 11;
+    c.ground_m = {10, 0.3};
+    c.bottom = {4.6, 0.1, 2, 1};
+    c.depth_m = c.bottom.depth_at(10) + scan.installation.draught_m();
+    c.height_m = Estimate{0.8, 0.2};
+    c.height_at_least = true;
+    const auto placed = place_beside(scan, c.row, c.side, c.ground_m);
+    c.place = placed.at;
+    c.place_state = placed.state;
+    const auto m = mark_of(scan, c, "a trip");
+    EXPECT_EQ(m.family, Family::structure);
+    EXPECT_EQ(m.kind, "stump");
+    EXPECT_EQ(m.side, "port");
+    EXPECT_EQ(m.slant_m, 11);
+    EXPECT_EQ(m.ground_m, 10);
+    EXPECT_EQ(m.depth_m->value, c.depth_m);
+    // By hand: a degree at 10 m is 0.175 m, and 0.1 m of the depth under the boat: 0.201 m.
+    EXPECT_NEAR(m.depth_m->sd, 0.201, 0.001);
+    EXPECT_EQ(m.height_m->value, 0.8);
+    EXPECT_TRUE(m.height_at_least);
+    ASSERT_TRUE(m.place);
+    EXPECT_EQ(m.time, scan.facts(120).time);
+    EXPECT_TRUE(m.place_remark.empty());
+    EXPECT_EQ(m.source, "a trip");
+    // What was run over is neither aside nor in the water, though its first return is as near as the bottom.
+    c.zone = Zone::track;
+    c.family = KindFamily::bottom;
+    c.kind = Kind::ledge;
+    EXPECT_EQ(mark_of(scan, c, "").side, "down");
+    EXPECT_TRUE(mark_of(scan, c, "").place_remark.empty());
+    c.zone = Zone::water;
+    c.family = KindFamily::fish;
+    c.kind = Kind::fish;
+    c.kind_sure = false;
+    EXPECT_TRUE(mark_of(scan, c, "").kind.empty()) << "not said where it is not sure";
+    EXPECT_THAT(mark_of(scan, c, "").place_remark, testing::HasSubstr("in the water"));
+    c.place.reset();
+    c.place_state = PlaceState::no_heading;
+    EXPECT_FALSE(mark_of(scan, c, "").place);
+    EXPECT_THAT(mark_of(scan, c, "").place_remark, testing::HasSubstr("no heading"));
 }
 
 TEST(MarkId, IsARandomUuid) {
