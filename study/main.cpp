@@ -16,11 +16,12 @@ int main(int argc, char **argv) {
     app.add_option("--threads", threads, "How many waters at once");
     auto *shown = app.add_subcommand("budget", "What the budget foretells beside what the pictures show");
     auto *reading = app.add_subcommand("reading", "Contacts read on lakes whose truth is known");
-    bool fitting = false, empty = false, joining = false;
+    bool fitting = false, empty = false, joining = false, wood = false;
     std::string fit, recording, truth, examples;
     reading->add_flag("--fitting", fitting, "Score on the scenes that the weights were fitted on");
     reading->add_flag("--joining", joining, "Count what is joined of things seen from several legs");
     reading->add_flag("--empty", empty, "Count what is told on lakes in which nothing lies");
+    reading->add_flag("--wood", wood, "Count fish seen within trees and brush");
     reading->add_option("--fit", fit, "Fit anew and write the weights to this file");
     reading->add_option("--recording", recording, "Score on this recording instead");
     reading->add_option("--truth", truth, "What is truly there (GeoJSON)");
@@ -33,6 +34,7 @@ int main(int argc, char **argv) {
     else if (*reading)
         fmt::print("{}", joining       ? heron::study::joining_study(threads)
                          : empty       ? heron::study::empty_lakes(threads)
+                         : wood        ? heron::study::wood_study(threads, fitting)
                          : fit.empty() ? heron::study::reading_study(threads, fitting, recording, truth)
                                        : heron::study::fit_reading(threads, fit));
     if (*shown)

@@ -27,6 +27,7 @@ class Planter {
     int whole(int a, int b) { return std::uniform_int_distribution<int>(a, b)(random_); }
     std::optional<sim::Point> room(double size);
     void fish_in(json &things, TrueThing &t);
+    void plant_wood(json &things, std::vector<TrueThing> &truth);
     void add_after(sim::Scene &s, TrueThing &t);
 
     const ReadingScene &r_;
@@ -120,6 +121,42 @@ void Planter::fish_in(json &things, TrueThing &t) {
                       {"length_m", bait ? share(0.05, 0.09) : share(0.2, 0.5)}});
 }
 
+void Planter::plant_wood(json &things, std::vector<TrueThing> &truth) {
+    for (int i = 0; i < 12; ++i) {
+        const auto at = room(4);
+        if (!at)
+            return;
+        const bool tree = i % 2 == 0;
+        TrueThing t;
+        t.kind = tree ? Kind::tree : Kind::brush;
+        t.at = *at;
+        t.height_m = std::min(tree ? share(1.6, 3.5) : share(0.6, 1.5), 0.65 * r_.depth_m);
+        t.length_m = t.width_m = tree ? share(1.8, 3.5) : share(1.2, 2.6);
+        things.push_back({{"kind", tree ? "tree" : "brush"},
+                          {"at", {at->x, at->y}},
+                          {"height_m", t.height_m},
+                          {"spread_m", t.length_m}});
+        const auto wood = t;
+        truth.push_back(t);
+        for (int n = i % 4 < 2 ? whole(1, 3) : 0; n > 0; --n) {
+            // Anywhere in the crown but on the stem.
+            const double turn = share(0, 6.283), out = wood.length_m / 2 * share(0.35, 1);
+            TrueThing fish;
+            fish.kind = Kind::fish;
+            fish.suspended = true;
+            fish.at = {at->x + out * std::sin(turn), at->y + out * std::cos(turn)};
+            fish.height_m = wood.height_m * share(0.25, 1);
+            fish.length_m = share(0.25, 0.85);
+            fish.width_m = fish.length_m / 5;
+            things.push_back({{"kind", "fish"},
+                              {"at", {fish.at.x, fish.at.y}},
+                              {"above_bottom_m", fish.height_m},
+                              {"length_m", fish.length_m}});
+            truth.push_back(fish);
+        }
+    }
+}
+
 sim::Scene Planter::make(std::vector<TrueThing> &truth) {
     json things = json::array(), features = json::array();
     if (r_.slope_deg > 0)
@@ -178,7 +215,9 @@ sim::Scene Planter::make(std::vector<TrueThing> &truth) {
         truth.push_back(t);
         taken_.emplace_back(t.at, 10);
     }
-    if (!r_.empty) {
+    if (r_.wood)
+        plant_wood(things, truth);
+    else if (!r_.empty) {
         const auto at = [](const TrueThing &t) { return json{t.at.x, t.at.y}; };
         for (int i = 0; i < whole(2, 4); ++i)
             put(

@@ -40,6 +40,7 @@ struct ReadingScene {
     double looks = 1;       ///< that the device averages
     Kind drop = Kind::none; ///< a ledge or a channel that the track crosses
     bool curved = false, empty = false, lanes = false;
+    bool wood = false; ///< nothing but trees and brush, fish in every second one
     double length_m = 90;
     std::uint32_t seed = 1;
 };

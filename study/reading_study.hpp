@@ -19,5 +19,8 @@ std::string reading_study(unsigned threads, bool fitting, const std::string &rec
 std::string empty_lakes(unsigned threads);
 /// How well things seen from several legs are joined, on all scenes in lanes (joining is fitted on nothing).
 std::string joining_study(unsigned threads);
+/// How many fish within trees and brush are seen as grains of their own, and how often wood without fish
+/// shows such a grain.
+std::string wood_study(unsigned threads, bool fitting);
 
 } // namespace heron::study

@@ -98,6 +98,9 @@ void Fold::paintPicture() {
                 continue;
             row = static_cast<std::size_t>(at);
         } else {
+            // Nothing was heard before the first row nor after the newest.
+            if (along < scan.facts(scan.first()).along_m || along > scan.facts(survey_.end() - 1).along_m)
+                continue;
             while (row + 1 < survey_.end() && scan.facts(row).along_m < along)
                 ++row;
             while (row > scan.first() && scan.facts(row).along_m > along)
@@ -122,6 +125,15 @@ void Fold::paintPicture() {
              x < out.size() && x + static_cast<std::size_t>(keel_x) < static_cast<std::size_t>(w); ++x)
             line[x + static_cast<std::size_t>(keel_x)] = map[out[x]];
     }
+}
+
+double Fold::yOf(std::size_t row) const {
+    const auto &scan = survey_.scan();
+    const auto &own = scan.facts(contact_->row);
+    const double h = height() / 2.0;
+    if (own.timed > 0 && own.along_m == 0)
+        return h / 2 - (static_cast<double>(row) - static_cast<double>(contact_->row));
+    return h / 2 - (scan.facts(row).along_m - own.along_m) * per_metre_;
 }
 
 QRectF Fold::gripRect(Grip grip) const {
@@ -338,6 +350,31 @@ void Fold::paintEvent(QPaintEvent *) {
     // The ping in hand, and the box of the thing.
     p.setPen(QPen(paper, 1, Qt::DotLine));
     p.drawLine(QPointF(keel_x, h / 2), QPointF(xOf(contact_->slant_m) - 14, h / 2));
+    // A small ring on what no handle points at, and on grains that may be fish; what it rings stays visible.
+    const auto ring = [&](QPointF at, double radius) {
+        p.setRenderHint(QPainter::Antialiasing);
+        p.setBrush(Qt::NoBrush);
+        for (const auto &[ink, w] : {std::pair{colour("casing"), 4.2}, {pick, 2.0}}) {
+            p.setPen(QPen(ink, w));
+            p.drawEllipse(at, radius, radius);
+        }
+    };
+    if (!handles_ && contact_->zone != Zone::track) {
+        const double end = std::max(contact_->echo_end_m, contact_->slant_m);
+        const QPointF middle(xOf((contact_->slant_m + end) / 2), h / 2);
+        const double radius = std::clamp(
+            std::max(end - contact_->slant_m, contact_->along_m) / 2 * per_metre_ + 6, 12.0, h / 2 - 20);
+        ring(middle, radius);
+    }
+    for (const auto &grain : contact_->maybe_fish) {
+        if (!survey_.scan().holds(grain.row))
+            continue;
+        const QPointF at(xOf(grain.slant_m), yOf(grain.row));
+        if (at.y() < 20 || at.y() > h - 8)
+            continue;
+        ring(at, 9);
+        paintCased(p, at + QPointF(-16, 27), tr("fish?"), theme.font(14, true), pick);
+    }
     if (handles_) {
         for (const auto g : {Grip::top, Grip::end}) {
             const double x = xOf(g == Grip::top ? handles_->top_m : handles_->end_m);

@@ -39,6 +39,7 @@ class Fold : public QWidget {
     void measureNow();
     void paintSection(QPainter &p);
     double xOf(double slant_m) const { return keel_x + slant_m * per_metre_; }
+    double yOf(std::size_t row) const; ///< in the picture
     QRectF gripRect(Grip grip) const;
     QString length(double m) const;
 

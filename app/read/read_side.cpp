@@ -416,26 +416,29 @@ void ReadSide::paintFish(QPainter &p) {
     } else if (worth_) {
         const auto &q = *worth_;
         const auto answer = q.answer == FishThere::yes              ? tr("Fish are there")
+                            : q.answer == FishThere::perhaps        ? tr("Perhaps: a grain in it may be one")
                             : q.answer == FishThere::gone           ? tr("Was there before, gone now")
                             : q.answer == FishThere::probably_empty ? tr("Probably empty")
                                                                     : tr("Not looked at well enough");
         y = wrapped(p, margin, y, answer, 20, true, "ink") + 4;
-        for (const auto &l : q.looks)
+        for (const auto &l : q.looks) {
+            const auto look =
+                tr("%1 UTC, %2 off")
+                    .arg(QString::fromStdString(print_rfc3339(survey_.scan().facts(l.look.row).time, 0))
+                             .mid(11, 5),
+                         length(l.look.ground_m));
             y = wrapped(p, margin, y,
-                        l.fish ? tr("%1 UTC, %2 off: fish beside it")
-                                     .arg(QString::fromStdString(
-                                              print_rfc3339(survey_.scan().facts(l.look.row).time, 0))
-                                              .mid(11, 5),
-                                          length(l.look.ground_m))
-                               : tr("%1 UTC, %2 off: none; one would have shown %3 times in 100")
-                                     .arg(QString::fromStdString(
-                                              print_rfc3339(survey_.scan().facts(l.look.row).time, 0))
-                                              .mid(11, 5),
-                                          length(l.look.ground_m))
-                                     .arg(std::lround(100 * l.chance)),
+                        l.fish        ? tr("%1: fish beside it").arg(look)
+                        : l.grain > 0 ? tr("%1: a grain in it, a fish %2 times in 100")
+                                            .arg(look)
+                                            .arg(std::lround(100 * l.grain))
+                                      : tr("%1: none; one would have shown %2 times in 100")
+                                            .arg(look)
+                                            .arg(std::lround(100 * l.chance)),
                         14, false, "ink", end) +
                 4;
-        if (q.answer != FishThere::yes)
+        }
+        if (q.answer != FishThere::yes && q.answer != FishThere::perhaps)
             y = wrapped(p, margin, y,
                         q.more_looks > 0 ? tr("Together %1 in 100. %2 like the best would tell.")
                                                .arg(std::lround(100 * q.chance))

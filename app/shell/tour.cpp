@@ -285,21 +285,27 @@ void Tour::plan() {
     when(at_once, [this] { window_.go(Place::read); });
     when(at_once, [this] { press("readPasses"); });
     when(at_once, [this] { shoot(QStringLiteral("read-passes")); });
-    // The old channel that the boat runs over.
-    const auto drop = [this] {
-        const auto &shown = window_.readView().shown();
-        return std::find_if(shown.begin(), shown.end(),
-                            [](const Contact *c) { return c->zone == Zone::track && !c->provisional; });
+    // The old channel that the boat runs over, and the flooded alder with a grain of its own.
+    const auto step_to = [this, when](const auto &wanted) {
+        const auto at = [this, wanted] {
+            const auto &shown = window_.readView().shown();
+            return std::find_if(shown.begin(), shown.end(), wanted);
+        };
+        when([this, at] { return at() != window_.readView().shown().end(); },
+             [this, at] {
+                 auto &view = window_.readView();
+                 const auto &shown = view.shown();
+                 const auto in_hand = std::find(shown.begin(), shown.end(), view.inHand());
+                 for (auto from = in_hand, to = at(); from != to; from < to ? ++from : --from)
+                     click(window_.findChild<QWidget *>(from < to ? QStringLiteral("readNext")
+                                                                  : QStringLiteral("readBefore")));
+             });
     };
-    when([this, drop] { return drop() != window_.readView().shown().end(); },
-         [this, drop] {
-             auto &view = window_.readView();
-             const auto &shown = view.shown();
-             const auto in_hand = std::find(shown.begin(), shown.end(), view.inHand());
-             for (auto from = in_hand, to = drop(); from != to; from < to ? ++from : --from)
-                 click(window_.findChild<QWidget *>(from < to ? QStringLiteral("readNext")
-                                                              : QStringLiteral("readBefore")));
-         });
+    step_to([](const Contact *c) { return !c->maybe_fish.empty() && !c->provisional; });
+    when(at_once, [this] { press("pageFish"); });
+    when(at_once, [this] { shoot(QStringLiteral("read-wood")); });
+    when(at_once, [this] { press("pageWhat"); });
+    step_to([](const Contact *c) { return c->zone == Zone::track && !c->provisional; });
     when(at_once, [this] { shoot(QStringLiteral("read-drop")); });
     when(at_once, [this] { window_.go(Place::prepare); });
     when([this] { return window_.prepareView().answer().has_value(); },

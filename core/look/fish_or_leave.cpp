@@ -9,8 +9,10 @@ namespace {
 constexpr double enough = 0.8, worth_counting = 0.3;
 constexpr std::size_t of_one_pass = 400; // rows
 
-bool hides_grains(Kind k) {
-    return k == Kind::tree || k == Kind::brush || k == Kind::weeds;
+double told_share(Kind place, BottomType bottom) {
+    if (place == Kind::tree || place == Kind::brush)
+        return told_from_wood;
+    return told_from_ground(bottom) * (place == Kind::weeds ? 0.5 : 1.0);
 }
 
 } // namespace
@@ -48,7 +50,7 @@ FishOrLeave fish_or_leave(const Scan &scan, const Contact &place, std::span<cons
     fish.height_m = std::min(1.0, place.depth_m / 3);
     const double reach = 4 + place.length_m.value_or(1) / 2;
     double missed = 1, best = 0;
-    bool earlier = false, latest = false;
+    bool earlier = false, latest = false, perhaps = false;
     for (const auto &look : looks) {
         const auto &f = scan.facts(look.row);
         PlaceLook p{look, 0, false};
@@ -56,23 +58,31 @@ FishOrLeave fish_or_leave(const Scan &scan, const Contact &place, std::span<cons
         const Setting setting{static_cast<double>(f.range_m),
                               band_near(gear, scan.ping(look.row).frequency_hz), std::max(0.3, speed)};
         p.chance = showing_of(gear, water, fish, setting, std::max(0.8, place.depth_m), look.ground_m).either;
-        p.chance *= told_from_ground(water.bottom);
-        if (hides_grains(place.kind))
-            p.chance /= 2;
+        p.chance *= told_share(place.kind, water.bottom);
+        const auto same_pass = [&](std::size_t row) {
+            return (row > look.row ? row - look.row : look.row - row) < of_one_pass;
+        };
+        if (same_pass(place.row) && !place.maybe_fish.empty())
+            p.grain = place.maybe_fish.front().chance;
+        for (const auto &q : place.passes)
+            if (same_pass(q.row))
+                p.grain = std::max(p.grain, q.fish_chance);
         for (const auto &c : contacts) {
             if (c.family != KindFamily::fish || !c.place)
                 continue;
-            const bool this_pass = (c.row > look.row ? c.row - look.row : look.row - c.row) < of_one_pass;
-            const bool joined = std::any_of(c.passes.begin(), c.passes.end(), [&](const Contact::Pass &q) {
-                return (q.row > look.row ? q.row - look.row : look.row - q.row) < of_one_pass;
-            });
-            if ((this_pass || joined) && leg_between(c.place->place, place.place->place).distance_m < reach)
+            const bool joined = std::any_of(c.passes.begin(), c.passes.end(),
+                                            [&](const Contact::Pass &q) { return same_pass(q.row); });
+            if ((same_pass(c.row) || joined) &&
+                leg_between(c.place->place, place.place->place).distance_m < reach)
                 p.fish = true;
         }
         if (p.fish) {
             earlier = latest = true;
+            perhaps = false;
             missed = 1;
             best = 0;
+        } else if (p.grain > 0) {
+            perhaps = true; // neither one nor none: it says nothing of how empty the place is
         } else {
             missed *= 1 - p.chance;
             best = std::max(best, p.chance);
@@ -85,6 +95,8 @@ FishOrLeave fish_or_leave(const Scan &scan, const Contact &place, std::span<cons
     r.chance = 1 - missed;
     if (latest)
         r.answer = FishThere::yes;
+    else if (perhaps)
+        r.answer = FishThere::perhaps;
     else if (earlier)
         r.answer = FishThere::gone;
     else if (r.chance >= enough)

@@ -110,7 +110,7 @@ FishTally tally_fish(const Scan &scan, const std::vector<Contact> &contacts, std
                         ? told("{} of {} over firmer ground than around", t.on_firmer, t.seen)
                         : told("{} of {} over softer ground than around", t.on_softer, t.seen));
     if (t.leans.empty())
-        t.leans = told("they lean to nothing that so few could show");
+        t.leans = told("too few to show a leaning");
     // A line to run: through the middle of those in the band.
     std::vector<double> east, north;
     std::optional<LocalPlane> plane;

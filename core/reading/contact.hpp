@@ -57,6 +57,14 @@ struct Contact {
     int looks = 1;                    ///< how many looks were joined
     bool provisional = false;         ///< read before all that lies about it was heard
     std::optional<Kind> said;         ///< by the guide; then it is what was said
+    /// Grains in wood or brush that twigs hardly make of themselves (reading/grains.hpp), the likeliest
+    /// first.
+    struct MaybeFish {
+        std::size_t row = 0;
+        double slant_m = 0;
+        double chance = 0; ///< that it is a fish, where every second wood holds some
+    };
+    std::vector<MaybeFish> maybe_fish;
     /// The other passes that were joined into it, the likeliest first.
     struct Pass {
         std::size_t row = 0;
@@ -64,9 +72,16 @@ struct Contact {
         double slant_m = 0, ground_m = 0;
         KindChances chances{};
         std::optional<double> height_m;
+        double fish_chance = 0; ///< of the likeliest of its `maybe_fish`
     };
     std::vector<Pass> passes;
 
+    /// Wood with a crown, as likely as not: fish may stand in it.
+    bool crowned() const {
+        return chances[static_cast<std::size_t>(Kind::tree)] +
+                   chances[static_cast<std::size_t>(Kind::brush)] >
+               0.5;
+    }
     double real() const { return 1 - chances[static_cast<std::size_t>(Kind::none)]; }
     double position_sd_m() const;
 };

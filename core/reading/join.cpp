@@ -268,8 +268,10 @@ double power_of_look(double turned_deg) {
 }
 
 void combine_passes(Contact &kept, const Contact &other) {
-    Contact::Pass pass{other.row,     other.side,  other.slant_m, other.ground_m.value,
-                       other.chances, std::nullopt};
+    Contact::Pass pass{other.row,    other.side, other.slant_m, other.ground_m.value, other.chances,
+                       std::nullopt, 0};
+    if (!other.maybe_fish.empty())
+        pass.fish_chance = other.maybe_fish.front().chance;
     if (other.height_m)
         pass.height_m = other.height_m->value;
     const double power =

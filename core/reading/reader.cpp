@@ -1,6 +1,7 @@
 #include "reading/reader.hpp"
 
 #include "reading/drops.hpp"
+#include "reading/grains.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -276,6 +277,12 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
             settle_kind(c);
             if (!settings_.keep_all && c.real() < settings_.least_confidence * 0.6)
                 continue;
+            if (c.crowned())
+                for (const auto &g : grains_in(s, e))
+                    if (g.chance >= grain_worth_telling)
+                        c.maybe_fish.push_back({g.row, g.slant_m, g.chance});
+            std::sort(c.maybe_fish.begin(), c.maybe_fish.end(),
+                      [](const auto &a, const auto &b) { return a.chance > b.chance; });
             place_contact(scan, s, e, depths_, run_m_, c);
             // Smeared by a turn: seen, but neither size nor place can be trusted.
             if (std::fabs(static_cast<double>(scan.facts(row).turn_deg_s)) > turning_deg_s) {

@@ -163,11 +163,26 @@ TEST(FishOrLeave, AsksForLooksUntilTheyTell) {
     // At the last look.
     const std::vector<Contact> last{fish_at(looks[1].row + 5, looks[1].side, looks[1].ground_m + 2, 5)};
     EXPECT_EQ(fish_or_leave(scan, stump, looks, last, usual_gear(), silt, 0.6).answer, FishThere::yes);
-    // In wood half of them hide.
+    // In wood most of them hide, whatever the ground.
     auto tree = stump;
     tree.kind = Kind::tree;
-    EXPECT_NEAR(fish_or_leave(scan, tree, looks, {}, usual_gear(), silt, 0.6).looks[0].chance,
-                soft.looks[0].chance / 2, 1e-9);
+    const auto chance_in = [&](Kind kind, const WaterState &water) {
+        tree.kind = kind;
+        return fish_or_leave(scan, tree, looks, {}, usual_gear(), water, 0.6).looks[0].chance;
+    };
+    EXPECT_NEAR(chance_in(Kind::tree, silt) / soft.looks[0].chance,
+                told_from_wood / told_from_ground(BottomType::silt), 1e-9);
+    EXPECT_NEAR(chance_in(Kind::weeds, silt), soft.looks[0].chance / 2, 1e-9);
+    // A grain in it is neither a fish nor none, until a later look shows one or would have.
+    tree.kind = Kind::tree;
+    tree.row = looks[1].row;
+    tree.maybe_fish = {{looks[1].row + 2, 12, 0.6}};
+    const auto perhaps = fish_or_leave(scan, tree, looks, {}, usual_gear(), silt, 0.6);
+    EXPECT_EQ(perhaps.answer, FishThere::perhaps);
+    EXPECT_DOUBLE_EQ(perhaps.looks[1].grain, 0.6);
+    EXPECT_DOUBLE_EQ(perhaps.looks[0].grain, 0);
+    EXPECT_NEAR(perhaps.chance, perhaps.looks[0].chance, 1e-9) << "only the look without one counts";
+    EXPECT_EQ(fish_or_leave(scan, tree, looks, last, usual_gear(), silt, 0.6).answer, FishThere::yes);
 }
 
 // Of a drop and of a shadow without an echo it tells what is so, and nothing that only a shadow's thing has.
