@@ -33,7 +33,7 @@ int main(int argc, char **argv) {
         heron::study::write_examples(threads, examples);
     else if (*reading)
         fmt::print("{}", joining       ? heron::study::joining_study(threads)
-                         : empty       ? heron::study::empty_lakes(threads)
+                         : empty       ? heron::study::empty_lakes(threads, fitting)
                          : wood        ? heron::study::wood_study(threads, fitting)
                          : fit.empty() ? heron::study::reading_study(threads, fitting, recording, truth)
                                        : heron::study::fit_reading(threads, fit));

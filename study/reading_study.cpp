@@ -310,17 +310,23 @@ std::string joining_study(unsigned threads) {
         reckoned_before / std::max(1.0, doubts), reckoned_after / std::max(1.0, doubts));
 }
 
-std::string empty_lakes(unsigned threads) {
+std::string empty_lakes(unsigned threads, bool fitting) {
     auto scenes = reading_scenes();
     std::vector<ReadingScene> lakes;
+    const char *only = std::getenv("HERON_ONLY");
     for (const auto &r : scenes) {
-        if (r.fitting)
+        if (r.fitting != fitting || (only != nullptr && r.name != only))
             continue;
         auto e = r;
         e.empty = true;
         e.lanes = e.curved = false;
         e.length_m = 210;
         e.seed += 5;
+        // As long as they are their slopes would run ashore.
+        while (std::tan(e.slope_deg / degrees_per_radian) * (e.length_m / 2 + 10) *
+                   std::fabs(std::cos(e.rises_to_deg / degrees_per_radian)) >
+               0.6 * e.depth_m)
+            e.slope_deg *= 0.95;
         lakes.push_back(e);
     }
     std::vector<double> told(lakes.size()), km(lakes.size());
@@ -333,6 +339,15 @@ std::string empty_lakes(unsigned threads) {
                 continue;
             told[i] += 1;
             const std::lock_guard hold(mutex);
+            if (std::getenv("HERON_TELL") != nullptr)
+                fmt::print("EMPTY {} {} {} depth {:.1f} slope {:.1f} every {} zone {} {} conf {:.2f} z "
+                           "{:.1f} slant {:.1f} "
+                           "length {:.1f} along {:.1f} shadow {:.1f} height {:.2f} looks {}\n",
+                           lakes[i].name, lakes[i].ground, lakes[i].patch, lakes[i].depth_m,
+                           lakes[i].slope_deg, lakes[i].every, static_cast<int>(c.zone), name_of(c.kind),
+                           c.confidence, std::exp2(c.features[feature_named("stands out")]), c.slant_m,
+                           c.length_m.value_or(0), c.along_m, c.behind.score,
+                           c.height_m ? c.height_m->value : 0.0, lakes[i].looks);
             ++as[fmt::format("{}{}", name_of(c.kind),
                              c.zone == Zone::dark    ? " by its shadow"
                              : c.zone == Zone::water ? " in the water"

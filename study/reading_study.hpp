@@ -15,8 +15,8 @@ void write_examples(unsigned threads, const std::string &file);
 std::string reading_study(unsigned threads, bool fitting, const std::string &recording,
                           const std::string &truth);
 
-/// What is told on 10 km of lakes in which nothing lies.
-std::string empty_lakes(unsigned threads);
+/// What is told on 18 km of lakes in which nothing lies, on the grounds for scoring or for fitting.
+std::string empty_lakes(unsigned threads, bool fitting);
 /// How well things seen from several legs are joined, on all scenes in lanes (joining is fitted on nothing).
 std::string joining_study(unsigned threads);
 /// How many fish within trees and brush are seen as grains of their own, and how often wood without fish

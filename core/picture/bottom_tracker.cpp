@@ -10,6 +10,9 @@ namespace {
 constexpr double nothing_nearer_m = 0.35; // the pulse still rings there
 constexpr float penalty_per_bin = 0.7F;   // dB for each bin that the path moves
 constexpr float weakest_rise_db = 3;
+// A path through noise gathers under 4 dB a ping, over deep silt in the finest band 7 and more.
+constexpr float weakest_path_db = 5;
+constexpr std::size_t path_reach = 8; // pings each way
 
 // Mean level of a beam in bins of `bin_m`; not-a-number where nothing was heard.
 std::vector<double> binned(const Ping &p, const Beam &b, double bin_m, std::size_t bins) {
@@ -83,10 +86,12 @@ double edge_near(const std::vector<float> &score, double about, double bin_m) {
 const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
     Row row;
     std::vector<float> score(bins, 0);
+    float beams = 0;
     for (const auto &b : ping.beams) {
         if (b.side == Side::around || b.code.empty())
             continue;
         const auto level = binned(ping, b, bin_m, bins);
+        beams += 1;
         const auto wide = rise(level, 24, 12);
         for (std::size_t i = 0; i < bins; ++i) {
             // The two sides need not meet the bottom at quite the same range.
@@ -103,6 +108,9 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
         else
             row.down_edge = rise(level, 8, 5);
     }
+    row.score = score;
+    for (auto &v : row.score)
+        v /= std::max(1.0F, beams);
     row.step.assign(bins, 0);
     if (total_.empty()) {
         total_ = score;
@@ -132,6 +140,13 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
 
     auto at = static_cast<std::size_t>(std::max_element(total_.begin(), total_.end()) - total_.begin());
     picks_.assign(rows_.size(), {});
+    std::vector<float> gathered(rows_.size() + 1, 0); // along the path, from the newest back
+    const auto newest = at;
+    for (std::size_t n = rows_.size(); n-- > 0;) {
+        gathered[n] = gathered[n + 1] + rows_[n].score[at];
+        at = static_cast<std::size_t>(static_cast<std::ptrdiff_t>(at) + rows_[n].step[at]);
+    }
+    at = newest;
     for (std::size_t n = rows_.size(); n-- > 0;) {
         auto &pick = picks_[n];
         const double about = static_cast<double>(at) * bin_m;
@@ -143,7 +158,10 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
             pick.port_m = down;
         if (pick.starboard_m <= 0)
             pick.starboard_m = down;
-        pick.found = pick.port_m > 0 || pick.starboard_m > 0;
+        const auto from = n > path_reach ? n - path_reach : 0,
+                   to = std::min(rows_.size(), n + path_reach + 1);
+        const bool rises = gathered[from] - gathered[to] >= weakest_path_db * static_cast<float>(to - from);
+        pick.found = rises && (pick.port_m > 0 || pick.starboard_m > 0);
         at = static_cast<std::size_t>(static_cast<std::ptrdiff_t>(at) + rows_[n].step[at]);
     }
     // The boat's own depth changes slowly; the jitter of single edges does not. On a slope the side that

@@ -11,6 +11,9 @@ namespace {
 constexpr double step_m = 0.4, window_m = 4, least_drop_m = 0.35, least_z = 5, apart_m = 8,
                  banks_apart_m = 2.5;
 constexpr double least_slope = 0.176; // 10°
+// Nearer than this the first return drowns in the sound going out, and what is then taken for it lies
+// anywhere.
+constexpr double least_altitude_m = 0.8;
 constexpr double least_doubt_m = 0.05;
 constexpr double turning_deg_s = 6;
 
@@ -76,9 +79,15 @@ Step fit(const std::vector<Place> &all, std::size_t about, double gap_m) {
     };
     for (auto i = about; i < all.size() && all[i].at_m - centre <= far; ++i)
         take(all[i]);
-    for (auto i = about; i-- > 0 && centre - all[i].at_m <= far;)
-        take(all[i]);
+    auto first = about;
+    while (first > 0 && centre - all[first - 1].at_m <= far)
+        take(all[--first]);
     Step r;
+    double near_m = 1e9;
+    for (auto i = first; i < all.size() && all[i].at_m - centre <= far; ++i)
+        near_m = std::min(near_m, all[i].depth_m);
+    if (near_m < least_altitude_m)
+        return r;
     if (before < 0.6 * window_m / step_m || after < 0.6 * window_m / step_m)
         return r;
     const double ss = n / 4;
@@ -90,8 +99,24 @@ Step fit(const std::vector<Place> &all, std::size_t about, double gap_m) {
     r.slope = (u * c - v * b) / determinant;
     r.falls_m = (v * a - u * b) / determinant;
     const double left = std::max(0.0, yy - y * y / n - r.slope * u - r.falls_m * v);
-    r.sd_m = std::max(least_doubt_m, std::sqrt(left / std::max(1.0, n - 3) * a / determinant));
     r.middle_m = (y - r.slope * x - r.falls_m * s) / n;
+    // Neighbouring depths err alike: the bottom's own wave, and a first return that creeps. Of so many places
+    // (1 − ρ)/(1 + ρ) count as apart, ρ being the correlation of neighbours (Bayley and Hammersley 1946).
+    double last = 0, last_at = -1e9, both = 0, squares = 0;
+    for (auto i = first; i < all.size() && all[i].at_m - centre <= far; ++i) {
+        const double d = all[i].at_m - centre;
+        if (std::fabs(d) < gap_m / 2)
+            continue;
+        const double off = all[i].depth_m - r.middle_m - r.slope * d - r.falls_m * (d > 0 ? 0.5 : -0.5);
+        if (d - last_at < 2.5 * step_m)
+            both += off * last;
+        squares += off * off;
+        last = off;
+        last_at = d;
+    }
+    const double alike = squares > 0 ? std::clamp(both / squares, 0.0, 0.9) : 0;
+    r.sd_m = std::max(least_doubt_m,
+                      std::sqrt(left / std::max(1.0, n - 3) * a / determinant * (1 + alike) / (1 - alike)));
     r.known = true;
     return r;
 }

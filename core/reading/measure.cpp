@@ -1,6 +1,7 @@
 #include "reading/measure.hpp"
 
 #include "fault/told.hpp"
+#include "reading/abeam.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -76,7 +77,7 @@ std::optional<Measurement> measure(const Scan &scan, const MeasureHandles &h,
                                    const std::optional<BottomPlane> &bottom) {
     if (!scan.holds(h.row))
         return std::nullopt;
-    const auto plane = bottom ? bottom : bottom_at(scan, h.row);
+    const auto plane = bottom ? bottom : bottom_abeam(scan, {h.row, h.side, h.top_m, h.end_m});
     if (!plane)
         return std::nullopt;
     const auto &ping = scan.ping(h.row);

@@ -56,7 +56,7 @@ double range_sd_m(const Ping &ping);
 /// Whether the shadow's end stands at the edge of what was sounded.
 bool shadow_is_cut(const Scan &scan, const MeasureHandles &handles);
 /// Nothing when the bottom is unknown or the handles make no sense (end before top).
-/// `bottom`: where more is known of it than `bottom_at` tells, such as its slope.
+/// `bottom`: where more is known of it than the track within 60 m tells (`bottom_abeam`).
 std::optional<Measurement> measure(const Scan &scan, const MeasureHandles &handles,
                                    const std::optional<BottomPlane> &bottom = std::nullopt);
 

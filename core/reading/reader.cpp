@@ -1,5 +1,6 @@
 #include "reading/reader.hpp"
 
+#include "reading/abeam.hpp"
 #include "reading/drops.hpp"
 #include "reading/grains.hpp"
 
@@ -10,43 +11,6 @@ namespace heron {
 namespace {
 
 constexpr double turning_deg_s = 4;
-
-// Where other tracks ran over the bottom abeam, their depths count for more than any slope. Right under the
-// thing such a depth lays the plane anew; what lies off that plane on the way there and behind it is kept
-// beside it.
-void follow_profile(const Scan &scan, const BoatPose &pose, double azimuth_deg, std::size_t row,
-                    const Contact &c, const TrackDepths &depths, BottomPlane &plane) {
-    const double far = c.behind.found ? c.behind.end_m : c.echo_end_m;
-    const auto ground = ground_range_m(std::max(far, plane.altitude_m * 1.05), plane);
-    if (!ground || *ground < 3)
-        return;
-    const double own = scan.facts(row).along_m;
-    const auto told_at = [&](double g) {
-        return depths.depth_at(locate_sample(pose, scan.installation, azimuth_deg, g, 1).place, own);
-    };
-    constexpr double plane_weight = 0.3, doubt_m = 0.15, step_m = 2;
-    const auto share_of = [](const TrackDepths::Depth &d) { return d.weight / (d.weight + plane_weight); };
-    if (const auto told = told_at(*ground)) {
-        const double by_plane = plane.depth_at(*ground), share = share_of(*told);
-        const double depth = by_plane + share * (told->altitude_m - by_plane);
-        const double slope = std::atan((plane.altitude_m - depth) / *ground) * degrees_per_radian;
-        plane.slope_deg = std::clamp(slope, -25.0, 25.0);
-        const double sd = std::atan(doubt_m / std::max(0.1, share) / *ground) * degrees_per_radian;
-        plane.slope_sd_deg = std::min(plane.slope_sd_deg, std::max(0.4, sd));
-    }
-    BottomProfile off{{0, 0}};
-    bool bent = false;
-    for (double g = step_m; g < *ground + 2 * step_m; g += step_m) {
-        const auto told = told_at(g);
-        const double by_plane = plane.depth_at(g);
-        const double by = told ? share_of(*told) * (told->altitude_m - by_plane) : 0;
-        // Half the depth at the most: a bottom does not stand on its head between two tracks.
-        off.emplace_back(g, std::clamp(by, -0.5 * plane.altitude_m, 0.5 * plane.altitude_m));
-        bent = bent || std::fabs(by) > 0.1;
-    }
-    if (bent)
-        plane.off = std::move(off);
-}
 
 // What the formula tells of a kind over what is true, in the median of the scenes for fitting; the sample of
 // another making leans the same way. A post or a block is grazed at the far edge of its top, behind the
@@ -79,28 +43,14 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
                    const std::vector<double> &run_m, Contact &c) {
     const auto line = (e.first_line + e.last_line) / 2;
     const auto row = s.rows[line];
-    const auto &ping = scan.ping(row);
-    const auto *beam = ping.beam(s.side);
+    const auto &b = c.behind;
     BottomPlane plane;
     plane.altitude_m = s.altitude_m[line];
     plane.altitude_sd_m = std::max(0.06, scan.bottom(row).altitude_sd_m);
-    const auto fix = scan.nav.fix_at(scan.facts(row).time);
-    if (fix && beam != nullptr) {
-        const double bearing = fix->pose.heading_deg + beam->azimuth_deg;
-        const auto about =
-            locate_sample(fix->pose, scan.installation, beam->azimuth_deg, c.slant_m * 0.9, 1).place;
-        auto slope = depths.slope_towards(about, bearing);
-        if (auto sides = slope_of_sides(scan, run_m, row)) {
-            sides->rises_deg *= s.side == Side::starboard ? 1 : -1;
-            slope = both_slopes(slope, *sides);
-        }
-        plane.slope_deg = std::clamp(slope.rises_deg, -15.0, 15.0);
-        plane.slope_sd_deg = slope.sd_deg;
-        follow_profile(scan, fix->pose, beam->azimuth_deg, row, c, depths, plane);
-    }
+    plane =
+        shape_abeam(scan, {row, s.side, c.slant_m, b.found ? b.end_m : c.echo_end_m}, depths, run_m, plane);
     c.bottom = plane;
     const double range_sd = std::hypot(0.7 * s.cell_m, s.pulse_m / 2);
-    const auto &b = c.behind;
     const bool fishlike = c.family == KindFamily::fish ||
                           (c.family == KindFamily::unsure && c.placement == Placement::suspended);
     const double beam_m = c.slant_m * s.beam_rad;

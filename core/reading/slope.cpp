@@ -138,9 +138,10 @@ std::optional<TrackDepths::Slope> slope_of_sides(const Scan &scan, const std::ve
     return TrackDepths::Slope{rises, 1.2 + 0.35 * std::fabs(rises)};
 }
 
-TrackDepths::Slope both_slopes(const TrackDepths::Slope &a, const TrackDepths::Slope &b) {
+TrackDepths::Slope both_slopes(const TrackDepths::Slope &a, const TrackDepths::Slope &b, double prior_deg) {
     const double wa = 1 / (a.sd_deg * a.sd_deg), wb = 1 / (b.sd_deg * b.sd_deg);
-    return {(wa * a.rises_deg + wb * b.rises_deg) / (wa + wb), 1 / std::sqrt(wa + wb)};
+    const double w = std::max({wa, wb, wa + wb - 1 / (prior_deg * prior_deg)});
+    return {(wa * a.rises_deg + wb * b.rises_deg) / w, 1 / std::sqrt(w)};
 }
 
 } // namespace heron

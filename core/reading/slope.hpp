@@ -4,6 +4,7 @@
 #include "picture/scan.hpp"
 
 #include <cstddef>
+#include <limits>
 #include <map>
 #include <optional>
 #include <utility>
@@ -23,7 +24,8 @@ class TrackDepths {
     };
     /// The slope along a bearing about a place: a plane through the depths within 30 m, nearer ones counting
     /// more. A straight track tells nothing across itself: there a level bottom ± `prior_deg` is taken.
-    Slope slope_towards(const GeoPoint &place, double bearing_deg, double prior_deg = 2.5) const;
+    static constexpr double usual_prior_deg = 2.5;
+    Slope slope_towards(const GeoPoint &place, double bearing_deg, double prior_deg = usual_prior_deg) const;
     /// The depth under a transducer that was over a place: means of depths within some metres, with what they
     /// weigh (1 for a track that ran right over it). Nothing where no track came within 6 m. `but_along_m`:
     /// depths sounded within 25 m of that way run are left out, they are the look's own.
@@ -53,7 +55,9 @@ class TrackDepths {
 std::optional<TrackDepths::Slope> slope_of_sides(const Scan &scan, const std::vector<double> &run_m,
                                                  std::size_t row);
 
-/// Two independent estimates of one slope, by the inverse of their variances.
-TrackDepths::Slope both_slopes(const TrackDepths::Slope &a, const TrackDepths::Slope &b);
+/// Two independent estimates of one slope, by the inverse of their variances. `prior_deg`: where both of them
+/// take a bottom for level ± this beforehand, that is counted once.
+TrackDepths::Slope both_slopes(const TrackDepths::Slope &a, const TrackDepths::Slope &b,
+                               double prior_deg = std::numeric_limits<double>::infinity());
 
 } // namespace heron

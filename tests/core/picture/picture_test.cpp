@@ -27,7 +27,7 @@ Ping water_and_bottom(double first_return, std::mt19937 &random, bool fish = fal
         b.side = side;
         b.scale = {0, 0.3, 0, 255};
         for (int k = 0; k < 900; ++k) {
-            const double r = k * 0.025;
+            const double r = static_cast<double>(k) * 0.025;
             double level = r < first_return ? 12 : 110 - r;
             if (r < 0.3)
                 level = 200;
@@ -100,6 +100,30 @@ TEST(BottomTracker, SaysNothingOverNoise) {
         scan.push({std::move(p), std::nullopt, {}});
     }
     EXPECT_FALSE(scan.newest().bottom.found);
+}
+
+// Speckle alone rises by a few decibels here and there, and a path can always be found through it.
+TEST(BottomTracker, SaysNothingOverSpeckleNorWhereTheBottomBeginsWithThePulse) {
+    std::mt19937 random(5);
+    std::exponential_distribution<double> speckle(1);
+    for (const bool aground : {false, true}) {
+        Scan scan;
+        int found = 0;
+        for (int i = 0; i < 200; ++i) {
+            auto p = water_and_bottom(1, random);
+            for (auto &b : p.beams)
+                for (std::size_t k = 0; k < b.code.size(); ++k) {
+                    // Aground: the bottom's sound from the pulse on, falling into noise at 6 m.
+                    const double level =
+                        aground ? std::max(60.0, 160 - 17 * static_cast<double>(k) * 0.025) : 60;
+                    b.code[k] = static_cast<std::uint16_t>(std::clamp(
+                        level + 10 / 0.3 * std::log10(std::max(1e-4, speckle(random))), 0.0, 255.0));
+                }
+            scan.push({std::move(p), std::nullopt, {}});
+            found += i > 20 && scan.newest().bottom.found;
+        }
+        EXPECT_LE(found, 9) << aground;
+    }
 }
 
 // The recording of another maker; its depth sounder (DPT, once every half second) is the judge.

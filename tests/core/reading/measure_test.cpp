@@ -1,3 +1,5 @@
+#include "lake.hpp"
+#include "reading/abeam.hpp"
 #include "reading/measure.hpp"
 
 #include "programs.hpp"
@@ -232,4 +234,39 @@ TEST(Measure, AShadowAtTheEdgeOfTheRangeIsCut) {
     const auto m = measure(scan, {100, Side::port, 18, ping.range_m(), 0, false});
     ASSERT_TRUE(m);
     EXPECT_TRUE(m->shadow.at_least);
+}
+
+// On a slope the hand, too, takes the bottom as the sides tell it: on one straight track the depth there is
+// nearer to the truth than a level bottom, on both sides, and the truth lies within twice the doubt.
+TEST(Measure, ByHandTheBottomSlopesAsTheSidesTell) {
+    auto j = test::basin(7);
+    constexpr double slope_deg = 4;
+    j["terrain"]["features"] = {
+        {{"type", "slope"}, {"at", {60, 60}}, {"bearing_deg", 90}, {"slope_deg", slope_deg}}};
+    Scan scan;
+    SoundingSettings s;
+    s.range_m = 22;
+    test::sound(scan, j, 500, s);
+    constexpr std::size_t row = 300;
+    const auto plane = bottom_at(scan, row);
+    ASSERT_TRUE(plane);
+    EXPECT_DOUBLE_EQ(plane->slope_deg, 0);
+    for (const auto side : {Side::port, Side::starboard}) {
+        // The boat runs north, so that starboard is the deep side.
+        const double falls = side == Side::starboard ? 1 : -1;
+        const auto m = measure(scan, {row, side, 12, 13.2});
+        ASSERT_TRUE(m);
+        const double level = water_depth(scan, *plane, m->ground_m.value).value,
+                     truth = level + falls * m->ground_m.value * std::tan(slope_deg / degrees_per_radian);
+        EXPECT_LT(std::fabs(m->water_depth_m.value - truth), 0.8 * std::fabs(level - truth)) << falls;
+        EXPECT_NEAR(m->water_depth_m.value, truth, 2 * m->water_depth_m.sd) << falls;
+    }
+    // Without a heading nothing says where abeam lies: level, as before.
+    Scan lost;
+    lost.installation = scan.installation;
+    for (std::size_t n = 0; n < 400; ++n)
+        lost.push({scan.ping(n), std::nullopt, {}});
+    const auto level = bottom_abeam(lost, {row, Side::port, 12, 13.2});
+    ASSERT_TRUE(level);
+    EXPECT_DOUBLE_EQ(level->slope_deg, 0);
 }

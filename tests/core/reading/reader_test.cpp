@@ -332,6 +332,10 @@ TEST(SlopeOfSides, TwoEstimatesCountByTheirDoubt) {
     const auto both = both_slopes({2, 1}, {5, 2});
     EXPECT_NEAR(both.rises_deg, 2.6, 1e-9);
     EXPECT_NEAR(both.sd_deg, 2 / std::sqrt(5), 1e-9);
+    // What knows no more than was taken beforehand adds nothing.
+    const auto alone = both_slopes({0, 2.5}, {-1, 1.5}, 2.5);
+    EXPECT_NEAR(alone.rises_deg, -1, 1e-9);
+    EXPECT_NEAR(alone.sd_deg, 1.5, 1e-9);
 }
 
 TEST(JoinContacts, LooksAtOneThingBecomeOneAndNeighboursStay) {
