@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <numeric>
 
 namespace heron {
 namespace {
@@ -10,8 +11,9 @@ namespace {
 constexpr double nothing_nearer_m = 0.35; // the pulse still rings there
 constexpr float penalty_per_bin = 0.7F;   // dB for each bin that the path moves
 constexpr float weakest_rise_db = 3;
-// A path through noise gathers under 4 dB a ping, over deep silt in the finest band 7 and more.
-constexpr float weakest_path_db = 5;
+// A path through noise gathers under 4 dB a ping and four times what lies beside it, over deep silt in the
+// finest band 7 dB and more; in a picture nearly all black less, but next to nothing lies beside it.
+constexpr float weakest_path_db = 5, over_the_rest = 8;
 constexpr std::size_t path_reach = 8; // pings each way
 
 // Mean level of a beam in bins of `bin_m`; not-a-number where nothing was heard.
@@ -87,11 +89,15 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
     Row row;
     std::vector<float> score(bins, 0);
     float beams = 0;
+    std::size_t heard = 1;
     for (const auto &b : ping.beams) {
         if (b.side == Side::around || b.code.empty())
             continue;
         const auto level = binned(ping, b, bin_m, bins);
         beams += 1;
+        for (auto i = heard; i < bins; ++i)
+            if (!std::isnan(level[i]))
+                heard = i + 1;
         const auto wide = rise(level, 24, 12);
         for (std::size_t i = 0; i < bins; ++i) {
             // The two sides need not meet the bottom at quite the same range.
@@ -111,6 +117,7 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
     row.score = score;
     for (auto &v : row.score)
         v /= std::max(1.0F, beams);
+    row.rest = std::accumulate(row.score.begin(), row.score.end(), 0.0F) / static_cast<float>(heard);
     row.step.assign(bins, 0);
     if (total_.empty()) {
         total_ = score;
@@ -141,9 +148,11 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
     auto at = static_cast<std::size_t>(std::max_element(total_.begin(), total_.end()) - total_.begin());
     picks_.assign(rows_.size(), {});
     std::vector<float> gathered(rows_.size() + 1, 0); // along the path, from the newest back
+    std::vector<float> beside(rows_.size() + 1, 0);
     const auto newest = at;
     for (std::size_t n = rows_.size(); n-- > 0;) {
         gathered[n] = gathered[n + 1] + rows_[n].score[at];
+        beside[n] = beside[n + 1] + rows_[n].rest;
         at = static_cast<std::size_t>(static_cast<std::ptrdiff_t>(at) + rows_[n].step[at]);
     }
     at = newest;
@@ -160,8 +169,10 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
             pick.starboard_m = down;
         const auto from = n > path_reach ? n - path_reach : 0,
                    to = std::min(rows_.size(), n + path_reach + 1);
-        const bool rises = gathered[from] - gathered[to] >= weakest_path_db * static_cast<float>(to - from);
-        pick.found = rises && (pick.port_m > 0 || pick.starboard_m > 0);
+        const float rises = gathered[from] - gathered[to], rest = beside[from] - beside[to];
+        const bool there = rises >= weakest_path_db * static_cast<float>(to - from) ||
+                           (rises > 0 && rises >= over_the_rest * rest);
+        pick.found = there && (pick.port_m > 0 || pick.starboard_m > 0);
         at = static_cast<std::size_t>(static_cast<std::ptrdiff_t>(at) + rows_[n].step[at]);
     }
     // The boat's own depth changes slowly; the jitter of single edges does not. On a slope the side that

@@ -24,9 +24,9 @@ struct BottomPick {
 
 /// Follows the bottom with a fixed look-ahead: for each range the rise of level from the 1.2 m before to the
 /// 0.6 m behind is a score, summed over the beams of a ping; the path of best total score that moves at most
-/// 0.1 m a ping is the bottom (Viterbi). Where that path gathers less than 5 dB a ping over 17 pings there is
-/// none: over noise, or where the bottom lies so near that its return begins with the pulse. A pick is
-/// provisional until `lag` more pings have come.
+/// 0.1 m a ping is the bottom (Viterbi). Where over 17 pings that path gathers less than 5 dB a ping, and
+/// less than eight times what lies beside it, there is none: over noise, or where the bottom lies so near
+/// that its return begins with the pulse. A pick is provisional until `lag` more pings have come.
 class BottomTracker {
   public:
     static constexpr std::size_t lag = 24;
@@ -43,6 +43,7 @@ class BottomTracker {
     struct Row {
         std::vector<std::int8_t> step; // where the best path into each bin came from
         std::vector<float> score;      // mean of its beams
+        float rest = 0;                // the mean of that over all that was heard
         std::vector<float> port_edge, starboard_edge, down_edge; // score of each alone, for the refinement
     };
     std::vector<float> total_;
