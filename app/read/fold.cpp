@@ -399,7 +399,12 @@ void Fold::paintEvent(QPaintEvent *) {
         p.setFont(theme.font(14, true));
         paintCased(p, {left.left() - 8 - p.fontMetrics().horizontalAdvance(top_word), left.center().y() + 5},
                    top_word, theme.font(14, true), pick);
-        paintCased(p, {right.right() + 8, right.center().y() + 5}, end_word, theme.font(14, true), pick);
+        // Beside its grip, or over it where the picture ends.
+        const double wide = p.fontMetrics().horizontalAdvance(end_word);
+        paintCased(p,
+                   right.right() + 8 + wide < width() ? QPointF(right.right() + 8, right.center().y() + 5)
+                                                      : QPointF(width() - wide - 4, right.top() - 6),
+                   end_word, theme.font(14, true), pick);
     }
     paintSection(p);
     // The ruler is the fold.
