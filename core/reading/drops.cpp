@@ -114,7 +114,9 @@ Step fit(const std::vector<Place> &all, std::size_t about, double gap_m) {
         last = off;
         last_at = d;
     }
-    const double alike = squares > 0 ? std::clamp(both / squares, 0.0, 0.9) : 0;
+    // Of so few residuals it comes out too small by (1 + 3ρ)/n (Kendall 1954).
+    const double raw = squares > 0 ? both / squares : 0;
+    const double alike = std::clamp(raw + (1 + 3 * std::max(0.0, raw)) / n, 0.0, 0.9);
     r.sd_m = std::max(least_doubt_m,
                       std::sqrt(left / std::max(1.0, n - 3) * a / determinant * (1 + alike) / (1 - alike)));
     r.known = true;

@@ -5,6 +5,7 @@
 #include "reading/reader.hpp"
 
 #include <gmock/gmock.h>
+#include <random>
 
 using namespace heron;
 using testing::Contains;
@@ -157,4 +158,67 @@ TEST(Drops, InTheResultsItWasSeenLookingDown) {
             EXPECT_NEAR(p.at("ground_m").get<double>(), 0, 0.01);
         }
     EXPECT_EQ(ledges, 1);
+}
+
+namespace {
+
+// A scan of nothing but depths: the sides' first returns as given, a row every decimetre.
+struct Depths {
+    Scan scan;
+    std::vector<double> run;
+    explicit Depths(const std::vector<double> &altitudes) {
+        std::vector<BottomPick> picks;
+        for (std::size_t n = 0; n < altitudes.size(); ++n) {
+            Ping p;
+            p.time = static_cast<UnixNs>(n) * ns_per_s / 10;
+            scan.push({std::move(p), std::nullopt, {}});
+            run.push_back(0.1 * static_cast<double>(n));
+            BottomPick pick;
+            pick.found = true;
+            pick.altitude_m = altitudes[n];
+            pick.source = BottomSource::hand;
+            picks.push_back(pick);
+        }
+        scan.correct_bottom(0, picks);
+    }
+    std::vector<Drop> drops() const { return find_drops(scan, run, 0, scan.end()); }
+};
+
+} // namespace
+
+// Depths that err alike for metres on end look like steps; where each errs by itself the same step is one.
+TEST(Drops, DepthsThatErrAlikeMakeNoLedge) {
+    std::ptrdiff_t of_creep = 0, of_noise = 0;
+    const auto told = [](const Depths &depths) {
+        const auto all = depths.drops();
+        return std::count_if(all.begin(), all.end(), [](const Drop &d) {
+            const auto p =
+                KindModel::shipped().chances(Zone::track, KindModel::of_drop(d.z, d.falls_m, d.run_m));
+            return p[static_cast<std::size_t>(Kind::ledge)] >= 0.5;
+        });
+    };
+    for (std::uint32_t seed = 0; seed < 12; ++seed) {
+        std::mt19937 random(seed);
+        std::normal_distribution<double> noise(0, 1);
+        std::vector<double> creep, white;
+        double off = 0;
+        for (int n = 0; n < 900; ++n) {
+            // A first-order process that forgets over some 0.7 m, and white noise of the same spread.
+            off = 0.87 * off + 0.49 * noise(random);
+            creep.push_back(10 + 0.25 * off);
+            white.push_back(10 + 0.25 * noise(random) + (n >= 450 ? 1.0 : 0));
+        }
+        of_creep += told(Depths(creep));
+        of_noise += told(Depths(white));
+    }
+    EXPECT_LE(of_creep, 24) << "in a kilometre; 36 if each depth were taken to err by itself";
+    EXPECT_NEAR(static_cast<double>(of_noise), 12, 1) << "one step each";
+}
+
+TEST(Drops, NextToTheTransducerNothingIsTold) {
+    for (const double shallow : {0.6, 1.4}) {
+        std::vector<double> altitudes(400, shallow);
+        std::fill(altitudes.begin() + 200, altitudes.end(), shallow + 2);
+        EXPECT_EQ(Depths(altitudes).drops().size(), shallow > 1 ? 1u : 0u) << shallow;
+    }
 }
