@@ -21,6 +21,10 @@ class Fold : public QWidget {
     /// Moves the handle that was moved last by samples (keys).
     void nudge(int samples);
     QPoint handleAt(bool end) const; ///< the middle of its grip
+    /// Where a sample of the contact's side stands in the picture.
+    QPoint pointOf(std::size_t row, double slant_m) const {
+        return QPointF(xOf(slant_m), yOf(row)).toPoint();
+    }
 
   signals:
     void handlesMoved();
