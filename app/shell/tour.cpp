@@ -120,7 +120,7 @@ class Tour : public QObject {
 std::optional<MeasureHandles> obviousShadow(const Scan &scan, Side side, double from_m, double to_m,
                                             double least_shadow_m) {
     const auto first = std::max(scan.first(), scan.end() > 600 ? scan.end() - 600 : std::size_t{0});
-    const auto newest = scan.ping(scan.end() - 1);
+    const auto &newest = scan.ping(scan.end() - 1);
     const auto k0 = static_cast<std::size_t>(std::max(0.0, newest.sample_at(from_m))),
                k1 = static_cast<std::size_t>(newest.sample_at(to_m));
     const auto rows = scan.end() - first;

@@ -62,6 +62,7 @@ TEST(Score, APerfectReadingIsPerfect) {
     const std::vector<TrueThing> truth{thing(Kind::boulder, 0, 0), thing(Kind::fish, 10, 3),
                                        thing(Kind::hole, -8, 5)};
     std::vector<Contact> all;
+    all.reserve(truth.size());
     for (const auto &t : truth)
         all.push_back(told(t.kind, t.at.x, t.at.y, 0.9));
     const auto s = score(all, truth, lake(), 0.5);

@@ -110,6 +110,7 @@ TEST(Tally, BinomialTail) {
 
 TEST(Tally, LeansOnlyWhereChanceWouldNot) {
     std::vector<Contact> all;
+    all.reserve(9);
     for (int i = 0; i < 9; ++i)
         all.push_back(
             fish_at(100u + 20u * static_cast<std::size_t>(i), Side::port, 8 + i % 3, 5.5 + 0.1 * (i % 3)));
@@ -132,6 +133,7 @@ TEST(Tally, LeansOnlyWhereChanceWouldNot) {
 // The contour of a bottom that falls east or west runs north and south.
 TEST(Tally, OffersTheContour) {
     std::vector<Contact> all;
+    all.reserve(8);
     for (int i = 0; i < 8; ++i)
         all.push_back(fish_at(150u + 30u * static_cast<std::size_t>(i), Side::starboard, 5, 5.0));
     const auto t = tally_fish(lake_scan(), all, 0, lake_scan().end(), UnitSystem::feet);
