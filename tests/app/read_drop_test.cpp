@@ -1,13 +1,8 @@
 // Read over a channel that the boat crossed: told, drawn, marked, and no second look aside is offered.
-#include "programs.hpp"
 #include "read/fold.hpp"
 #include "read/read_side.hpp"
 #include "read/read_view.hpp"
-#include "stage.hpp"
-#include "trips.hpp"
-
-#include <fstream>
-#include <nlohmann/json.hpp>
+#include "sailed.hpp"
 
 using namespace heron;
 using namespace heron::app;
@@ -41,33 +36,20 @@ nlohmann::json trench() {
               {"gnss_noise_m", 0.0}}}};
 }
 
-class Crossing : public test::Stage {
+class Crossing : public test::Sailed {
   protected:
     void SetUp() override {
         Stage::SetUp();
         survey->setWater(QStringLiteral("Ellemoor Water"));
-        std::ofstream(folder.file("trench.json")) << trench().dump();
-        const auto made = test::run(test::program("heron") + " simulate " + folder.file("trench.json") + " " +
-                                    folder.file("trench.nc") + " --seconds 60");
-        ASSERT_EQ(made.code, 0) << made.out;
-        survey->setPlaySpeed(1000);
-        survey->openRecording(QString::fromStdString(folder.file("trench.nc")));
-        ASSERT_TRUE(test::wait_for([&] { return survey->flow() == Survey::Flow::ended; }, 60000));
-        ASSERT_TRUE(test::wait_for([&] { return window->readingDesk().readUntil() >= scan().end(); }, 60000));
-        key(Qt::Key_3);
+        ASSERT_NO_FATAL_FAILURE(sail(trench(), 60));
         for (std::size_t i = 0; i < view().shown().size() && !channel(); ++i)
             key(Qt::Key_Down);
         view().grab();
     }
-    ReadView &view() { return window->readView(); }
     /// The one in hand, where it is the channel.
     const Contact *channel() {
         const auto *c = view().inHand();
         return c != nullptr && c->kind == Kind::channel ? c : nullptr;
-    }
-    QString said() {
-        view().side().grab();
-        return view().side().said().join(QLatin1Char('\n'));
     }
 };
 

@@ -1,13 +1,9 @@
 // Read over a tree in which a fish stands: its grain is rung, named among the reasons and weighed in fish it
 // or leave it; and what no handle points at is rung, too.
-#include "programs.hpp"
 #include "read/fold.hpp"
 #include "read/read_side.hpp"
 #include "read/read_view.hpp"
-#include "stage.hpp"
-
-#include <fstream>
-#include <nlohmann/json.hpp>
+#include "sailed.hpp"
 
 using namespace heron;
 using namespace heron::app;
@@ -31,21 +27,12 @@ nlohmann::json drowned_tree() {
               {"gnss_noise_m", 0.0}}}};
 }
 
-class Wood : public test::Stage {
+class Wood : public test::Sailed {
   protected:
     void SetUp() override {
         Stage::SetUp();
-        std::ofstream(folder.file("tree.json")) << drowned_tree().dump();
-        const auto made = test::run(test::program("heron") + " simulate " + folder.file("tree.json") + " " +
-                                    folder.file("tree.nc") + " --seconds 45");
-        ASSERT_EQ(made.code, 0) << made.out;
-        survey->setPlaySpeed(1000);
-        survey->openRecording(QString::fromStdString(folder.file("tree.nc")));
-        ASSERT_TRUE(test::wait_for([&] { return survey->flow() == Survey::Flow::ended; }, 60000));
-        ASSERT_TRUE(test::wait_for([&] { return window->readingDesk().readUntil() >= scan().end(); }, 60000));
-        key(Qt::Key_3);
+        ASSERT_NO_FATAL_FAILURE(sail(drowned_tree(), 45));
     }
-    ReadView &view() { return window->readView(); }
     const Contact *take(Kind kind) {
         for (std::size_t i = 0; i <= view().shown().size(); ++i) {
             if (const auto *c = view().inHand(); c != nullptr && c->kind == kind)
@@ -53,10 +40,6 @@ class Wood : public test::Stage {
             key(Qt::Key_Down);
         }
         return nullptr;
-    }
-    QString said() {
-        view().side().grab();
-        return view().side().said().join(QLatin1Char('\n'));
     }
     /// How many pixels of the fold have the colour that rings and handles are drawn in, within a square.
     int drawn(QRect where) {

@@ -1,0 +1,39 @@
+// A lake of the test's own, sounded, opened and read in the window.
+#pragma once
+
+#include "programs.hpp"
+#include "read/read_side.hpp"
+#include "read/read_view.hpp"
+#include "stage.hpp"
+
+#include <fstream>
+#include <nlohmann/json.hpp>
+#include <string>
+
+namespace heron::test {
+
+class Sailed : public Stage {
+  protected:
+    /// Sounds the lake for so many seconds, opens the recording and waits until all of it is read; Read is
+    /// shown.
+    void sail(const nlohmann::json &lake, int seconds) {
+        const auto scene = folder.file("lake.json"), recording = folder.file("lake.nc");
+        std::ofstream(scene) << lake.dump();
+        const auto made = test::run(test::program("heron") + " simulate " + scene + " " + recording +
+                                    " --seconds " + std::to_string(seconds));
+        ASSERT_EQ(made.code, 0) << made.out;
+        survey->setPlaySpeed(1000);
+        survey->openRecording(QString::fromStdString(recording));
+        ASSERT_TRUE(test::wait_for([&] { return survey->flow() == app::Survey::Flow::ended; }, 60000));
+        ASSERT_TRUE(test::wait_for([&] { return window->readingDesk().readUntil() >= scan().end(); }, 60000));
+        key(Qt::Key_3);
+    }
+    app::ReadView &view() { return window->readView(); }
+    /// What the side says now.
+    QString said() {
+        view().side().grab();
+        return view().side().said().join(QLatin1Char('\n'));
+    }
+};
+
+} // namespace heron::test
