@@ -367,7 +367,7 @@ void Fold::paintEvent(QPaintEvent *) {
         ring(middle, radius);
     }
     for (const auto &grain : contact_->maybe_fish) {
-        if (!survey_.scan().holds(grain.row))
+        if (!contact_->crowned() || !survey_.scan().holds(grain.row))
             continue;
         const QPointF at(xOf(grain.slant_m), yOf(grain.row));
         if (at.y() < 20 || at.y() > h - 8)

@@ -9,8 +9,12 @@ namespace {
 constexpr double enough = 0.8, worth_counting = 0.3;
 constexpr std::size_t of_one_pass = 400; // rows
 
+bool is_wood(Kind k) {
+    return k == Kind::tree || k == Kind::brush;
+}
+
 double told_share(Kind place, BottomType bottom) {
-    if (place == Kind::tree || place == Kind::brush)
+    if (is_wood(place))
         return told_from_wood;
     return told_from_ground(bottom) * (place == Kind::weeds ? 0.5 : 1.0);
 }
@@ -62,10 +66,10 @@ FishOrLeave fish_or_leave(const Scan &scan, const Contact &place, std::span<cons
         const auto same_pass = [&](std::size_t row) {
             return (row > look.row ? row - look.row : look.row - row) < of_one_pass;
         };
-        if (same_pass(place.row) && !place.maybe_fish.empty())
+        if (is_wood(place.kind) && same_pass(place.row) && !place.maybe_fish.empty())
             p.grain = place.maybe_fish.front().chance;
         for (const auto &q : place.passes)
-            if (same_pass(q.row))
+            if (is_wood(place.kind) && same_pass(q.row))
                 p.grain = std::max(p.grain, q.fish_chance);
         for (const auto &c : contacts) {
             if (c.family != KindFamily::fish || !c.place)

@@ -165,11 +165,12 @@ void give_reasons(Contact &c, UnitSystem units) {
     if (const auto shade = sentence(named("shadow"));
         b.found && b.score > 1 && std::find(all.begin(), all.end(), shade) == all.end())
         all.push_back(shade);
-    if (c.maybe_fish.size() == 1)
+    // Of what was since named otherwise, by another look or by the guide, its grains say nothing.
+    const auto grains = c.crowned() ? c.maybe_fish.size() : 0;
+    if (grains == 1)
         all.push_back(told("one grain in it is clean and alone on its pings: perhaps a fish"));
-    else if (!c.maybe_fish.empty())
-        all.push_back(
-            told("{} grains in it are clean and alone on their pings: perhaps fish", c.maybe_fish.size()));
+    else if (grains > 1)
+        all.push_back(told("{} grains in it are clean and alone on their pings: perhaps fish", grains));
     if (c.height_at_least)
         all.push_back(told("the shadow is cut at the edge of the range: it is at least that high"));
     if (c.looks > 1)

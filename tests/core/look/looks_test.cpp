@@ -185,6 +185,9 @@ TEST(FishOrLeave, AsksForLooksUntilTheyTell) {
     EXPECT_DOUBLE_EQ(perhaps.looks[0].grain, 0);
     EXPECT_NEAR(perhaps.chance, perhaps.looks[0].chance, 1e-9) << "only the look without one counts";
     EXPECT_EQ(fish_or_leave(scan, tree, looks, last, usual_gear(), silt, 0.6).answer, FishThere::yes);
+    tree.kind = Kind::boulder;
+    EXPECT_EQ(fish_or_leave(scan, tree, looks, {}, usual_gear(), silt, 0.6).looks[1].grain, 0)
+        << "what is no wood any more";
 }
 
 // Of a drop and of a shadow without an echo it tells what is so, and nothing that only a shadow's thing has.

@@ -163,7 +163,10 @@ TEST(Grains, AreSaidInTheReasonsAndKeptWithThePassThatShowedThem) {
     combine_passes(c, other);
     ASSERT_EQ(c.passes.size(), 1u);
     EXPECT_DOUBLE_EQ(c.passes[0].fish_chance, 0.7);
-    c.chances.fill(0);
-    c.chances[static_cast<std::size_t>(Kind::boulder)] = 1;
-    EXPECT_FALSE(c.crowned());
+    // Named otherwise since, its grains say nothing.
+    other.chances.fill(0);
+    other.chances[static_cast<std::size_t>(Kind::boulder)] = 1;
+    EXPECT_FALSE(other.crowned());
+    give_reasons(other);
+    EXPECT_THAT(other.reasons, testing::Not(testing::Contains(testing::HasSubstr("perhaps"))));
 }
