@@ -21,7 +21,7 @@ double told_from_ground(BottomType bottom);
 
 /// Of fish within a tree or brush, the share that is seen as a grain of its own: measured on the lakes for
 /// fitting.
-inline constexpr double told_from_wood = 0.23;
+inline constexpr double told_from_wood = 0.19;
 
 struct PlaceLook {
     Look look;
