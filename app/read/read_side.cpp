@@ -447,8 +447,11 @@ void ReadSide::paintFish(QPainter &p) {
                                          : tr("Together %1 in 100.").arg(std::lround(100 * q.chance)),
                         14, true, "ink", end) +
                 4;
-        wrapped(p, margin, y, tr("For eyes and program alike; fish in wood hide among its twigs."), 13, false,
-                "ink2", end);
+        wrapped(p, margin, y,
+                q.answer == FishThere::perhaps
+                    ? tr("That chance holds where every second tree has fish in it.")
+                    : tr("For eyes and program alike; fish in wood hide among its twigs."),
+                13, false, "ink2", end);
     }
     text(margin, height() - 40, tr("A fish of"), 13, false, "ink2");
     const bool feet = survey_.units() == UnitSystem::feet;

@@ -9,14 +9,10 @@ namespace {
 constexpr double enough = 0.8, worth_counting = 0.3;
 constexpr std::size_t of_one_pass = 400; // rows
 
-bool is_wood(Kind k) {
-    return k == Kind::tree || k == Kind::brush;
-}
-
-double told_share(Kind place, BottomType bottom) {
-    if (is_wood(place))
+double told_share(const Contact &place, BottomType bottom) {
+    if (place.crowned())
         return told_from_wood;
-    return told_from_ground(bottom) * (place == Kind::weeds ? 0.5 : 1.0);
+    return told_from_ground(bottom) * (place.kind == Kind::weeds ? 0.5 : 1.0);
 }
 
 } // namespace
@@ -62,14 +58,14 @@ FishOrLeave fish_or_leave(const Scan &scan, const Contact &place, std::span<cons
         const Setting setting{static_cast<double>(f.range_m),
                               band_near(gear, scan.ping(look.row).frequency_hz), std::max(0.3, speed)};
         p.chance = showing_of(gear, water, fish, setting, std::max(0.8, place.depth_m), look.ground_m).either;
-        p.chance *= told_share(place.kind, water.bottom);
+        p.chance *= told_share(place, water.bottom);
         const auto same_pass = [&](std::size_t row) {
             return (row > look.row ? row - look.row : look.row - row) < of_one_pass;
         };
-        if (is_wood(place.kind) && same_pass(place.row) && !place.maybe_fish.empty())
+        if (place.crowned() && same_pass(place.row) && !place.maybe_fish.empty())
             p.grain = place.maybe_fish.front().chance;
         for (const auto &q : place.passes)
-            if (is_wood(place.kind) && same_pass(q.row))
+            if (place.crowned() && same_pass(q.row))
                 p.grain = std::max(p.grain, q.fish_chance);
         for (const auto &c : contacts) {
             if (c.family != KindFamily::fish || !c.place)

@@ -167,16 +167,20 @@ TEST(FishOrLeave, AsksForLooksUntilTheyTell) {
     EXPECT_EQ(fish_or_leave(scan, stump, looks, last, usual_gear(), silt, 0.6).answer, FishThere::yes);
     // In wood most of them hide, whatever the ground.
     auto tree = stump;
-    tree.kind = Kind::tree;
-    const auto chance_in = [&](Kind kind, const WaterState &water) {
+    const auto name = [&](Kind kind) {
         tree.kind = kind;
+        tree.chances.fill(0);
+        tree.chances[static_cast<std::size_t>(kind)] = 1;
+    };
+    const auto chance_in = [&](Kind kind, const WaterState &water) {
+        name(kind);
         return fish_or_leave(scan, tree, looks, {}, usual_gear(), water, 0.6).looks[0].chance;
     };
     EXPECT_NEAR(chance_in(Kind::tree, silt) / soft.looks[0].chance,
                 told_from_wood / told_from_ground(BottomType::silt), 1e-9);
     EXPECT_NEAR(chance_in(Kind::weeds, silt), soft.looks[0].chance / 2, 1e-9);
     // A grain in it is neither a fish nor none, until a later look shows one or would have.
-    tree.kind = Kind::tree;
+    name(Kind::tree);
     tree.row = looks[1].row;
     tree.maybe_fish = {{looks[1].row + 2, 12, 0.6}};
     const auto perhaps = fish_or_leave(scan, tree, looks, {}, usual_gear(), silt, 0.6);
@@ -185,7 +189,7 @@ TEST(FishOrLeave, AsksForLooksUntilTheyTell) {
     EXPECT_DOUBLE_EQ(perhaps.looks[0].grain, 0);
     EXPECT_NEAR(perhaps.chance, perhaps.looks[0].chance, 1e-9) << "only the look without one counts";
     EXPECT_EQ(fish_or_leave(scan, tree, looks, last, usual_gear(), silt, 0.6).answer, FishThere::yes);
-    tree.kind = Kind::boulder;
+    name(Kind::boulder);
     EXPECT_EQ(fish_or_leave(scan, tree, looks, {}, usual_gear(), silt, 0.6).looks[1].grain, 0)
         << "what is no wood any more";
 }
