@@ -48,9 +48,8 @@ std::vector<Grain> grains_in(const Swath &s, const Echo &e) {
                     const int line = std::clamp(y + j - high / 2, 0, static_cast<int>(s.lines()) - 1),
                               column =
                                   std::clamp(x + i - wide / 2, 0, static_cast<int>(s.ground.columns) - 1);
-                    sum += std::pow(10.0,
-                                    0.1 * static_cast<double>(s.ground.at(static_cast<std::size_t>(line),
-                                                                          static_cast<std::size_t>(column))));
+                    sum += energy_of(static_cast<double>(
+                        s.ground.at(static_cast<std::size_t>(line), static_cast<std::size_t>(column))));
                 }
             at(y, x) = 10 * std::log10(sum / (high * wide));
         }

@@ -1,4 +1,4 @@
-// Single bright grains within a thing that is itself made of grains: fish in wood, brush or weeds.
+// Single bright grains within a thing that is itself made of grains: fish in trees and brush.
 #pragma once
 
 #include "reading/echoes.hpp"
