@@ -1,9 +1,9 @@
 // young-heron: the window.
 #include "fault/told.hpp"
-#include "feed/reading_desk.hpp"
-#include "feed/tuning_desk.hpp"
-#include "shell/main_window.hpp"
-#include "shell/tour.hpp"
+#include "reading/contact_reader.hpp"
+#include "tuning/tuner.hpp"
+#include "window/main_window.hpp"
+#include "window/tour.hpp"
 
 #include <QApplication>
 #include <QCommandLineParser>
@@ -74,7 +74,7 @@ int main(int argc, char **argv) {
     }
     heron::translator() = translated;
     heron::app::Survey survey;
-    heron::app::TuningDesk desk(survey);
+    heron::app::Tuner desk(survey);
     heron::app::MainWindow window(survey, desk);
     survey.setTripFolder(options.isSet(trips)
                              ? options.value(trips)

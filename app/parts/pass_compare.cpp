@@ -1,8 +1,8 @@
-#include "pass_compare.hpp"
+#include "parts/pass_compare.hpp"
 
 #include "picture/row_levels.hpp"
-#include "shell/glyphs.hpp"
-#include "shell/theme.hpp"
+#include "kit/glyphs.hpp"
+#include "kit/theme.hpp"
 
 #include <QPainter>
 #include <algorithm>

@@ -2,7 +2,7 @@
 // saw where a pass ran over it.
 #pragma once
 
-#include "feed/survey.hpp"
+#include "session/survey.hpp"
 #include "picture/plan_patch.hpp"
 
 #include <QWidget>

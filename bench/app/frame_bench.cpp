@@ -1,10 +1,10 @@
 // Frames of the real window, 1280 × 800: the time from the request to update until all is painted and handed
 // to the screen. The baseline is a window of the same size that draws one image.
-#include "feed/reading_desk.hpp"
-#include "feed/tuning_desk.hpp"
-#include "scan/picture_view.hpp"
-#include "scan/scan_view.hpp"
-#include "shell/main_window.hpp"
+#include "reading/contact_reader.hpp"
+#include "tuning/tuner.hpp"
+#include "parts/picture_view.hpp"
+#include "views/scan/scan_view.hpp"
+#include "window/main_window.hpp"
 
 #include <QApplication>
 #include <QElapsedTimer>
@@ -114,7 +114,7 @@ class LiveWindow {
         sounder_.waitForFinished();
     }
     Survey survey;
-    TuningDesk desk{survey};
+    Tuner desk{survey};
     MainWindow window{survey, desk};
 
   private:
@@ -134,7 +134,7 @@ void live_reading_behind_the_newest_ping(benchmark::State &state) {
     const auto &reading = live.window.readingDesk();
     std::vector<double> behind;
     std::size_t answers = 0;
-    QObject::connect(&reading, &ReadingDesk::contactsChanged, &live.window, [&] { ++answers; });
+    QObject::connect(&reading, &ContactReader::contactsChanged, &live.window, [&] { ++answers; });
     QObject::connect(&live.survey, &Survey::rowArrived, &live.window, [&](std::size_t row) {
         if (const auto seen = reading.seenUntil(); seen > 0)
             behind.push_back(heron::seconds_between(live.survey.scan().facts(seen - 1).time,
@@ -160,7 +160,7 @@ BENCHMARK(live_reading_behind_the_newest_ping)
 
 void open_the_sample_to_its_first_picture(benchmark::State &state) {
     Survey survey;
-    TuningDesk desk(survey);
+    Tuner desk(survey);
     MainWindow window(survey, desk);
     window.show();
     bool painted = false;

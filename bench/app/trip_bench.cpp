@@ -1,9 +1,9 @@
 // A trip of eight hours: kept, opened to a picture, jumped in, played. 500,000 pings of two sides with 1,000
 // samples; the stand-in sounds twenty minutes of them, which are kept again and again with the time going on.
-#include "feed/tuning_desk.hpp"
-#include "scan/picture_view.hpp"
-#include "scan/scan_view.hpp"
-#include "shell/main_window.hpp"
+#include "tuning/tuner.hpp"
+#include "parts/picture_view.hpp"
+#include "views/scan/scan_view.hpp"
+#include "window/main_window.hpp"
 #include "sim/sounder.hpp"
 #include "trip/journal.hpp"
 
@@ -191,7 +191,7 @@ BENCHMARK(one_insert_of_the_same_bytes)->UseManualTime()->Iterations(1000)->Unit
 
 struct TripWindow {
     Survey survey;
-    TuningDesk desk{survey};
+    Tuner desk{survey};
     MainWindow window{survey, desk};
     bool painted = false;
     TripWindow() {

@@ -1,7 +1,7 @@
 // Connections: TCP, UDP and a serial device, several at once, ages, clocks, loss and return.
-#include "connect/connections_view.hpp"
+#include "views/connections/connections_view.hpp"
 #include "fake_sounder.hpp"
-#include "shell/awake.hpp"
+#include "session/awake.hpp"
 
 #include <QComboBox>
 #include <QLineEdit>

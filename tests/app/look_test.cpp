@@ -1,9 +1,9 @@
 // What follows a reading: the guide's word, the second look and its steering, fish it or leave it, why it
 // looks so, outlines, and the bottom line drawn by hand.
 #include "parts/pass_compare.hpp"
-#include "read/read_side.hpp"
-#include "read/read_view.hpp"
-#include "scan/cue_bar.hpp"
+#include "views/read/contact_panel.hpp"
+#include "views/read/read_view.hpp"
+#include "views/scan/cue_bar.hpp"
 #include "stage.hpp"
 #include "trips.hpp"
 
@@ -24,7 +24,7 @@ class Looks : public test::Stage {
         view().grab();
     }
     ReadView &view() { return window->readView(); }
-    ReadSide &side() { return view().side(); }
+    ContactPanel &side() { return view().side(); }
     CueBar &cue() { return window->scanView().cue(); }
     QString said() {
         side().grab();
@@ -46,15 +46,15 @@ class Looks : public test::Stage {
 TEST_F(Looks, PagesAreKeysAndSayWhatWasReckoned) {
     EXPECT_TRUE(said().contains(QStringLiteral("in 100"))) << said().toStdString();
     key(Qt::Key_Y);
-    EXPECT_EQ(side().page(), ReadSide::Page::why);
+    EXPECT_EQ(side().page(), ContactPanel::Page::why);
     EXPECT_TRUE(said().contains(QStringLiteral("mph"))) << said().toStdString();
     key(Qt::Key_W);
-    EXPECT_EQ(side().page(), ReadSide::Page::fish);
+    EXPECT_EQ(side().page(), ContactPanel::Page::fish);
     EXPECT_TRUE(said().contains(QStringLiteral("left"))) << said().toStdString();
     key(Qt::Key_H);
     EXPECT_TRUE(side().lastHour());
     key(Qt::Key_Q);
-    EXPECT_EQ(side().page(), ReadSide::Page::what);
+    EXPECT_EQ(side().page(), ContactPanel::Page::what);
 }
 
 TEST_F(Looks, TheGuidesWordIsKeptWithTheContactWeighedInAndTakenBack) {

@@ -1,6 +1,6 @@
 // Prepare: what is asked with keys and handles, what is answered, and what goes to the sounder.
 #include "fake_sounder.hpp"
-#include "prepare/prepare_view.hpp"
+#include "views/prepare/prepare_view.hpp"
 #include "units/units.hpp"
 
 #include <QLineEdit>

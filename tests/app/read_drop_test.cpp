@@ -1,7 +1,7 @@
 // Read over a channel that the boat crossed: told, drawn, marked, and no second look aside is offered.
-#include "read/fold.hpp"
-#include "read/read_side.hpp"
-#include "read/read_view.hpp"
+#include "parts/picture_over_section.hpp"
+#include "views/read/contact_panel.hpp"
+#include "views/read/read_view.hpp"
 #include "sailed.hpp"
 
 using namespace heron;

@@ -1,6 +1,6 @@
 // Read: contacts as chips, the fold with its handles, reasons, and a mark where the thing lies.
-#include "read/fold.hpp"
-#include "read/read_view.hpp"
+#include "parts/picture_over_section.hpp"
+#include "views/read/read_view.hpp"
 #include "stage.hpp"
 #include "trips.hpp"
 

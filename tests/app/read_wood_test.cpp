@@ -1,8 +1,8 @@
 // Read over a tree in which a fish stands: its grain is rung, named among the reasons and weighed in fish it
 // or leave it; and what no handle points at is rung, too.
-#include "read/fold.hpp"
-#include "read/read_side.hpp"
-#include "read/read_view.hpp"
+#include "parts/picture_over_section.hpp"
+#include "views/read/contact_panel.hpp"
+#include "views/read/read_view.hpp"
 #include "sailed.hpp"
 
 using namespace heron;
@@ -43,7 +43,7 @@ class Wood : public test::Sailed {
     }
     /// How many pixels of the fold have the colour that rings and handles are drawn in, within a square.
     int drawn(QRect where) {
-        auto *fold = view().findChild<Fold *>();
+        auto *fold = view().findChild<PictureOverSection *>();
         const auto pick = colour("pick").rgb();
         const auto image = fold->grab().toImage();
         int n = 0;
@@ -70,7 +70,7 @@ TEST_F(Wood, AGrainThatMayBeAFishIsRungAndNamed) {
                 0.35);
     EXPECT_TRUE(said().contains(QStringLiteral("perhaps a fish"), Qt::CaseInsensitive))
         << said().toStdString();
-    auto *fold = view().findChild<Fold *>();
+    auto *fold = view().findChild<PictureOverSection *>();
     ASSERT_NE(fold, nullptr);
     const auto at = fold->pointOf(grain.row, grain.slant_m);
     EXPECT_TRUE(fold->rect().contains(at));
@@ -84,7 +84,7 @@ TEST_F(Wood, AStoneHoldsNoGrainsAndItsHandlesPointAtIt) {
     const auto *stone = take(Kind::boulder);
     ASSERT_NE(stone, nullptr);
     EXPECT_TRUE(stone->maybe_fish.empty());
-    auto *fold = view().findChild<Fold *>();
+    auto *fold = view().findChild<PictureOverSection *>();
     ASSERT_TRUE(fold->handles());
     key(Qt::Key_W);
     EXPECT_FALSE(said().contains(QStringLiteral("a grain in it"))) << said().toStdString();

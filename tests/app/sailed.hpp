@@ -2,8 +2,8 @@
 #pragma once
 
 #include "programs.hpp"
-#include "read/read_side.hpp"
-#include "read/read_view.hpp"
+#include "views/read/contact_panel.hpp"
+#include "views/read/read_view.hpp"
 #include "stage.hpp"
 
 #include <fstream>

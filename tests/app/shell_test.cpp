@@ -1,7 +1,7 @@
 // The house around the views: places, units, lights, cautions, sizes.
 #include "stage.hpp"
 
-#include "shell/key_button.hpp"
+#include "kit/key_button.hpp"
 
 #include <QSettings>
 

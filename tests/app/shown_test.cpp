@@ -2,8 +2,8 @@
 #include "fake_sounder.hpp"
 #include "parts/pass_compare.hpp"
 #include "picture/plan_patch.hpp"
-#include "scan/down_strip.hpp"
-#include "scan/gutter.hpp"
+#include "views/scan/down_strip.hpp"
+#include "views/scan/gutter.hpp"
 
 using namespace heron;
 using namespace heron::app;

@@ -1,20 +1,20 @@
 // The real window on a real (virtual) screen, driven by the events that a mouse and a keyboard make.
 #pragma once
 
-#include "feed/reading_desk.hpp"
-#include "feed/tuning_desk.hpp"
-#include "marks/marks_view.hpp"
+#include "reading/contact_reader.hpp"
+#include "tuning/tuner.hpp"
+#include "views/marks/marks_view.hpp"
 #include "programs.hpp"
-#include "scan/conditions_box.hpp"
-#include "scan/control_pages.hpp"
-#include "scan/picture_view.hpp"
-#include "scan/range_ruler.hpp"
-#include "scan/scan_panel.hpp"
-#include "scan/scan_view.hpp"
-#include "scan/tuning_box.hpp"
-#include "shell/main_window.hpp"
-#include "shell/notice_bar.hpp"
-#include "shell/theme.hpp"
+#include "views/scan/conditions_box.hpp"
+#include "views/scan/control_pages.hpp"
+#include "parts/picture_view.hpp"
+#include "views/scan/range_ruler.hpp"
+#include "views/scan/scan_panel.hpp"
+#include "views/scan/scan_view.hpp"
+#include "views/scan/tuning_box.hpp"
+#include "window/main_window.hpp"
+#include "window/notice_bar.hpp"
+#include "kit/theme.hpp"
 
 #include <QApplication>
 #include <QProcess>
@@ -70,7 +70,7 @@ class Stage : public testing::Test {
   protected:
     Folder folder;
     std::unique_ptr<app::Survey> survey;
-    std::unique_ptr<app::TuningDesk> desk;
+    std::unique_ptr<app::Tuner> desk;
     std::unique_ptr<app::MainWindow> window;
 
     void SetUp() override { open(); }
@@ -86,7 +86,7 @@ class Stage : public testing::Test {
         survey.reset();
         survey = std::make_unique<app::Survey>();
         survey->setTripFolder(QString::fromStdString(folder.file("trips")));
-        desk = std::make_unique<app::TuningDesk>(*survey);
+        desk = std::make_unique<app::Tuner>(*survey);
         window = std::make_unique<app::MainWindow>(*survey, *desk);
         survey->openMarks(QString::fromStdString(folder.file("marks.gpkg")));
         window->readingDesk().openCorrections(QString::fromStdString(folder.file("corrections.json")));

@@ -1,7 +1,7 @@
 // Trips that were kept: found, opened, played, jumped in, made small; and two windows on one.
 #include "stage.hpp"
 #include "trips.hpp"
-#include "trips/trips_view.hpp"
+#include "views/trips/trips_view.hpp"
 
 using namespace heron;
 using namespace heron::app;

@@ -1,0 +1,142 @@
+#include "kit/key_button.hpp"
+
+#include "kit/glyphs.hpp"
+#include "kit/theme.hpp"
+
+#include <QEvent>
+#include <QFontMetricsF>
+#include <QPainter>
+#include <QShortcutEvent>
+
+namespace heron::app {
+
+KeyButton::KeyButton(const QString &glyph, const QString &text, const QKeySequence &letter,
+                     const QString &tip, QWidget *parent)
+    : QAbstractButton(parent), glyph_(glyph), letter_(letter) {
+    setText(text);
+    setToolTip(letter.isEmpty()
+                   ? tip
+                   : QStringLiteral("%1  [%2]").arg(tip, letter.toString(QKeySequence::NativeText)));
+    setShortcut(letter);
+    setFocusPolicy(Qt::NoFocus); // letters stay with the view
+    setMinimumSize(44, 44);
+    connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+}
+
+void KeyButton::setText(const QString &text) {
+    if (text == this->text())
+        return;
+    QAbstractButton::setText(text);
+    setShortcut(letter_);
+}
+
+// At once: the base class plays a press of a tenth of a second first, two rows of the picture late.
+bool KeyButton::event(QEvent *event) {
+    if (event->type() == QEvent::Shortcut && !static_cast<QShortcutEvent *>(event)->isAmbiguous()) {
+        if (isEnabled())
+            click();
+        return true;
+    }
+    return QAbstractButton::event(event);
+}
+
+void KeyButton::setPrimary(bool primary) {
+    primary_ = primary;
+    update();
+}
+
+void KeyButton::setGlyph(const QString &glyph) {
+    glyph_ = glyph;
+    update();
+}
+
+void KeyButton::setStacked(bool stacked) {
+    stacked_ = stacked;
+    update();
+}
+
+QSize KeyButton::sizeHint() const {
+    const QFontMetricsF m(Theme::instance().font(14, true));
+    qreal w = 24 + m.horizontalAdvance(text());
+    if (!glyph_.isEmpty())
+        w += 30;
+    if (!letter_.isEmpty())
+        w += 28;
+    return {static_cast<int>(w), 64};
+}
+
+void KeyButton::paintEvent(QPaintEvent *) {
+    auto &theme = Theme::instance();
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const QRectF box = QRectF(rect()).adjusted(1.5, 1.5, -1.5, -1.5);
+    QColor ink = colour("ink"), fill = Qt::transparent, edge = colour("line");
+    if (primary_ && isEnabled()) {
+        edge = colour("accent");
+        fill = theme.primaryFilled() ? colour("accent") : QColor(QStringLiteral("#2B1A0D"));
+        ink = theme.primaryFilled() ? colour("onaccent") : colour("accent");
+    } else if (isChecked()) {
+        fill = edge = colour("keyon");
+        ink = colour("keyontx");
+    } else if (isDown()) {
+        fill = colour("sunk");
+    }
+    if (!isEnabled())
+        ink = colour("mute");
+    p.setPen(QPen(edge, theme.keyLine()));
+    p.setBrush(fill);
+    p.drawRoundedRect(box, 3, 3);
+
+    if (stacked_) {
+        paintGlyph(p, glyph_, {width() / 2.0 - 13, 7, 26, 26}, ink);
+        p.setPen(ink);
+        p.setFont(theme.font(13, true));
+        p.drawText(QRectF(0, height() - 27, width(), 20), Qt::AlignCenter, text());
+        p.setFont(theme.mono(12));
+        p.drawText(QRectF(width() - 18, 4, 13, 14), Qt::AlignCenter,
+                   letter_.toString(QKeySequence::NativeText));
+        return;
+    }
+
+    // Glyph, word and letter are centred as one.
+    auto cap_text = letter_.toString(QKeySequence::NativeText);
+    if (letter_ == QKeySequence(Qt::Key_Return))
+        cap_text = tr("Ret");
+    else if (letter_ == QKeySequence(Qt::Key_Backspace))
+        cap_text = tr("Bksp");
+    const qreal cap_width = std::max(18.0, QFontMetricsF(theme.mono(12)).horizontalAdvance(cap_text) + 8);
+    const qreal glyph = glyph_.isEmpty() ? 0 : 24;
+    qreal letter = letter_.isEmpty() || width() < 70 ? 0 : cap_width;
+    auto font = theme.font(14, true);
+    qreal gap = 6;
+    if (QFontMetricsF(font).horizontalAdvance(text()) + glyph + letter + 3 * gap > width() - 10) {
+        font = theme.font(13, true);
+        gap = 3;
+    }
+    const QFontMetricsF m(font);
+    const qreal word = m.horizontalAdvance(text());
+    // A letter that does not fit stands in the tip only.
+    if (glyph + word + letter + 3 * gap > width() - 6)
+        letter = 0;
+    const qreal whole = glyph + (glyph > 0 && word > 0 ? gap : 0) + word + (letter > 0 ? gap + letter : 0);
+    qreal x = (width() - whole) / 2;
+    const qreal middle = height() / 2.0;
+    if (glyph > 0) {
+        paintGlyph(p, glyph_, {x, middle - glyph / 2, glyph, glyph}, ink);
+        x += glyph + (word > 0 ? gap : 0);
+    }
+    p.setPen(ink);
+    p.setFont(font);
+    p.drawText(QPointF(x, middle + m.capHeight() / 2), text());
+    x += word + gap;
+    if (letter > 0) {
+        const QRectF cap(x, middle - 9, letter, 18);
+        p.setPen(QPen(ink, 1));
+        p.setBrush(Qt::NoBrush);
+        p.drawRoundedRect(cap, 2, 2);
+        p.setFont(theme.mono(12));
+        p.drawText(cap, Qt::AlignCenter, cap_text);
+    }
+}
+
+} // namespace heron::app

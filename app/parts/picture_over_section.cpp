@@ -1,0 +1,425 @@
+#include "parts/picture_over_section.hpp"
+
+#include "picture/row_levels.hpp"
+#include "kit/glyphs.hpp"
+#include "kit/theme.hpp"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <cmath>
+
+namespace heron::app {
+namespace {
+
+constexpr int grip_side = 44;
+
+} // namespace
+
+PictureOverSection::PictureOverSection(Survey &survey, QWidget *parent) : QWidget(parent), survey_(survey) {
+    setAttribute(Qt::WA_OpaquePaintEvent);
+    const auto anew = [this] {
+        paintPicture();
+        update();
+    };
+    connect(&survey_, &Survey::windowChanged, this, anew);
+    connect(&survey_, &Survey::unitsChanged, this, qOverload<>(&QWidget::update));
+    connect(&Theme::instance(), &Theme::changed, this, anew);
+}
+
+void PictureOverSection::show(const Contact *contact) {
+    if (contact == nullptr) {
+        contact_.reset();
+        handles_.reset();
+        measured_.reset();
+    } else {
+        contact_ = *contact;
+        MeasureHandles h;
+        h.row = contact->row;
+        h.side = contact->side;
+        h.top_m = contact->top_m > 0 ? contact->top_m : contact->slant_m;
+        h.floating = contact->placement == Placement::suspended;
+        h.end_m = h.floating ? (contact->shadow_start_m + contact->shadow_end_m) / 2 : contact->shadow_end_m;
+        handles_.reset();
+        if (contact->height_m && h.end_m > h.top_m)
+            handles_ = h;
+        moved_ = false;
+        measureNow();
+    }
+    scaleTo();
+    paintPicture();
+    update();
+}
+
+QString PictureOverSection::length(double m) const {
+    return QString::fromStdString(print_length(m, survey_.units()).text());
+}
+
+void PictureOverSection::measureNow() {
+    measured_.reset();
+    if (handles_ && survey_.scan().holds(handles_->row))
+        measured_ = measure(survey_.scan(), *handles_, contact_->bottom);
+}
+
+// One scale for both halves: all that matters fits across, and the water fits below.
+void PictureOverSection::scaleTo() {
+    if (!contact_ || !survey_.scan().holds(contact_->row))
+        return;
+    const auto &f = survey_.scan().facts(contact_->row);
+    const double far =
+        std::max({contact_->echo_end_m, contact_->shadow_end_m, f.bottom.altitude_m}) * 1.25 + 1;
+    range_m_ = std::min(static_cast<double>(f.range_m), far);
+    per_metre_ = std::min((width() - keel_x - 8) / range_m_,
+                          (height() * 0.5 - fold_gap - 40) / (f.bottom.altitude_m * 1.2 + 0.5));
+    range_m_ = std::min(static_cast<double>(f.range_m), (width() - keel_x - 8) / per_metre_);
+}
+
+void PictureOverSection::paintPicture() {
+    const int h = height() / 2, w = width();
+    image_ = QImage(std::max(1, w), std::max(1, h), QImage::Format_RGB32);
+    const auto &map = Theme::instance().map();
+    image_.fill(QColor::fromRgb(map[0]));
+    if (!contact_ || !survey_.scan().holds(contact_->row))
+        return;
+    const auto &scan = survey_.scan();
+    const double middle = scan.facts(contact_->row).along_m;
+    const auto pixels = static_cast<std::size_t>(std::max(1.0, range_m_ * per_metre_));
+    std::vector<float> levels;
+    std::vector<std::uint8_t> out(pixels);
+    auto row = contact_->row;
+    std::size_t painted = static_cast<std::size_t>(-1);
+    for (int y = 0; y < h; ++y) {
+        // Newest above, to scale along the track where the run is known, else a row a line.
+        const double along = middle + (h / 2.0 - y) / per_metre_;
+        if (scan.facts(contact_->row).timed > 0 && scan.facts(contact_->row).along_m == 0) {
+            const auto at = static_cast<std::ptrdiff_t>(contact_->row) + h / 2 - y;
+            if (at < static_cast<std::ptrdiff_t>(scan.first()) ||
+                at >= static_cast<std::ptrdiff_t>(survey_.end()))
+                continue;
+            row = static_cast<std::size_t>(at);
+        } else {
+            // Nothing was heard before the first row nor after the newest.
+            if (along < scan.facts(scan.first()).along_m || along > scan.facts(survey_.end() - 1).along_m)
+                continue;
+            while (row + 1 < survey_.end() && scan.facts(row).along_m < along)
+                ++row;
+            while (row > scan.first() && scan.facts(row).along_m > along)
+                --row;
+            if (std::fabs(scan.facts(row).along_m - along) > 0.6)
+                continue;
+        }
+        auto *line = reinterpret_cast<QRgb *>(image_.scanLine(y));
+        if (row != painted) {
+            const auto &ping = scan.ping(row);
+            const auto *beam = ping.beam(contact_->side);
+            std::fill(out.begin(), out.end(), std::uint8_t{0});
+            if (beam != nullptr) {
+                row_levels(ping, *beam, scan.bottom(row), survey_.filters(), survey_.angles(), nullptr,
+                           nullptr, scan.installation.draught_m(), levels, nullptr);
+                paint_levels(ping, levels, scan.bottom(row).altitude_m, Across::slant, range_m_,
+                             survey_.window(), out);
+            }
+            painted = row;
+        }
+        for (std::size_t x = 0;
+             x < out.size() && x + static_cast<std::size_t>(keel_x) < static_cast<std::size_t>(w); ++x)
+            line[x + static_cast<std::size_t>(keel_x)] = map[out[x]];
+    }
+}
+
+double PictureOverSection::yOf(std::size_t row) const {
+    const auto &scan = survey_.scan();
+    const auto &own = scan.facts(contact_->row);
+    const double h = height() / 2.0;
+    if (own.timed > 0 && own.along_m == 0)
+        return h / 2 - (static_cast<double>(row) - static_cast<double>(contact_->row));
+    return h / 2 - (scan.facts(row).along_m - own.along_m) * per_metre_;
+}
+
+QRectF PictureOverSection::gripRect(Grip grip) const {
+    if (!handles_)
+        return {};
+    double top = xOf(handles_->top_m), end = xOf(handles_->end_m);
+    if (end - top < grip_side + 8) {
+        const double middle = (top + end) / 2;
+        top = middle - grip_side / 2.0 - 4;
+        end = middle + grip_side / 2.0 + 4;
+    }
+    // At the picture's edge they stay whole.
+    if (const double over = end + grip_side / 2.0 + 2 - width(); over > 0) {
+        end -= over;
+        top = std::min(top, end - grip_side - 8);
+    }
+    return {(grip == Grip::top ? top : end) - grip_side / 2.0, 26, grip_side, grip_side};
+}
+
+QPoint PictureOverSection::handleAt(bool end) const {
+    return gripRect(end ? Grip::end : Grip::top).center().toPoint();
+}
+
+void PictureOverSection::resizeEvent(QResizeEvent *) {
+    scaleTo();
+    paintPicture();
+}
+
+void PictureOverSection::mousePressEvent(QMouseEvent *event) {
+    for (const auto g : {Grip::top, Grip::end})
+        if (gripRect(g).contains(event->position())) {
+            grip_ = last_ = g;
+            grip_offset_ = event->position().x() - xOf(g == Grip::top ? handles_->top_m : handles_->end_m);
+            return;
+        }
+    // On the picture: a new measurement, from the echo's top to the shadow's end.
+    if (contact_ && event->position().y() < height() / 2.0 && event->position().x() > keel_x) {
+        MeasureHandles h;
+        h.row = contact_->row;
+        h.side = contact_->side;
+        h.top_m = (event->position().x() - keel_x) / per_metre_;
+        h.end_m = h.top_m + 0.5;
+        h.floating = contact_->placement == Placement::suspended;
+        handles_ = h;
+        grip_ = last_ = Grip::end;
+        grip_offset_ = event->position().x() - xOf(h.end_m);
+    }
+}
+
+void PictureOverSection::mouseMoveEvent(QMouseEvent *event) {
+    if (grip_ == Grip::none || !handles_)
+        return;
+    const double slant =
+        std::clamp((event->position().x() - grip_offset_ - keel_x) / per_metre_, 0.3, range_m_);
+    if (grip_ == Grip::top)
+        handles_->top_m = std::min(slant, handles_->end_m - 0.02);
+    else
+        handles_->end_m = std::max(slant, handles_->top_m + 0.02);
+    moved_ = true;
+    measureNow();
+    update();
+    emit handlesMoved();
+}
+
+void PictureOverSection::mouseReleaseEvent(QMouseEvent *) {
+    grip_ = Grip::none;
+}
+
+void PictureOverSection::nudge(int samples) {
+    if (!handles_ || !survey_.scan().holds(handles_->row))
+        return;
+    const double step = samples * survey_.scan().ping(handles_->row).metres_per_sample();
+    if (last_ == Grip::top)
+        handles_->top_m = std::min(handles_->top_m + step, handles_->end_m - 0.02);
+    else
+        handles_->end_m = std::max(handles_->end_m + step, handles_->top_m + 0.02);
+    moved_ = true;
+    measureNow();
+    update();
+    emit handlesMoved();
+}
+
+void PictureOverSection::paintSection(QPainter &p) {
+    auto &theme = Theme::instance();
+    const auto &scan = survey_.scan();
+    const double top = height() / 2.0 + fold_gap;
+    const auto &bottom = contact_->bottom;
+    const double altitude = bottom.altitude_m, draught = scan.installation.draught_m();
+    p.fillRect(QRectF(0, height() / 2.0, width(), height() / 2.0), colour("page"));
+    p.fillRect(QRectF(0, top, width(), height() - top), colour("water"));
+    const double surface = top, keel = surface + draught * per_metre_, floor = keel + altitude * per_metre_;
+    auto bed = colour("bed");
+    bed.setAlphaF(0.55F);
+    // As it slopes, for as far as that is known.
+    const auto floor_at = [&](double ground_m) { return keel + bottom.depth_at(ground_m) * per_metre_; };
+    // Other passes may tell more of it than a plane.
+    QPolygonF bed_line;
+    bed_line << QPointF(0, floor_at(-keel_x / per_metre_));
+    for (const auto &[g, off] : bottom.off)
+        if (xOf(g) > 0 && xOf(g) < width())
+            bed_line << QPointF(xOf(g), floor_at(g));
+    bed_line << QPointF(width(), floor_at((width() - keel_x) / per_metre_));
+    const auto ground = bed_line + QPolygonF({QPointF(width(), height()), QPointF(0, height())});
+    p.setPen(Qt::NoPen);
+    for (const auto &paint : {colour("page"), bed}) {
+        p.setBrush(paint);
+        p.drawPolygon(ground);
+    }
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(QPen(colour("ink"), 1.5));
+    p.drawPolyline(bed_line);
+    const auto words = [&](QPointF at, const QString &text, int px, bool bold, const char *ink) {
+        p.setFont(theme.font(px, bold));
+        p.setPen(colour(ink));
+        p.drawText(at, text);
+    };
+    // Depth under the boat.
+    p.setPen(QPen(colour("ink"), 1));
+    p.drawLine(QPointF(keel_x, keel + 10), QPointF(keel_x, floor));
+    words({keel_x + 8, (keel + floor) / 2 + 4}, length(altitude + draught), 17, true, "ink");
+    words({keel_x + 8, (keel + floor) / 2 + 22}, tr("under the boat"), 13, false, "ink2");
+    if (handles_ && measured_) {
+        const auto &m = *measured_;
+        const double aside = m.shadow.ground_m.value, high = m.shadow.height_m.value,
+                     out = m.shadow.shadow_ground_m;
+        const QPointF foot(xOf(aside), floor_at(aside)), head(foot.x(), foot.y() - high * per_metre_),
+            end(xOf(out), floor_at(out)), from(keel_x, keel);
+        QPolygonF shadow;
+        shadow << head << end << foot;
+        p.setPen(Qt::NoPen);
+        p.setBrush(colour("slate"));
+        if (!handles_->floating)
+            p.drawPolygon(shadow);
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(colour("accent"), 1, Qt::DashLine));
+        // From the ruler down to the ray, about the transducer.
+        for (const double r : {handles_->top_m, handles_->end_m}) {
+            const double deep = r == handles_->top_m ? bottom.depth_at(aside) - high : bottom.depth_at(out);
+            const double a = std::asin(std::clamp(deep / r, 0.0, 1.0));
+            const double px = r * per_metre_;
+            p.drawArc(QRectF(keel_x - px, keel - px, 2 * px, 2 * px), 0,
+                      static_cast<int>(-a * 57.29578 * 16));
+        }
+        p.setPen(QPen(colour("accent"), 2));
+        p.drawLine(from, end);
+        p.setPen(QPen(colour("ink"), 4));
+        if (handles_->floating)
+            p.drawPoint(head);
+        else
+            p.drawLine(head, foot);
+        p.setPen(QPen(colour("accent"), 2));
+        p.setBrush(colour("page"));
+        p.drawEllipse(head, 4.5, 4.5);
+        p.drawEllipse(end, 4.5, 4.5);
+        words({head.x() - 64, (head.y() + foot.y()) / 2 + 6}, length(high), 17, true, "ink");
+        const double y = std::min(std::max(floor, foot.y()) + 24, height() - 8.0);
+        p.setPen(QPen(colour("ink"), 1));
+        p.drawLine(QPointF(keel_x, y - 5), QPointF(head.x(), y - 5));
+        p.drawLine(QPointF(keel_x, y - 11), QPointF(keel_x, y + 1));
+        p.drawLine(QPointF(head.x(), y - 11), QPointF(head.x(), y + 1));
+        const auto text = tr("%1 over ground").arg(length(aside));
+        p.setFont(theme.font(14, true));
+        const double w = p.fontMetrics().horizontalAdvance(text);
+        p.fillRect(QRectF((keel_x + head.x()) / 2 - w / 2 - 6, y - 16, w + 12, 20), colour("page"));
+        words({(keel_x + head.x()) / 2 - w / 2, y}, text, 14, true, "ink");
+    } else if (contact_->zone == Zone::water) {
+        // Before the first return it may be anywhere on the arc.
+        const double px = contact_->slant_m * per_metre_;
+        p.setPen(QPen(colour("accent"), 2, Qt::DashLine));
+        p.setBrush(Qt::NoBrush);
+        p.drawArc(QRectF(keel_x - px, keel - px, 2 * px, 2 * px), 0, -90 * 16);
+        words({keel_x + 30, floor + 24}, tr("anywhere on the arc: its side distance is not known"), 14, false,
+              "ink");
+    } else {
+        const double x = xOf(contact_->ground_m.value);
+        p.setPen(QPen(colour("accent"), 2));
+        p.setBrush(colour("page"));
+        p.drawEllipse(QPointF(x, floor_at(contact_->ground_m.value) -
+                                     (contact_->height_m ? contact_->height_m->value * per_metre_ : 0)),
+                      5, 5);
+        const auto text = contact_->zone == Zone::track
+                              ? tr("the boat ran over it: its height is the step of the depths")
+                              : tr("no shadow to measure; drag over the picture to try");
+        const double wide = QFontMetricsF(theme.font(14)).horizontalAdvance(text);
+        words({std::min(std::max(keel_x + 14, x - 120), width() - wide - 8.0), floor + 24}, text, 14, false,
+              "ink");
+    }
+    // The boat, end on, to scale in height only.
+    QPolygonF boat;
+    boat << QPointF(keel_x - 34, surface - 14) << QPointF(keel_x + 34, surface - 14)
+         << QPointF(keel_x + 24, surface + 5) << QPointF(keel_x - 24, surface + 5);
+    p.setPen(QPen(colour("ink"), 1.5));
+    p.setBrush(colour("lift"));
+    p.drawPolygon(boat);
+    p.setBrush(colour("accent"));
+    p.setPen(Qt::NoPen);
+    p.drawEllipse(QPointF(keel_x, keel), 4, 4);
+}
+
+void PictureOverSection::paintEvent(QPaintEvent *) {
+    auto &theme = Theme::instance();
+    QPainter p(this);
+    p.fillRect(rect(), colour("page"));
+    if (!contact_ || !survey_.scan().holds(contact_->row))
+        return;
+    p.drawImage(0, 0, image_);
+    const double h = height() / 2.0;
+    const QColor paper = colour("paper"), pick = colour("pick");
+    const double edge = contact_->side == Side::port ? survey_.scan().bottom(contact_->row).port_m
+                                                     : survey_.scan().bottom(contact_->row).starboard_m;
+    paintCased(p, {keel_x + 6, 16}, tr("water"), theme.font(13), paper);
+    if (edge > 0)
+        paintCased(p, {xOf(edge) + 4, 16}, tr("first return"), theme.font(13), paper);
+    // The ping in hand, and the box of the thing.
+    p.setPen(QPen(paper, 1, Qt::DotLine));
+    p.drawLine(QPointF(keel_x, h / 2), QPointF(xOf(contact_->slant_m) - 14, h / 2));
+    // A small ring on what no handle points at, and on grains that may be fish; what it rings stays visible.
+    const auto ring = [&](QPointF at, double radius) {
+        p.setRenderHint(QPainter::Antialiasing);
+        p.setBrush(Qt::NoBrush);
+        for (const auto &[ink, w] : {std::pair{colour("casing"), 4.2}, {pick, 2.0}}) {
+            p.setPen(QPen(ink, w));
+            p.drawEllipse(at, radius, radius);
+        }
+    };
+    if (!handles_ && contact_->zone != Zone::track) {
+        const double end = std::max(contact_->echo_end_m, contact_->slant_m);
+        const QPointF middle(xOf((contact_->slant_m + end) / 2), h / 2);
+        const double radius = std::clamp(
+            std::max(end - contact_->slant_m, contact_->along_m) / 2 * per_metre_ + 6, 12.0, h / 2 - 20);
+        ring(middle, radius);
+    }
+    for (const auto &grain : contact_->maybe_fish) {
+        if (!contact_->crowned() || !survey_.scan().holds(grain.row))
+            continue;
+        const QPointF at(xOf(grain.slant_m), yOf(grain.row));
+        if (at.y() < 20 || at.y() > h - 8)
+            continue;
+        ring(at, 9);
+        paintCased(p, at + QPointF(-16, 27), tr("fish?"), theme.font(14, true), pick);
+    }
+    if (handles_) {
+        for (const auto g : {Grip::top, Grip::end}) {
+            const double x = xOf(g == Grip::top ? handles_->top_m : handles_->end_m);
+            const auto box = gripRect(g);
+            for (const auto &[ink, w] : {std::pair{colour("casing"), 4.2}, {pick, 2.0}}) {
+                p.setPen(QPen(ink, w));
+                p.drawLine(QPointF(box.center().x(), box.bottom()), QPointF(x, box.bottom() + 14));
+                p.drawLine(QPointF(x, box.bottom() + 14), QPointF(x, h));
+            }
+            p.setRenderHint(QPainter::Antialiasing);
+            p.setPen(QPen(pick, 2));
+            p.setBrush(colour("casing"));
+            p.drawRoundedRect(box, 4, 4);
+            p.drawPolyline(QPolygonF() << box.center() + QPointF(-5, -7) << box.center() + QPointF(-11, 0)
+                                       << box.center() + QPointF(-5, 7));
+            p.drawPolyline(QPolygonF() << box.center() + QPointF(5, -7) << box.center() + QPointF(11, 0)
+                                       << box.center() + QPointF(5, 7));
+        }
+        const auto left = gripRect(Grip::top), right = gripRect(Grip::end);
+        const auto top_word = handles_->floating ? tr("echo") : tr("echo top"),
+                   end_word = handles_->floating ? tr("shadow's middle") : tr("shadow end");
+        p.setFont(theme.font(14, true));
+        paintCased(p, {left.left() - 8 - p.fontMetrics().horizontalAdvance(top_word), left.center().y() + 5},
+                   top_word, theme.font(14, true), pick);
+        // Beside its grip, or over it where the picture ends.
+        const double wide = p.fontMetrics().horizontalAdvance(end_word);
+        paintCased(p,
+                   right.right() + 8 + wide < width() ? QPointF(right.right() + 8, right.center().y() + 5)
+                                                      : QPointF(width() - wide - 4, right.top() - 6),
+                   end_word, theme.font(14, true), pick);
+    }
+    paintSection(p);
+    // The ruler is the fold.
+    p.setPen(QPen(colour("ink"), 1));
+    p.drawLine(QPointF(keel_x, h), QPointF(width(), h));
+    const bool feet = survey_.units() == UnitSystem::feet;
+    const double unit = feet ? metres_from_feet(1) : 1;
+    const double step = feet ? (range_m_ / unit > 80 ? 20 : 10) : (range_m_ > 25 ? 5 : 2);
+    p.setFont(theme.font(13, true));
+    for (double v = step; v * unit < range_m_; v += step) {
+        const double x = xOf(v * unit);
+        p.drawLine(QPointF(x, h), QPointF(x, h + 6));
+        const auto text = QString::number(static_cast<int>(v));
+        p.drawText(QPointF(x - p.fontMetrics().horizontalAdvance(text) / 2.0, h + 20), text);
+    }
+}
+
+} // namespace heron::app

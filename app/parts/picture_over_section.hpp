@@ -1,0 +1,62 @@
+// The fold: the picture of one contact above, the vertical plane of its ping below, at one scale.
+#pragma once
+
+#include "session/survey.hpp"
+#include "reading/contact.hpp"
+
+#include <QImage>
+#include <QWidget>
+
+namespace heron::app {
+
+class PictureOverSection : public QWidget {
+    Q_OBJECT
+  public:
+    PictureOverSection(Survey &survey, QWidget *parent = nullptr);
+    void show(const Contact *contact); ///< nothing: empty
+    /// Where echo top and shadow end stand now, by the program or by the hand that moved them.
+    const std::optional<MeasureHandles> &handles() const { return handles_; }
+    const std::optional<Measurement> &measured() const { return measured_; }
+    bool moved() const { return moved_; }
+    /// Moves the handle that was moved last by samples (keys).
+    void nudge(int samples);
+    QPoint handleAt(bool end) const; ///< the middle of its grip
+    /// Where a sample of the contact's side stands in the picture.
+    QPoint pointOf(std::size_t row, double slant_m) const {
+        return QPointF(xOf(slant_m), yOf(row)).toPoint();
+    }
+
+  signals:
+    void handlesMoved();
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
+
+  private:
+    enum class Grip { none, top, end };
+    void scaleTo();
+    void paintPicture();
+    void measureNow();
+    void paintSection(QPainter &p);
+    double xOf(double slant_m) const { return keel_x + slant_m * per_metre_; }
+    double yOf(std::size_t row) const; ///< in the picture
+    QRectF gripRect(Grip grip) const;
+    QString length(double m) const;
+
+    static constexpr double keel_x = 40, fold_gap = 30;
+    Survey &survey_;
+    std::optional<Contact> contact_;
+    std::optional<MeasureHandles> handles_;
+    std::optional<Measurement> measured_;
+    bool moved_ = false;
+    Grip grip_ = Grip::none, last_ = Grip::end;
+    double grip_offset_ = 0;
+    double per_metre_ = 30, range_m_ = 20;
+    QImage image_;
+};
+
+} // namespace heron::app

@@ -1,0 +1,117 @@
+// Reads what is sounded, played or opened, in a thread of its own: contacts as they are found, in the light
+// of what the guide said of earlier ones.
+#pragma once
+
+#include "reading/corrections.hpp"
+#include "reading/reader.hpp"
+#include "session/survey.hpp"
+
+#include <QObject>
+#include <QThread>
+#include <QTimer>
+#include <deque>
+#include <memory>
+
+namespace heron::app {
+
+/// What the thread is handed: what came and what became known since the last time.
+struct ReadingBatch {
+    int scan_number = 0;
+    bool begins = false;
+    bool ends = false; ///< no more rows will come: read to the last one
+    bool live = false; ///< rows go on coming: what they show is told before it is read for good
+    bool trip = false;
+    QString path;                            ///< of the trip, or of the recording; empty: rows are only here
+    std::vector<std::size_t> recording_rows; ///< which ping of the recording each row is
+    Installation installation;
+    std::size_t known_from = 0; ///< row of the first of `facts`: those may be known already, otherwise
+    std::size_t settled = 0;    ///< rows before this one will not change any more
+    std::size_t kept = 0;       ///< rows before this one stand on the disk
+    std::vector<RowFacts> facts;
+    std::vector<SoundedRow> rows; ///< live: the newest, the last of them the last of `facts`
+    std::vector<SoundingSettings> settings;
+    NavTrack nav;                                                  ///< samples since the last time
+    std::optional<std::pair<std::size_t, std::size_t>> read_again; ///< rows whose bottom was put right
+    std::vector<Correction> said;                                  ///< of this source
+    std::vector<Correction> weighed; ///< that the naming is weighed by; empty: as shipped
+    bool said_changed = false;
+    std::string source;
+};
+
+/// What it answers with.
+struct ReadingAnswer {
+    int scan_number = 0;
+    std::vector<Contact> contacts;
+    std::size_t read_until = 0, seen_until = 0; ///< rows read for good, and looked at
+    int named_otherwise = 0; ///< contacts that the weighing gave another kind than the shipped naming
+};
+
+class ReadingWorker : public QObject {
+    Q_OBJECT
+  public:
+    void take(const std::shared_ptr<ReadingBatch> &batch);
+
+  signals:
+    void found(std::shared_ptr<heron::app::ReadingAnswer> answer);
+
+  private:
+    void begin(const ReadingBatch &batch);
+    void weigh(Contact &contact) const;
+    std::unique_ptr<TripFile> trip_;
+    std::unique_ptr<RecordingReader> recording_;
+    std::vector<std::size_t> recording_rows_;
+    std::deque<SoundedRow> fresh_; // not on the disk yet
+    std::size_t fresh_first_ = 0;
+    std::unique_ptr<Scan> scan_;
+    KindModel model_ = KindModel::shipped();
+    std::unique_ptr<Reader> reader_;
+    std::vector<Contact> all_; // looks not joined
+    std::vector<Correction> said_;
+    std::string source_;
+    bool weighed_ = false;
+};
+
+class ContactReader : public QObject {
+    Q_OBJECT
+  public:
+    explicit ContactReader(Survey &survey, QObject *parent = nullptr);
+    ~ContactReader() override;
+
+    /// Looks joined, in the order of the track.
+    const std::vector<Contact> &contacts() const { return contacts_; }
+    /// Rows before this one have been read for good; and looked at.
+    std::size_t readUntil() const { return read_until_; }
+    std::size_t seenUntil() const { return seen_until_; }
+
+    // What the guide says that a contact is.
+    void openCorrections(const QString &path);
+    bool correct(const Contact &contact, Kind said);
+    void takeBack();
+    bool canTakeBack() const { return book_ && !book_->all().empty(); }
+    /// Words of the guide for this water; and whether the naming is weighed by them.
+    std::size_t wordsHere() const { return book_ ? book_->of_water(water()).size() : 0; }
+    bool weighs() const { return weighs_; }
+    void setWeighs(bool on);
+    int namedOtherwise() const { return named_otherwise_; }
+
+  signals:
+    void contactsChanged();
+
+  private:
+    void feed();
+    std::string water() const { return survey_.water().toStdString(); }
+
+    Survey &survey_;
+    QThread thread_;
+    ReadingWorker *worker_;
+    QTimer timer_;
+    std::vector<Contact> contacts_;
+    std::size_t read_until_ = 0, seen_until_ = 0, handed_ = 0, settled_ = 0;
+    std::size_t positions_ = 0, attitudes_ = 0, speeds_ = 0;
+    int scan_number_ = -1, named_otherwise_ = 0;
+    bool ended_ = false, busy_ = false, weighs_ = true, said_changed_ = false;
+    std::optional<std::pair<std::size_t, std::size_t>> again_;
+    std::optional<CorrectionBook> book_;
+};
+
+} // namespace heron::app

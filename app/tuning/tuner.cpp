@@ -1,0 +1,404 @@
+#include "tuning/tuner.hpp"
+
+#include "picture/chip.hpp"
+
+#include <QCoreApplication>
+#include <QPointer>
+#include <QSettings>
+#include <algorithm>
+#include <cmath>
+
+namespace heron::app {
+namespace {
+
+constexpr qint64 put_off_ms = 60'000;
+constexpr qint64 good_after_ms =
+    90'000;                     // settings that were left alone so long, with nothing to say about them
+constexpr int steady_looks = 3; // an advice must hold for so many seconds before it is offered
+
+QString number(double v, int decimals = 0) {
+    return QString::fromStdString(print_number(v, decimals));
+}
+
+} // namespace
+
+Tuner::Tuner(Survey &survey, QObject *parent) : QObject(parent), survey_(survey) {
+    connect(&survey_, &Survey::rowArrived, this, &Tuner::rowArrived);
+    connect(&survey_, &Survey::scanReplaced, this, [this] {
+        watcher_.clear();
+        advice_.reset();
+        search_.reset();
+        pending_.reset();
+        emit adviceChanged();
+        emit pendingChanged();
+        emit tuningChanged();
+    });
+    connect(&survey_, &Survey::settingsChanged, this, [this] {
+        if (const auto &hello = survey_.hello(); hello && !hello->gear.empty())
+            if (const auto told = gear_from_json(hello->gear); told && !(*told == gear_))
+                setGear(*told);
+    });
+    connect(&survey_, &Survey::tripBegan, this, &Tuner::lookForLastTime);
+    connect(&timer_, &QTimer::timeout, this, &Tuner::think);
+    timer_.start(1000);
+    clock_.start();
+    const auto kept = QSettings().value(QStringLiteral("lastGood")).toList();
+    if (kept.size() == 4) {
+        last_good_ = SoundingSettings();
+        last_good_->range_m = kept[0].toDouble();
+        last_good_->frequency_hz = kept[1].toDouble();
+        last_good_->gain = kept[2].toInt();
+        last_good_->tvg_log = kept[3].toDouble();
+    }
+}
+
+void Tuner::setGear(const Gear &gear) {
+    gear_ = gear;
+    emit gearChanged();
+}
+
+void Tuner::setAdvised(const Advice &advice) {
+    advised_ = advice;
+    emit advisedChanged();
+}
+
+SoundingSettings Tuner::plain() const {
+    SoundingSettings s;
+    s.gain = gear_.gain_steps / 2;
+    s.tvg_log = gear_.tvg_log;
+    s.range_m = 25;
+    s.frequency_hz = gear_.bands[gear_.bands.size() / 2].frequency_hz;
+    return s;
+}
+
+SoundingSettings Tuner::advisedSettings() const {
+    auto s = plain();
+    if (!advised_)
+        return s;
+    const auto &set = advised_->yield.setting;
+    s.range_m = set.range_m;
+    s.frequency_hz = gear_.bands[std::min(set.band, gear_.bands.size() - 1)].frequency_hz;
+    if (advised_->gain >= 0)
+        s.gain = advised_->gain;
+    return s;
+}
+
+void Tuner::rowArrived(std::size_t row) {
+    const auto &scan = survey_.scan();
+    if (row > scan.first() && !(scan.settings(row) == scan.settings(row - 1)))
+        watcher_.forget_levels();
+    watcher_.add(scan, row);
+    if (check_) {
+        check_->add(scan, row);
+        if (row % 20 == 0)
+            emit checkChanged();
+    }
+    if (search_) {
+        const int before = search_->gain();
+        if (const auto next = search_->look(scan, row)) {
+            if (search_->done()) {
+                const int gain = search_->gain(), from = search_from_;
+                const auto why = QString::fromStdString(search_->why());
+                const int steps = search_->steps();
+                search_.reset();
+                if (gain != from)
+                    logChange(QStringLiteral("gain"), number(from), number(gain), QStringLiteral("tune"),
+                              why);
+                emit tuningChanged();
+                emit survey_.word(QStringLiteral("tune"),
+                                  gain == from
+                                      ? tr("The gain was right: %1.").arg(gain)
+                                      : tr("Gain %1, found in %2 steps: %3.").arg(gain).arg(steps).arg(why));
+            } else if (*next != before) {
+                auto s = survey_.settings();
+                s.gain = *next;
+                survey_.ask(s);
+                emit tuningChanged();
+            }
+        }
+    }
+    if (range_follows_ && survey_.source() == Survey::Source::sounder && scan.bottom(row).found) {
+        const double time = seconds_between(0, scan.facts(row).time);
+        if (const auto range = follower_.follow(time, scan.bottom(row).altitude_m, survey_.settings().range_m,
+                                                rangeSteps())) {
+            auto s = survey_.settings();
+            s.range_m = *range;
+            set(s, QStringLiteral("depth"), tr("%1 times the depth").arg(number(follower_.times_depth, 1)));
+        }
+    }
+}
+
+// Once a second: what there is to say. What is offered stays until it no longer holds.
+void Tuner::think() {
+    const auto now = clock_.elapsed();
+    std::optional<TuningAdvice> next;
+    if (survey_.flow() == Survey::Flow::flowing && !search_) {
+        for (auto &a : advice_from(watcher_.health(), survey_.settings(), gear_, survey_.window().floor_db,
+                                   survey_.units() == UnitSystem::feet)) {
+            const auto off = put_off_.find(a.topic);
+            if (off != put_off_.end() && off->second > now)
+                continue;
+            // A recording's or an old trip's gain cannot be turned any more.
+            if (a.set && survey_.source() != Survey::Source::sounder)
+                continue;
+            if (a.topic == "floor" && !survey_.windowFollows())
+                continue;
+            if (a.reject_streaks && survey_.filters().reject_streaks)
+                continue;
+            if (range_follows_ && a.topic == "range")
+                continue;
+            next = std::move(a);
+            break;
+        }
+    }
+    const auto topic = next ? next->topic : std::string();
+    candidate_seen_ = topic == candidate_ ? candidate_seen_ + 1 : 0;
+    candidate_ = topic;
+    if (candidate_seen_ >= steady_looks || (advice_ && next && advice_->topic == next->topic)) {
+        advice_ = std::move(next);
+        emit adviceChanged();
+    }
+    // Settings that are left alone and have nothing said about them are good.
+    if (!steady_ || !(*steady_ == survey_.settings()) || advice_) {
+        steady_ = survey_.settings();
+        steady_since_ = now;
+    } else if (survey_.source() == Survey::Source::sounder && survey_.flow() == Survey::Flow::flowing &&
+               now - steady_since_ > good_after_ms && !(last_good_ && *last_good_ == *steady_)) {
+        last_good_ = steady_;
+        QSettings().setValue(QStringLiteral("lastGood"),
+                             QVariantList{last_good_->range_m, last_good_->frequency_hz, last_good_->gain,
+                                          last_good_->tvg_log});
+        emit adviceChanged();
+    }
+}
+
+void Tuner::takeAdvice() {
+    if (!advice_)
+        return;
+    const auto a = *advice_;
+    put_off_[a.topic] = clock_.elapsed() + 8000; // time for it to show
+    advice_.reset();
+    candidate_.clear();
+    const auto why = QString::fromStdString(a.why);
+    if (a.set)
+        set(*a.set, QStringLiteral("advice"), why);
+    if (a.raise_floor_db) {
+        auto w = survey_.window();
+        const double top = w.floor_db + w.span_db;
+        showedOtherwise(QStringLiteral("floor"), number(w.floor_db), number(*a.raise_floor_db));
+        w.floor_db = *a.raise_floor_db;
+        w.span_db = std::max(10.0, top - w.floor_db);
+        survey_.setWindow(w);
+    }
+    if (a.reject_streaks) {
+        auto f = survey_.filters();
+        f.reject_streaks = true;
+        showedOtherwise(QStringLiteral("streaks"), tr("shown"), tr("taken out"));
+        survey_.setFilters(f);
+    }
+    if (!a.set && !a.raise_floor_db && !a.reject_streaks)
+        put_off_[a.topic] = clock_.elapsed() + put_off_ms;
+    emit adviceChanged();
+}
+
+void Tuner::putAdviceOff() {
+    if (!advice_)
+        return;
+    put_off_[advice_->topic] = clock_.elapsed() + put_off_ms;
+    advice_.reset();
+    candidate_.clear();
+    emit adviceChanged();
+}
+
+void Tuner::set(const SoundingSettings &wanted, const QString &by, const QString &reason) {
+    const auto now = survey_.wanted();
+    const bool feet = survey_.units() == UnitSystem::feet;
+    if (wanted.range_m != now.range_m)
+        logChange(QStringLiteral("range"), number(feet ? feet_from_metres(now.range_m) : now.range_m),
+                  number(feet ? feet_from_metres(wanted.range_m) : wanted.range_m), by, reason);
+    if (wanted.frequency_hz != now.frequency_hz)
+        logChange(QStringLiteral("band"), number(now.frequency_hz / 1000), number(wanted.frequency_hz / 1000),
+                  by, reason);
+    if (wanted.gain != now.gain)
+        logChange(QStringLiteral("gain"), number(now.gain), number(wanted.gain), by, reason);
+    if (wanted.tvg_log != now.tvg_log)
+        logChange(QStringLiteral("TVG"), number(now.tvg_log), number(wanted.tvg_log), by, reason);
+    survey_.ask(wanted);
+}
+
+void Tuner::showedOtherwise(const QString &what, const QString &before, const QString &after) {
+    logChange(what, before, after, QStringLiteral("guide"), {});
+}
+
+std::vector<std::uint8_t> Tuner::smallPicture() const {
+    if (survey_.empty())
+        return {};
+    const auto row = survey_.newest();
+    const auto &scan = survey_.scan();
+    const double range = static_cast<double>(scan.facts(row).range_m);
+    // The starboard half of the last rows: bottom from near to far.
+    return pack_chip(cut_chip(scan, row > 46 ? row - 46 : row, Side::starboard, range / 2, survey_.window(),
+                              124, 92, range / 124));
+}
+
+// The picture before is taken now; the one after when the change has shown for some seconds, or with the
+// verdict.
+void Tuner::logChange(const QString &what, const QString &before, const QString &after,
+                           const QString &by, const QString &reason) {
+    if (survey_.empty())
+        return;
+    SettingChange c;
+    const auto row = survey_.newest();
+    c.time = survey_.scan().facts(row).time;
+    c.row = row;
+    c.by = by.toStdString();
+    c.what = what.toStdString();
+    c.before = before.toStdString();
+    c.after = after.toStdString();
+    c.reason = reason.toStdString();
+    c.picture_before = smallPicture();
+    const auto words = QStringLiteral("%1 %2 → %3").arg(what, before, after);
+    // The journal's thread gives the number; it comes back here.
+    const QPointer<Tuner> self(this);
+    survey_.keep([c, self, words, row](TripFile &trip) -> Result<void> {
+        const auto id = trip.log(c);
+        if (!id)
+            return tl::unexpected(id.error());
+        QMetaObject::invokeMethod(
+            qApp,
+            [self, words, row, n = *id] {
+                if (!self)
+                    return;
+                self->pending_ = Pending{n, words, row};
+                emit self->pendingChanged();
+                QTimer::singleShot(6000, self.data(), [self, n] {
+                    if (!self || !self->pending_ || self->pending_->id != n)
+                        return;
+                    self->survey_.keep(
+                        [n, after = self->smallPicture()](TripFile &t) { return t.judge(n, "", after); });
+                });
+                QTimer::singleShot(30'000, self.data(), [self, n] {
+                    if (self && self->pending_ && self->pending_->id == n) {
+                        self->pending_.reset();
+                        emit self->pendingChanged();
+                    }
+                });
+            },
+            Qt::QueuedConnection);
+        return {};
+    });
+}
+
+void Tuner::judge(bool better) {
+    if (!pending_)
+        return;
+    survey_.keep([n = pending_->id, better, after = smallPicture()](TripFile &trip) {
+        return trip.judge(n, better ? "better" : "worse", after);
+    });
+    if (better) {
+        last_good_ = survey_.settings();
+        QSettings().setValue(QStringLiteral("lastGood"),
+                             QVariantList{last_good_->range_m, last_good_->frequency_hz, last_good_->gain,
+                                          last_good_->tvg_log});
+    }
+    emit survey_.word(
+        QStringLiteral("verdict"),
+        better ? tr("%1: kept as better.").arg(pending_->words)
+               : tr("%1: kept as worse. G goes back to the last good settings.").arg(pending_->words));
+    pending_.reset();
+    emit pendingChanged();
+    emit adviceChanged();
+}
+
+void Tuner::tuneForMe(const std::optional<TuningSpot> &spot) {
+    if (survey_.source() != Survey::Source::sounder || survey_.empty())
+        return;
+    search_from_ = survey_.settings().gain;
+    // A spot is gone by the time the gain has changed; what is stored of it tells the step.
+    if (spot) {
+        const auto first = spot->row > 8 ? spot->row - 8 : 0;
+        GainSearch once(gear_, survey_.scan().settings(spot->row).gain, spot);
+        if (const auto gain = once.from_stored(survey_.scan(), first, spot->row + 8)) {
+            auto s = survey_.settings();
+            s.gain = *gain;
+            set(s, QStringLiteral("tune"), QString::fromStdString(once.why()));
+        }
+        return;
+    }
+    search_.emplace(gear_, search_from_);
+    emit tuningChanged();
+}
+
+void Tuner::stopTuning() {
+    search_.reset();
+    emit tuningChanged();
+}
+
+QString Tuner::fromStored(const std::optional<TuningSpot> &spot, std::size_t first, std::size_t end) {
+    auto text = QString::fromStdString(lost_by_gain(survey_.scan(), first, end, spot).say());
+    GainSearch search(gear_, survey_.scan().settings(spot ? spot->row : first).gain, spot);
+    if (const auto gain = search.from_stored(survey_.scan(), first, end)) {
+        const int step = *gain - survey_.scan().settings(spot ? spot->row : first).gain;
+        text += QLatin1Char(' ') + (std::abs(step) < 3 ? tr("The gain was right there.")
+                                    : step < 0         ? tr("It calls for %1 steps less gain.").arg(-step)
+                                                       : tr("It calls for %1 steps more gain.").arg(step));
+    }
+    return text;
+}
+
+std::vector<double> Tuner::rangeSteps() const {
+    const bool feet = survey_.units() == UnitSystem::feet;
+    std::vector<double> steps;
+    for (int i = 1; i <= 40; ++i) {
+        const double m = feet ? metres_from_feet(10.0 * i) : 2.5 * i;
+        if (m >= gear_.shortest_range_m && m <= gear_.longest_range_m)
+            steps.push_back(m);
+    }
+    return steps;
+}
+
+void Tuner::setRangeFollows(bool on) {
+    range_follows_ = on;
+    emit rangeFollowChanged();
+}
+void Tuner::setTimesDepth(double times) {
+    follower_.times_depth = std::clamp(times, 1.5, 10.0);
+    emit rangeFollowChanged();
+}
+
+void Tuner::backToLastGood() {
+    if (!last_good_)
+        return;
+    auto s = *last_good_;
+    s.pinging = survey_.settings().pinging;
+    set(s, QStringLiteral("guide"), tr("last good settings"));
+    survey_.followWindow();
+}
+
+void Tuner::lookForLastTime() {
+    last_time_.reset();
+    if (survey_.source() == Survey::Source::sounder && !survey_.water().isEmpty())
+        last_time_ = last_time(survey_.tripFolder().toStdString(), survey_.water().toStdString(),
+                               survey_.tripPath().toStdString());
+    emit lastTimeChanged();
+}
+
+void Tuner::takeLastTime() {
+    if (!last_time_)
+        return;
+    auto s = last_time_->settings;
+    s.pinging = survey_.settings().pinging;
+    set(s, QStringLiteral("guide"), tr("what worked here last time"));
+}
+
+void Tuner::beginInstallationCheck(Side known) {
+    check_.emplace(known);
+    emit checkChanged();
+}
+
+void Tuner::endInstallationCheck() {
+    check_.reset();
+    emit checkChanged();
+}
+
+} // namespace heron::app

@@ -1,0 +1,117 @@
+// All that is done about tuning while scanning: what the picture says, the one advice on offer, taking it,
+// the search for a gain, the range that follows, and the record of every change with its verdict.
+#pragma once
+
+#include "session/survey.hpp"
+#include "tuning/advice.hpp"
+#include "tuning/gain_search.hpp"
+#include "tuning/installation_check.hpp"
+#include "tuning/last_time.hpp"
+#include "tuning/range_follower.hpp"
+#include "tuning/watcher.hpp"
+
+#include <QElapsedTimer>
+#include <QObject>
+#include <QTimer>
+
+namespace heron::app {
+
+class Tuner : public QObject {
+    Q_OBJECT
+  public:
+    explicit Tuner(Survey &survey, QObject *parent = nullptr);
+
+    const Gear &gear() const { return gear_; }
+    void setGear(const Gear &gear);
+    /// What Prepare advises for this water and gear.
+    const std::optional<Advice> &advised() const { return advised_; }
+    void setAdvised(const Advice &advice);
+    /// The water as Prepare has it.
+    const WaterState &water() const { return water_; }
+    void setWater(const WaterState &water) { water_ = water; }
+    /// What the sounder starts with.
+    SoundingSettings plain() const;
+    SoundingSettings advisedSettings() const;
+
+    PictureHealth health() const { return watcher_.health(); }
+    const std::optional<TuningAdvice> &advice() const { return advice_; }
+    void takeAdvice();
+    void putAdviceOff(); ///< not now; it is not offered again for a minute
+
+    /// Asks the sounder, and keeps what changed, by whom and why.
+    void set(const SoundingSettings &settings, const QString &by, const QString &reason = {});
+    /// The same for a change of how the picture is shown, told in words before and after.
+    void showedOtherwise(const QString &what, const QString &before, const QString &after);
+    /// The last change that waits for a verdict.
+    struct Pending {
+        std::int64_t id = 0;
+        QString words;
+        std::size_t row = 0;
+    };
+    const std::optional<Pending> &pending() const { return pending_; }
+    void judge(bool better);
+
+    /// Brackets the gain; with a spot, tunes to that.
+    void tuneForMe(const std::optional<TuningSpot> &spot = std::nullopt);
+    bool tuning() const { return search_.has_value(); }
+    void stopTuning();
+    /// What a frozen picture says of a spot: words, and the gain that it calls for.
+    QString fromStored(const std::optional<TuningSpot> &spot, std::size_t first, std::size_t end);
+
+    bool rangeFollows() const { return range_follows_; }
+    void setRangeFollows(bool on);
+    double timesDepth() const { return follower_.times_depth; }
+    void setTimesDepth(double times);
+
+    bool hasLastGood() const { return last_good_.has_value(); }
+    const std::optional<SoundingSettings> &lastGood() const { return last_good_; }
+    void backToLastGood();
+    const std::optional<LastTime> &lastTime() const { return last_time_; }
+    void takeLastTime();
+
+    void beginInstallationCheck(Side known);
+    const std::optional<InstallationCheck> &installationCheck() const { return check_; }
+    void endInstallationCheck();
+
+  signals:
+    void adviceChanged();
+    void pendingChanged();
+    void tuningChanged();
+    void gearChanged();
+    void advisedChanged();
+    void rangeFollowChanged();
+    void checkChanged();
+    void lastTimeChanged();
+
+  private:
+    void rowArrived(std::size_t row);
+    void think();
+    void logChange(const QString &what, const QString &before, const QString &after, const QString &by,
+                   const QString &reason);
+    std::vector<std::uint8_t> smallPicture() const;
+    std::vector<double> rangeSteps() const;
+    void lookForLastTime();
+
+    Survey &survey_;
+    QTimer timer_;
+    Gear gear_ = usual_gear();
+    WaterState water_;
+    std::optional<Advice> advised_;
+    Watcher watcher_;
+    std::optional<TuningAdvice> advice_;
+    std::map<std::string, qint64> put_off_; // until when, by topic
+    QElapsedTimer clock_;
+    std::string candidate_;
+    int candidate_seen_ = 0;
+    std::optional<GainSearch> search_;
+    int search_from_ = 0;
+    RangeFollower follower_;
+    bool range_follows_ = false;
+    std::optional<SoundingSettings> last_good_, steady_, asked_;
+    qint64 steady_since_ = 0;
+    std::optional<Pending> pending_;
+    std::optional<LastTime> last_time_;
+    std::optional<InstallationCheck> check_;
+};
+
+} // namespace heron::app

@@ -1,0 +1,92 @@
+// The place Prepare: the water, the gear, the purpose; and what each setting buys, before the trip.
+#pragma once
+
+#include "tuning/tuner.hpp"
+
+#include <QFutureWatcher>
+#include <QTimer>
+#include <QWidget>
+#include <array>
+
+namespace heron::app {
+
+class GearEditor;
+class KeyButton;
+
+/// The question, and the answers for all purposes.
+struct Preparation {
+    Gear gear;
+    WaterState water;
+    SmallestThing thing;
+    Purpose purpose = Purpose::search_wide;
+    double area_m2 = 20000;
+    double fastest_m_s = fastest_search_m_s;
+};
+
+class PrepareView : public QWidget {
+    Q_OBJECT
+  public:
+    PrepareView(Survey &survey, Tuner &desk, QWidget *parent = nullptr);
+    const Preparation &preparation() const { return asked_; }
+    /// The answer for the purpose chosen; nothing while it is reckoned.
+    const std::optional<Advice> &answer() const { return answers_[static_cast<std::size_t>(asked_.purpose)]; }
+    const std::array<std::optional<Advice>, 4> &answers() const { return answers_; }
+    /// Two lines of warning, or none: shared bands, empty promise.
+    QStringList warnings() const { return warnings_; }
+
+  signals:
+    void taken(); ///< the answer goes to Scan
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
+
+  private:
+    struct Choice {
+        QString label;
+        std::vector<KeyButton *> keys;
+    };
+    KeyButton *addKey(const char *name, const QString &text, const QString &tip,
+                      const QKeySequence &letter = {});
+    Choice addChoice(const QString &label, const QStringList &texts, const char *name,
+                     std::function<void(int)> chosen);
+    void ask(); ///< reckons anew, soon
+    void reckon();
+    void answered();
+    void refresh();
+    void keep() const;
+    void restore();
+    void take();
+    double sliderX(double depth_m) const;
+    QRectF depthHandle(bool deep) const;
+
+    void paintAsked(QPainter &p);
+    void paintSection(QPainter &p, const QRectF &box);
+    void paintRows(QPainter &p, const QRectF &box);
+    void paintFigures(QPainter &p, const QRectF &box);
+    void paintPurposes(QPainter &p, const QRectF &box);
+    void paintArea(QPainter &p, const QRectF &box);
+    QString length(double m, int decimals = 0) const;
+    QString figure(double m, int decimals = 0) const;
+
+    Survey &survey_;
+    Tuner &desk_;
+    Preparation asked_;
+    std::array<std::optional<Advice>, 4> answers_;
+    QTimer soon_;
+    QFutureWatcher<std::array<Advice, 4>> watcher_;
+    bool again_ = false;
+    QStringList warnings_;
+    Choice clarity_, bottom_, purpose_, kind_;
+    KeyButton *colder_, *warmer_, *layered_, *smaller_, *larger_, *gear_key_, *take_, *area_less_,
+        *area_more_;
+    GearEditor *editor_;
+    enum class Grip { none, shallow, deep } grip_ = Grip::none;
+};
+
+QString titleOf(Purpose purpose);
+
+} // namespace heron::app

@@ -1,0 +1,503 @@
+#include "views/read/read_view.hpp"
+
+#include "parts/picture_over_section.hpp"
+#include "parts/pass_compare.hpp"
+#include "views/read/contact_panel.hpp"
+#include "kit/chip_image.hpp"
+#include "kit/counted.hpp"
+#include "kit/glyphs.hpp"
+#include "kit/key_button.hpp"
+#include "kit/theme.hpp"
+
+#include <QKeyEvent>
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+namespace heron::app {
+namespace {
+
+constexpr int left_width = 232, chip_w = 96, chip_h = 72, chip_pitch = 121, chips_top = 168;
+
+QString said(KindFamily family, Kind kind, bool sure) {
+    if (family == KindFamily::unsure)
+        return ReadView::tr("not sure");
+    return sure ? wordFor(name_of(kind)) : ReadView::tr("%1, kind not sure").arg(wordFor(name_of(family)));
+}
+
+QString glyphFor(const Contact &c) {
+    if (c.family == KindFamily::unsure)
+        return QStringLiteral("family-unsure");
+    const auto name = name_of(c.kind);
+    return QStringLiteral("kind-") + QString::fromUtf8(name.data(), static_cast<qsizetype>(name.size()));
+}
+
+} // namespace
+
+ReadView::ReadView(Survey &survey, ContactReader &desk, PassPlanner &looks, QWidget *parent)
+    : QWidget(parent), survey_(survey), desk_(desk) {
+    setFocusPolicy(Qt::StrongFocus);
+    fold_ = new PictureOverSection(survey, this);
+    side_ = new ContactPanel(survey, desk, looks, this);
+    passes_ = new PassCompare(survey, this);
+    all_ = addKey("readAll", QString(), tr("all"), QKeySequence(), tr("All contacts"));
+    fish_ = addKey("readFish", QStringLiteral("family-fish"), QString(), Qt::Key_Z, tr("Fish only"));
+    structure_ = addKey("readStructure", QStringLiteral("family-structure"), QString(), Qt::Key_X,
+                        tr("Structure only"));
+    bottom_ = addKey("readBottom", QStringLiteral("family-bottom"), QString(), Qt::Key_C, tr("Bottom only"));
+    order_key_ = addKey("readOrder", QString(), tr("newest first"), Qt::Key_S,
+                        tr("Order: newest, most doubtful, tallest, nearest, deepest"));
+    mark_ = addKey("readMark", QStringLiteral("act-mark"), tr("Mark it here"), Qt::Key_M,
+                   tr("Mark it where it lies, with what was measured"));
+    mark_->setPrimary(true);
+    passes_key_ = addKey("readPasses", QStringLiteral("act-passes"), tr("Passes"), Qt::Key_E,
+                         tr("The same thing in the other passes, and looking down"));
+    scan_ = addKey("readScan", QStringLiteral("place-scan"), QString(), Qt::Key_G,
+                   tr("Show it in the picture of the trip"));
+    before_ = addKey("readBefore", QString(), QStringLiteral("<"), Qt::Key_Up, tr("The contact before"));
+    next_ = addKey("readNext", QString(), QStringLiteral(">"), Qt::Key_Down, tr("The next contact"));
+    for (auto *k : {all_, fish_, structure_, bottom_})
+        k->setCheckable(true);
+    const auto filter = [this](std::optional<KindFamily> family) {
+        return [this, family] {
+            only_ = family;
+            first_ = 0;
+            refresh();
+        };
+    };
+    connect(all_, &KeyButton::clicked, this, filter(std::nullopt));
+    connect(fish_, &KeyButton::clicked, this, filter(KindFamily::fish));
+    connect(structure_, &KeyButton::clicked, this, filter(KindFamily::structure));
+    connect(bottom_, &KeyButton::clicked, this, filter(KindFamily::bottom));
+    connect(order_key_, &KeyButton::clicked, this, [this] {
+        order_ = static_cast<Order>((static_cast<int>(order_) + 1) % 5);
+        first_ = 0;
+        refresh();
+    });
+    connect(mark_, &KeyButton::clicked, this, &ReadView::mark);
+    connect(scan_, &KeyButton::clicked, this, [this] {
+        if (const auto *c = inHand())
+            emit showInScan(c->row);
+    });
+    connect(passes_key_, &KeyButton::clicked, this, [this] {
+        const auto *c = inHand();
+        if (passes_->isVisible())
+            passes_->next();
+        else if (c != nullptr && c->place)
+            passes_->showAny(c->place->place, c->row);
+        else if (c != nullptr)
+            emit survey_.word(QStringLiteral("passes"),
+                              tr("Its place is not known, so other passes cannot be found."));
+    });
+    connect(side_, &ContactPanel::runAsked, this, &ReadView::secondLookBegun);
+    const auto step = [this](int by) {
+        if (shown_.empty())
+            return;
+        const auto *c = inHand();
+        const auto at = std::find(shown_.begin(), shown_.end(), c);
+        const auto i = at == shown_.end() ? 0 : at - shown_.begin() + by;
+        take(static_cast<int>(std::clamp<std::ptrdiff_t>(i, 0, std::ssize(shown_) - 1)));
+    };
+    connect(before_, &KeyButton::clicked, this, [step] { step(-1); });
+    connect(next_, &KeyButton::clicked, this, [step] { step(1); });
+    connect(&desk_, &ContactReader::contactsChanged, this, [this] {
+        // What is shown points into what was read.
+        if (isVisible())
+            refresh();
+        else
+            shown_.clear();
+    });
+    connect(&survey_, &Survey::scanReplaced, this, [this] {
+        chips_.clear();
+        in_hand_.reset();
+        refresh();
+    });
+    connect(fold_, &PictureOverSection::handlesMoved, this, qOverload<>(&QWidget::update));
+    connect(&survey_, &Survey::windowChanged, this, [this] {
+        chips_.clear();
+        update();
+    });
+    connect(&survey_, &Survey::unitsChanged, this, [this] { refresh(); });
+    connect(&Theme::instance(), &Theme::changed, this, [this] {
+        chips_.clear();
+        update();
+    });
+    refresh();
+}
+
+KeyButton *ReadView::addKey(const char *name, const QString &glyph, const QString &text,
+                            const QKeySequence &letter, const QString &tip) {
+    auto *key = new KeyButton(glyph, text, letter, tip, this);
+    key->setObjectName(QString::fromLatin1(name));
+    return key;
+}
+
+QString ReadView::length(double m, int decimals) const {
+    return QString::fromStdString(print_length(m, survey_.units(), decimals).text());
+}
+
+const Contact *ReadView::inHand() const {
+    if (!in_hand_)
+        return nullptr;
+    // What is read again may be told a little otherwise: the nearest on that side within a metre or two.
+    const Contact *best = nullptr;
+    double nearest = 2.5;
+    for (const auto *c : shown_) {
+        if (c->side != in_hand_->side)
+            continue;
+        const double d = std::fabs(c->slant_m - in_hand_->slant_m) +
+                         0.05 * std::fabs(static_cast<double>(c->row) - static_cast<double>(in_hand_->row));
+        if (d < nearest) {
+            nearest = d;
+            best = c;
+        }
+    }
+    return best;
+}
+
+void ReadView::refresh() {
+    const auto *before = inHand();
+    shown_.clear();
+    for (const auto &c : desk_.contacts())
+        if (!only_ || c.family == *only_ ||
+            (c.family == KindFamily::unsure && *only_ == KindFamily::structure))
+            shown_.push_back(&c);
+    switch (order_) {
+    case Order::track:
+        std::reverse(shown_.begin(), shown_.end());
+        break;
+    case Order::doubt:
+        std::stable_sort(shown_.begin(), shown_.end(), [](const Contact *a, const Contact *b) {
+            return std::fabs(a->confidence - 0.5) < std::fabs(b->confidence - 0.5);
+        });
+        break;
+    case Order::height:
+        std::stable_sort(shown_.begin(), shown_.end(), [](const Contact *a, const Contact *b) {
+            return (a->height_m ? a->height_m->value : 0) > (b->height_m ? b->height_m->value : 0);
+        });
+        break;
+    case Order::aside:
+        std::stable_sort(shown_.begin(), shown_.end(), [](const Contact *a, const Contact *b) {
+            return a->ground_m.value < b->ground_m.value;
+        });
+        break;
+    case Order::depth:
+        std::stable_sort(shown_.begin(), shown_.end(),
+                         [](const Contact *a, const Contact *b) { return a->depth_m > b->depth_m; });
+        break;
+    }
+    static const char *const orders[] = {QT_TR_NOOP("newest first"), QT_TR_NOOP("doubtful first"),
+                                         QT_TR_NOOP("tallest first"), QT_TR_NOOP("nearest first"),
+                                         QT_TR_NOOP("deepest first")};
+    order_key_->setText(tr(orders[static_cast<int>(order_)]));
+    all_->setChecked(!only_);
+    fish_->setChecked(only_ == KindFamily::fish);
+    structure_->setChecked(only_ == KindFamily::structure);
+    bottom_->setChecked(only_ == KindFamily::bottom);
+    const auto *now = inHand();
+    if (now == nullptr && !shown_.empty()) {
+        take(0);
+        now = inHand();
+    } else if (!fold_->moved() || before == nullptr) {
+        fold_->show(now);
+    }
+    side_->show(now);
+    for (auto *k : {mark_, passes_key_, scan_, before_, next_})
+        k->setEnabled(now != nullptr);
+    update();
+}
+
+void ReadView::take(int index) {
+    if (index < 0 || index >= static_cast<int>(shown_.size()))
+        return;
+    const auto *c = shown_[static_cast<std::size_t>(index)];
+    in_hand_ = InHand{c->row, c->side, c->slant_m};
+    const int a_page = 2 * std::max(1, (height() - chips_top) / chip_pitch);
+    if (index < first_)
+        first_ = index & ~1;
+    if (index >= first_ + a_page)
+        first_ = ((index - a_page + 2) & ~1);
+    fold_->show(c);
+    side_->show(c);
+    passes_->setVisible(false);
+    for (auto *k : {mark_, passes_key_, scan_, before_, next_})
+        k->setEnabled(true);
+    update();
+}
+
+void ReadView::takeNear(const GeoPoint &place) {
+    only_.reset();
+    refresh();
+    int best = -1;
+    double least = 6;
+    for (int i = 0; i < static_cast<int>(shown_.size()); ++i)
+        if (const auto *c = shown_[static_cast<std::size_t>(i)]; c->place)
+            if (const double d = leg_between(c->place->place, place).distance_m; d < least)
+                least = d, best = i;
+    take(best);
+}
+
+void ReadView::mark() {
+    const auto *c = inHand();
+    if (c == nullptr)
+        return;
+    const auto &scan = survey_.scan();
+    // As Read tells it, or as the guide's hand has measured it.
+    const auto source = survey_.sourceName().toStdString();
+    auto m = mark_of(scan, *c, source);
+    if (fold_->moved() && fold_->measured()) {
+        const auto kind = m.kind;
+        m = mark_measured(scan, *fold_->handles(), *fold_->measured(), m.family, source);
+        m.kind = kind;
+    }
+    auto worded = *c;
+    give_reasons(worded, survey_.units());
+    for (const auto &r : worded.reasons)
+        m.note += (m.note.empty() ? "" : "; ") + r;
+    m.chip = cut_chip(scan, c->row, c->side, c->slant_m + 1.2, survey_.window());
+    if (survey_.addMark(m))
+        emit survey_.word(
+            QStringLiteral("mark"),
+            c->zone == Zone::track
+                ? tr("Marked and saved: %1, under the boat.").arg(said(c->family, c->kind, c->kind_sure))
+                : tr("Marked and saved: %1, %2 %3.")
+                      .arg(said(c->family, c->kind, c->kind_sure), length(m.ground_m, 0),
+                           c->side == Side::port ? tr("left") : tr("right")));
+}
+
+QRect ReadView::chipRect(int slot) const {
+    return {16 + (slot % 2) * (chip_w + 8), chips_top + (slot / 2) * chip_pitch, chip_w, chip_h};
+}
+
+QImage ReadView::chipOf(const Contact &c) {
+    const auto key = std::pair{c.row, static_cast<int>(c.side) * 1000 + static_cast<int>(c.slant_m * 10)};
+    auto &image = chips_[key];
+    if (image.isNull() && survey_.scan().holds(c.row))
+        image = imageOf(
+            cut_chip(survey_.scan(), c.row, c.side, c.slant_m + 0.8, survey_.window(), chip_w, chip_h));
+    return image;
+}
+
+void ReadView::resizeEvent(QResizeEvent *) {
+    const int w = (left_width - 32 - 3 * 4) / 4;
+    int x = 16;
+    for (auto *k : {all_, fish_, structure_, bottom_}) {
+        k->setGeometry(x, 56, w, 48);
+        x += w + 4;
+    }
+    order_key_->setGeometry(16, 110, left_width - 32, 48);
+    const int from = left_width + 16, to = width() - right_width - 16, keys = height() - 76;
+    fold_->setGeometry(from, 66, to - from, keys - 66 - 138);
+    passes_->setGeometry(from, 66, to - from, keys - 66 - 8);
+    side_->setGeometry(width() - right_width - 8, 0, right_width + 8, height());
+    const int each = (to - from - 4 * 8) / 7;
+    int at = from;
+    for (const auto &[key, share] :
+         {std::pair{mark_, 2}, {passes_key_, 2}, {scan_, 1}, {before_, 1}, {next_, 1}}) {
+        key->setGeometry(at, keys, each * share, 60);
+        at += each * share + 8;
+    }
+}
+
+void ReadView::mousePressEvent(QMouseEvent *event) {
+    setFocus();
+    for (int slot = 0; first_ + slot < static_cast<int>(shown_.size()); ++slot) {
+        const auto r = chipRect(slot);
+        if (r.top() > height())
+            break;
+        if (r.adjusted(0, 0, 0, 40).contains(event->position().toPoint()))
+            take(first_ + slot);
+    }
+}
+
+void ReadView::wheelEvent(QWheelEvent *event) {
+    const int last = std::max(0, (static_cast<int>(shown_.size()) - 2) & ~1);
+    first_ = std::clamp(first_ + (event->angleDelta().y() < 0 ? 2 : -2), 0, last);
+    update();
+}
+
+void ReadView::keyPressEvent(QKeyEvent *event) {
+    switch (event->key()) {
+    case Qt::Key_Left:
+        fold_->nudge(-1);
+        return;
+    case Qt::Key_Right:
+        fold_->nudge(1);
+        return;
+    case Qt::Key_Escape:
+        passes_->setVisible(false);
+        fold_->show(inHand());
+        update();
+        return;
+    default:
+        QWidget::keyPressEvent(event);
+    }
+}
+
+void ReadView::showEvent(QShowEvent *) {
+    refresh();
+}
+
+void ReadView::paintChips(QPainter &p) {
+    auto &theme = Theme::instance();
+    p.setPen(QPen(colour("line"), 1));
+    p.drawLine(left_width, 0, left_width, height());
+    const auto *now = inHand();
+    for (int slot = 0; first_ + slot < static_cast<int>(shown_.size()); ++slot) {
+        const auto &c = *shown_[static_cast<std::size_t>(first_ + slot)];
+        const auto r = chipRect(slot);
+        if (r.bottom() + 34 > height())
+            break;
+        p.drawImage(r, chipOf(c));
+        const bool on = &c == now;
+        if (on) {
+            p.setPen(QPen(colour("accent"), 3));
+            p.setBrush(Qt::NoBrush);
+            p.drawRect(r.adjusted(-2, -2, 1, 1));
+        }
+        paintGlyph(p, glyphFor(c), QRectF(r.left(), r.bottom() + 5, 22, 22), colour("ink"));
+        p.setFont(theme.font(14, on));
+        p.setPen(colour("ink"));
+        p.drawText(QPointF(r.left() + 27, r.bottom() + 22),
+                   c.zone == Zone::track
+                       ? tr("under")
+                       : QString::fromStdString(print_length(c.ground_m.value, survey_.units(), 0).figure) +
+                             QLatin1Char(' ') + (c.side == Side::port ? tr("left") : tr("right")));
+        // Doubt is one plain bar.
+        p.setPen(QPen(colour("ink"), 1));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(QRectF(r.left() + 0.5, r.bottom() + 31.5, chip_w - 1, 4));
+        p.fillRect(QRectF(r.left(), r.bottom() + 31, chip_w * c.confidence, 5), colour("ink"));
+    }
+}
+
+void ReadView::paintFigures(QPainter &p) {
+    const auto *c = inHand();
+    const int from = left_width + 16, to = width() - right_width - 16;
+    const auto text = wordsOn(p);
+    if (c == nullptr) {
+        text(from, 34, desk_.readUntil() == 0 ? tr("Nothing read yet") : tr("Nothing found so far"), 24, true,
+             "ink");
+        text(from, 58,
+             tr("Things are told within two seconds, and read for good when the boat is well past them."), 14,
+             false, "ink2");
+        return;
+    }
+    auto title = said(c->family, c->kind, c->kind_sure);
+    title[0] = title[0].toUpper();
+    title += c->placement == Placement::suspended   ? tr(", off the bottom")
+             : c->placement == Placement::on_bottom ? tr(", on the bottom")
+                                                    : QString();
+    text(from, 32, title, 24, true, "ink");
+    const auto strike = strike_of(survey_.scan().facts(c->row), {});
+    text(from, 54,
+         tr("%1 UTC · %2 · ping %3 · %4")
+             .arg(QString::fromStdString(print_rfc3339(c->time, 0)).mid(11, 8),
+                  c->zone == Zone::track  ? tr("under the boat")
+                  : c->side == Side::port ? tr("left side")
+                                          : tr("right side"))
+             .arg(c->row)
+             .arg(strike == Strike::none ? tr("ran straight") : tr("not straight and steady: no lengths")),
+         14, false, "ink2");
+    const int y = fold_->geometry().bottom() + 24;
+    const auto &m = fold_->measured();
+    const bool hand = fold_->moved() && m.has_value();
+    const auto height_now = hand ? std::optional(m->shadow.height_m) : c->height_m;
+    const auto ground = hand ? m->ground_m : c->ground_m;
+    const int each = (to - from) / 4;
+    const auto figure = [&](int i, const QString &label, const QString &value, const QString &doubt) {
+        const double x = from + i * each;
+        text(x, y, label, 14, false, "ink2");
+        const auto parts = value.split(QLatin1Char(' '));
+        const double w = text(x, y + 38, parts.value(0), 34, true, "ink");
+        text(x + w + 5, y + 38, parts.mid(1).join(QLatin1Char(' ')), 15, false, "ink2");
+        text(x, y + 60, doubt, 14, false, "ink2");
+    };
+    const auto doubt = [&](double sd) { return tr("± %1").arg(length(sd)); };
+    if (height_now)
+        figure(0,
+               c->placement == Placement::suspended ? tr("Off the bottom")
+               : height_now->value < 0              ? tr("Hollow")
+                                                    : tr("Height"),
+               (c->height_at_least && !hand ? QStringLiteral("≥") : QString()) +
+                   length(std::fabs(height_now->value)),
+               doubt(height_now->sd));
+    else
+        figure(0, tr("Height"), QStringLiteral("–"), tr("no shadow to tell it"));
+    if (c->zone == Zone::track)
+        figure(1, tr("Seen along it"), c->length_m ? length(*c->length_m) : QStringLiteral("–"),
+               c->looks > 1 ? tr("in %1 crossings").arg(c->looks) : tr("crossed once"));
+    else
+        figure(1, tr("Over ground"), length(ground.value), doubt(ground.sd));
+    const bool sizes = strike == Strike::none && c->length_m;
+    if (c->zone == Zone::track)
+        figure(2,
+               c->kind == Kind::channel ? tr("Bank to bank")
+               : c->falls_m > 0         ? tr("It falls within")
+                                        : tr("It rises within"),
+               length(c->along_m), tr("along the track"));
+    else
+        figure(2,
+               c->family == KindFamily::fish && c->kind == Kind::fish ? tr("No longer than") : tr("Across"),
+               sizes ? length(*c->length_m) : QStringLiteral("–"),
+               !sizes       ? tr("not measured here")
+               : c->width_m ? tr("by %1").arg(length(*c->width_m))
+                            : QString());
+    figure(3,
+           c->kind == Kind::ledge && c->zone == Zone::track ? tr("Depth half-way")
+           : c->placement == Placement::suspended           ? tr("Depth under it")
+           : c->height_m && c->height_m->value < 0          ? tr("Depth in it")
+                                                            : tr("Depth at its foot"),
+           length(c->depth_m), c->place ? tr("place ± %1").arg(length(c->position_sd_m())) : tr("no place"));
+    const double x = text(from, y + 92, tr("why: "), 13, false, "ink2");
+    if (m) {
+        const double a = c->bottom.altitude_m;
+        const auto number = [&](double v) {
+            return QString::fromStdString(print_length(v, survey_.units(), 1).figure);
+        };
+        const auto top = number(fold_->handles()->top_m), end = number(fold_->handles()->end_m),
+                   high = length(m->shadow.height_m.value);
+        // Where other tracks tell a bend it is not the formula of a plane.
+        text(from + x, y + 92,
+             !c->bottom.off.empty()
+                 ? tr("the ray over %1 to %2 drawn onto the bottom that other tracks sounded = %3")
+                       .arg(top, end, high)
+             : c->looks > 1 && !hand
+                 ? tr("this pass alone: %1 × (%2 − %3) ÷ %2 = %4; above, all passes together")
+                       .arg(number(a), end, top, high)
+                 : tr("%1 × (%2 − %3) ÷ %2 = %4, true on any even slope").arg(number(a), end, top, high),
+             13, false, "ink");
+    } else if (c->zone == Zone::water) {
+        text(from + x, y + 92,
+             tr("before the first return one echo tells no side distance: three quarters of its range is the "
+                "likeliest"),
+             13, false, "ink");
+    } else if (c->zone == Zone::track) {
+        text(from + x, y + 92, tr("the boat ran over it: the depths under its track tell it"), 13, false,
+             "ink");
+    } else {
+        text(from + x, y + 92, tr("no shadow: its distance follows from the bottom there"), 13, false, "ink");
+    }
+}
+
+void ReadView::paintEvent(QPaintEvent *) {
+    auto &theme = Theme::instance();
+    QPainter p(this);
+    p.fillRect(rect(), colour("page"));
+    p.setFont(theme.font(17, true));
+    p.setPen(colour("ink"));
+    p.drawText(QPointF(16, 24), tr("Contacts"));
+    p.setFont(theme.font(13));
+    p.setPen(colour("ink2"));
+    const auto read = survey_.empty() ? 0.0
+                                      : 100.0 * static_cast<double>(desk_.readUntil()) /
+                                            static_cast<double>(std::max<std::size_t>(1, survey_.end()));
+    p.drawText(QPointF(16, 44), tr("%1 · %2 in 100 pings read")
+                                    .arg(counted(shown_.size(), tr("found"), tr("found")))
+                                    .arg(std::lround(std::min(100.0, read))));
+    p.setRenderHint(QPainter::Antialiasing);
+    paintChips(p);
+    paintFigures(p);
+}
+
+} // namespace heron::app

@@ -1,0 +1,81 @@
+// The place Read: what was found, as chips; the one in hand enlarged over its section; what it may be and
+// why.
+#pragma once
+
+#include "passes/pass_planner.hpp"
+#include "session/survey.hpp"
+
+#include <QWidget>
+#include <map>
+
+namespace heron::app {
+
+class PictureOverSection;
+class KeyButton;
+class PassCompare;
+class ContactPanel;
+
+class ReadView : public QWidget {
+    Q_OBJECT
+  public:
+    ReadView(Survey &survey, ContactReader &desk, PassPlanner &looks, QWidget *parent = nullptr);
+    /// The contacts that the filter lets through, by the order chosen.
+    const std::vector<const Contact *> &shown() const { return shown_; }
+    const Contact *inHand() const;
+    PictureOverSection &fold() { return *fold_; }
+    enum class Order { track, doubt, height, aside, depth };
+    Order order() const { return order_; }
+    std::optional<KindFamily> only() const { return only_; }
+    ContactPanel &side() { return *side_; }
+    PassCompare &passes() { return *passes_; }
+    /// Takes in hand what lies nearest to a place, as after a second look.
+    void takeNear(const GeoPoint &place);
+
+    static constexpr int right_width = 272;
+
+  signals:
+    void secondLookBegun();
+    void showInScan(std::size_t row);
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void wheelEvent(QWheelEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+    void showEvent(QShowEvent *event) override;
+
+  private:
+    KeyButton *addKey(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter,
+                      const QString &tip);
+    void refresh();
+    void take(int index);
+    void mark();
+    QRect chipRect(int slot) const;
+    QImage chipOf(const Contact &contact);
+    QString length(double m, int decimals = 1) const;
+    void paintChips(QPainter &p);
+    void paintFigures(QPainter &p);
+
+    Survey &survey_;
+    ContactReader &desk_;
+    PictureOverSection *fold_;
+    ContactPanel *side_;
+    PassCompare *passes_;
+    KeyButton *all_, *fish_, *structure_, *bottom_, *order_key_, *mark_, *passes_key_, *scan_, *before_,
+        *next_;
+    std::vector<const Contact *> shown_;
+    std::optional<KindFamily> only_;
+    Order order_ = Order::track;
+    // Contacts are read anew as the trip goes on; the one in hand is known by where it was seen.
+    struct InHand {
+        std::size_t row;
+        Side side;
+        double slant_m;
+    };
+    std::optional<InHand> in_hand_;
+    int first_ = 0; ///< chip at the top left
+    std::map<std::pair<std::size_t, int>, QImage> chips_;
+};
+
+} // namespace heron::app

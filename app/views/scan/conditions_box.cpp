@@ -1,0 +1,129 @@
+#include "views/scan/conditions_box.hpp"
+
+#include "kit/key_button.hpp"
+#include "kit/theme.hpp"
+
+#include <QPainter>
+#include <QSettings>
+
+namespace heron::app {
+
+ConditionsBox::ConditionsBox(Survey &survey, Tuner &desk, QWidget *parent)
+    : QWidget(parent), survey_(survey) {
+    setAttribute(Qt::WA_OpaquePaintEvent);
+    (void)desk;
+    water_ = new QLineEdit(this);
+    water_->setObjectName(QStringLiteral("waterName"));
+    water_->setPlaceholderText(tr("which water?"));
+    const auto row = [this](const QString &label, const QStringList &choices, const char *name) {
+        Row r{label, {}, -1};
+        for (const auto &c : choices) {
+            auto *key = new KeyButton(QString(), c, QKeySequence(), label + QStringLiteral(": ") + c, this);
+            key->setCheckable(true);
+            key->setObjectName(QString::fromLatin1(name) + QString::number(r.keys.size()));
+            r.keys.push_back(key);
+        }
+        rows_.push_back(std::move(r));
+    };
+    row(tr("Wind"), {tr("calm"), tr("light"), tr("strong")}, "wind");
+    row(tr("Sky"), {tr("bright"), tr("cloud"), tr("rain")}, "sky");
+    row(tr("Clarity"), {tr("clear"), tr("stained"), tr("muddy")}, "clarity");
+    row(tr("Level"), {tr("low"), tr("normal"), tr("high")}, "level");
+    for (std::size_t i = 0; i < rows_.size(); ++i)
+        for (std::size_t k = 0; k < rows_[i].keys.size(); ++k)
+            connect(rows_[i].keys[k], &KeyButton::clicked, this, [this, i, k] {
+                rows_[i].chosen = static_cast<int>(k);
+                for (std::size_t j = 0; j < rows_[i].keys.size(); ++j)
+                    rows_[i].keys[j]->setChecked(j == k);
+            });
+    keep_ = new KeyButton(QString(), tr("Keep"), QKeySequence(), tr("Keep these with the trip"), this);
+    keep_->setObjectName(QStringLiteral("keepConditions"));
+    skip_ = new KeyButton(QString(), tr("Skip"), QKeySequence(), tr("Ask no more on this trip"), this);
+    skip_->setObjectName(QStringLiteral("skipConditions"));
+    connect(keep_, &KeyButton::clicked, this, [this] { finish(true); });
+    connect(skip_, &KeyButton::clicked, this, [this] { finish(false); });
+    connect(water_, &QLineEdit::returnPressed, this, [this] { parentWidget()->parentWidget()->setFocus(); });
+    connect(&survey_, &Survey::tripBegan, this, [this] {
+        if (survey_.keeping())
+            ask();
+    });
+    connect(&survey_, &Survey::scanReplaced, this, [this] {
+        if (asking_ && survey_.source() != Survey::Source::sounder) {
+            asking_ = false;
+            emit askingChanged();
+        }
+    });
+    const auto dress = [this] {
+        setStyleSheet(
+            QStringLiteral("QLineEdit { background: %1; color: %2; border: 1px solid %3; border-radius: 3px; "
+                           "padding: 6px; font-family: Heron; font-size: 15px; }")
+                .arg(colour("lift").name(), colour("ink").name(), colour("line").name()));
+        update();
+    };
+    connect(&Theme::instance(), &Theme::changed, this, dress);
+    dress();
+}
+
+void ConditionsBox::ask() {
+    asking_ = true;
+    water_->setText(survey_.water().isEmpty() ? QSettings().value(QStringLiteral("water")).toString()
+                                              : survey_.water());
+    for (auto &r : rows_) {
+        r.chosen = -1;
+        for (auto *k : r.keys)
+            k->setChecked(false);
+    }
+    emit askingChanged();
+}
+
+void ConditionsBox::finish(bool keep) {
+    if (keep) {
+        const auto word = [this](std::size_t i) {
+            const auto &r = rows_[i];
+            return r.chosen < 0 ? std::string()
+                                : r.keys[static_cast<std::size_t>(r.chosen)]->text().toStdString();
+        };
+        TripConditions c{word(0), word(1), word(2), word(3), survey_.waterTemperature()};
+        const UnixNs time = survey_.empty() ? 0 : survey_.scan().facts(survey_.newest()).time;
+        survey_.keep([time, c](TripFile &trip) { return trip.set_conditions(time, c); });
+        if (!water_->text().trimmed().isEmpty()) {
+            QSettings().setValue(QStringLiteral("water"), water_->text().trimmed());
+            survey_.setWater(water_->text());
+        }
+        emit survey_.word(QStringLiteral("conditions"), tr("Kept with the trip."));
+    }
+    asking_ = false;
+    emit askingChanged();
+}
+
+void ConditionsBox::resizeEvent(QResizeEvent *) {
+    const int w = width() - 32;
+    water_->setGeometry(16, 26, w, 36);
+    int y = 66;
+    const int each = std::clamp((height() - 66 - 52) / 4, 44, 56), key = (w - 56 - 8) / 3;
+    for (auto &r : rows_) {
+        int x = 16 + 56;
+        for (auto *k : r.keys) {
+            k->setGeometry(x, y + 2, key, 44);
+            x += key + 4;
+        }
+        y += each;
+    }
+    keep_->setGeometry(16, height() - 48, w / 2 - 4, 46);
+    skip_->setGeometry(16 + w / 2 + 4, height() - 48, w / 2 - 4, 46);
+}
+
+void ConditionsBox::paintEvent(QPaintEvent *) {
+    auto &theme = Theme::instance();
+    QPainter p(this);
+    p.fillRect(rect(), colour("page"));
+    p.setFont(theme.font(17, true));
+    p.setPen(colour("ink"));
+    p.drawText(QPointF(16, 18), tr("This trip"));
+    p.setFont(theme.font(13));
+    p.setPen(colour("ink2"));
+    for (const auto &r : rows_)
+        p.drawText(QRect(16, r.keys.front()->y(), 54, 44), Qt::AlignVCenter, r.label);
+}
+
+} // namespace heron::app

@@ -1,0 +1,42 @@
+// Water and conditions, asked once at the beginning of a trip: ten seconds, then kept with it.
+#pragma once
+
+#include "tuning/tuner.hpp"
+
+#include <QLineEdit>
+#include <QWidget>
+
+namespace heron::app {
+
+class KeyButton;
+
+class ConditionsBox : public QWidget {
+    Q_OBJECT
+  public:
+    ConditionsBox(Survey &survey, Tuner &desk, QWidget *parent = nullptr);
+    bool asking() const { return asking_; }
+    /// Asks again, as from the menu.
+    void ask();
+
+  signals:
+    void askingChanged();
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+
+  private:
+    struct Row {
+        QString label;
+        std::vector<KeyButton *> keys;
+        int chosen = -1;
+    };
+    void finish(bool keep);
+    Survey &survey_;
+    QLineEdit *water_;
+    std::vector<Row> rows_;
+    KeyButton *keep_, *skip_;
+    bool asking_ = false;
+};
+
+} // namespace heron::app

@@ -1,0 +1,397 @@
+#include "views/scan/control_pages.hpp"
+
+#include "parts/picture_view.hpp"
+#include "kit/key_button.hpp"
+#include "kit/theme.hpp"
+
+#include <QPainter>
+#include <array>
+#include <cmath>
+
+namespace heron::app {
+namespace {
+
+constexpr std::array ranges_ft{20.0, 25.0, 30.0,  40.0,  50.0,  60.0, 70.0,
+                               80.0, 90.0, 100.0, 120.0, 150.0, 200.0};
+constexpr std::array ranges_m{6.0, 8.0, 10.0, 12.0, 15.0, 20.0, 25.0, 30.0, 35.0, 40.0, 50.0, 60.0};
+constexpr std::array play_speeds{0.5, 1.0, 2.0, 4.0, 8.0, 16.0, 64.0, 1000.0};
+constexpr int key_side = 48;
+constexpr std::array near_m{0.0, 0.5, 1.0, 1.5, 2.0, 3.0};
+
+template <std::size_t N>
+double stepped(const std::array<double, N> &choices, double now, int step) {
+    std::ptrdiff_t i = 0;
+    while (i + 1 < std::ssize(choices) && choices[static_cast<std::size_t>(i)] < now)
+        ++i;
+    return choices[static_cast<std::size_t>(
+        std::clamp<std::ptrdiff_t>(i + step, 0, std::ssize(choices) - 1))];
+}
+
+} // namespace
+
+ControlPages::ControlPages(Survey &survey, Tuner &desk, PictureView &picture, QWidget *parent)
+    : QWidget(parent), survey_(survey), desk_(desk), picture_(picture) {
+    setAttribute(Qt::WA_OpaquePaintEvent);
+    const auto none = QString();
+    const auto minus = QStringLiteral("−"), plus = QStringLiteral("+");
+    sounder_tab_ = add("sounderTab", none, tr("Sounder"), QKeySequence(), tr("What the sounder does"));
+    picture_tab_ = add("pictureTab", none, tr("Picture"), QKeySequence(), tr("How the picture is shown"));
+    range_less_ = add("rangeLess", none, minus, Qt::Key_BracketLeft, tr("Shorter range"));
+    range_more_ = add("rangeMore", none, plus, Qt::Key_BracketRight, tr("Longer range"));
+    follow_ = add("rangeFollows", none, tr("auto"), Qt::Key_A,
+                  tr("The range follows the depth, three times as long"));
+    band_less_ = add("bandLess", none, minus, QKeySequence(), tr("Lower band: reaches farther, shows less"));
+    band_more_ = add("bandMore", none, plus, Qt::Key_B, tr("Next band: finer, reaches less far"));
+    gain_less_ = add("gainLess", none, minus, Qt::Key_Minus, tr("Less gain"));
+    gain_more_ = add("gainMore", none, plus, Qt::Key_Equal, tr("More gain"));
+    tune_ = add("tune", none, tr("tune"), Qt::Key_Q,
+                tr("Find the right gain from the picture in a few steps; on a frozen picture, for the thing "
+                   "pointed at"));
+    tvg_less_ = add("tvgLess", none, minus, QKeySequence(), tr("Less lift of far levels (time-varied gain)"));
+    tvg_more_ = add("tvgMore", none, plus, QKeySequence(), tr("More lift of far levels (time-varied gain)"));
+    pinging_ = add("pinging", none, tr("ping"), Qt::Key_P, tr("Let the sounder ping, or rest"));
+    map_less_ = add("mapLess", none, QStringLiteral("<"), QKeySequence(), tr("The colour map before"));
+    map_more_ = add("mapMore", none, QStringLiteral(">"), Qt::Key_K, tr("The next colour map"));
+    even_ = add("even", none, tr("even"), QKeySequence(), tr("Even out the fall of levels with angle"));
+    contrast_ =
+        add("contrast", none, tr("grains"), QKeySequence(),
+            tr("Local contrast: small grains such as fish stand out, the texture of the bottom is lost"));
+    near_less_ = add("nearLess", none, minus, QKeySequence(), tr("Hide less near the surface"));
+    near_more_ = add("nearMore", none, plus, QKeySequence(),
+                     tr("Hide more near the surface: cleaner, but bait goes too"));
+    streaks_ = add("streaks", none, tr("streaks"), QKeySequence(),
+                   tr("Take out what only one ping heard: interference, and the smallest echoes with it"));
+    along_ = add("along", none, tr("to scale"), QKeySequence(),
+                 tr("The track to scale, from the boat's speed; off: one line a ping"));
+    for (auto *k : {follow_, pinging_, even_, contrast_, streaks_, along_, sounder_tab_, picture_tab_})
+        k->setCheckable(true);
+
+    connect(sounder_tab_, &KeyButton::clicked, this, [this] { setPage(Page::sounder); });
+    connect(picture_tab_, &KeyButton::clicked, this, [this] { setPage(Page::picture); });
+    const auto playing = [this] {
+        return survey_.source() == Survey::Source::recording || survey_.source() == Survey::Source::trip;
+    };
+    connect(range_less_, &KeyButton::clicked, this, [=, this] { playing() ? stepSpeed(-1) : stepRange(-1); });
+    connect(range_more_, &KeyButton::clicked, this, [=, this] { playing() ? stepSpeed(1) : stepRange(1); });
+    connect(follow_, &KeyButton::clicked, &desk_, &Tuner::setRangeFollows);
+    connect(band_less_, &KeyButton::clicked, this, [this] { stepBand(-1); });
+    connect(band_more_, &KeyButton::clicked, this, [this] { stepBand(1); });
+    connect(gain_less_, &KeyButton::clicked, this, [this] { stepGain(-1); });
+    connect(gain_more_, &KeyButton::clicked, this, [this] { stepGain(1); });
+    connect(tune_, &KeyButton::clicked, this, [this] {
+        std::optional<TuningSpot> spot;
+        if (picture_.picked())
+            if (const auto at = picture_.pointed())
+                spot = TuningSpot{at->row, at->side, at->slant_m, true};
+        if (spot || picture_.frozen()) {
+            const auto row = spot ? spot->row : picture_.topRow();
+            emit survey_.word(QStringLiteral("tune"),
+                              desk_.fromStored(spot, row > 60 ? row - 60 : 0, row + 1));
+        }
+        if (survey_.source() == Survey::Source::sounder)
+            desk_.tuneForMe(spot);
+    });
+    connect(tvg_less_, &KeyButton::clicked, this, [this] { stepTvg(-1); });
+    connect(tvg_more_, &KeyButton::clicked, this, [this] { stepTvg(1); });
+    connect(pinging_, &KeyButton::clicked, this, [this](bool on) {
+        auto s = survey_.wanted();
+        s.pinging = on;
+        survey_.ask(s);
+    });
+    connect(map_less_, &KeyButton::clicked, this, [] { Theme::instance().nextMap(-1); });
+    connect(map_more_, &KeyButton::clicked, this, [] { Theme::instance().nextMap(1); });
+    const auto filter = [this](bool PictureFilters::*which, const QString &what) {
+        return [this, which, what](bool on) {
+            auto f = survey_.filters();
+            desk_.showedOtherwise(what, f.*which ? tr("on") : tr("off"), on ? tr("on") : tr("off"));
+            f.*which = on;
+            survey_.setFilters(f);
+        };
+    };
+    connect(even_, &KeyButton::clicked, this, filter(&PictureFilters::flatten, tr("even")));
+    connect(contrast_, &KeyButton::clicked, this, filter(&PictureFilters::local_contrast, tr("grains")));
+    connect(streaks_, &KeyButton::clicked, this, filter(&PictureFilters::reject_streaks, tr("streaks")));
+    connect(near_less_, &KeyButton::clicked, this, [this] { stepNear(-1); });
+    connect(near_more_, &KeyButton::clicked, this, [this] { stepNear(1); });
+    connect(along_, &KeyButton::clicked, this,
+            [this](bool on) { picture_.setAlong(on ? Along::ground : Along::pings); });
+
+    for (auto signal : {&Survey::unitsChanged, &Survey::settingsChanged, &Survey::stateChanged,
+                        &Survey::scanReplaced, &Survey::windowChanged, &Survey::connectionsChanged})
+        connect(&survey_, signal, this, &ControlPages::refresh);
+    for (auto signal : {&Tuner::advisedChanged, &Tuner::gearChanged,
+                        &Tuner::rangeFollowChanged, &Tuner::tuningChanged})
+        connect(&desk_, signal, this, &ControlPages::refresh);
+    connect(&picture_, &PictureView::shapeChanged, this, &ControlPages::refresh);
+    connect(&Theme::instance(), &Theme::changed, this, &ControlPages::refresh);
+    setPage(Page::sounder);
+}
+
+KeyButton *ControlPages::add(const char *name, const QString &glyph, const QString &text,
+                             const QKeySequence &letter, const QString &tip) {
+    auto *key = new KeyButton(glyph, text, letter, tip, this);
+    key->setObjectName(QString::fromLatin1(name));
+    return key;
+}
+
+bool ControlPages::live() const {
+    return survey_.source() == Survey::Source::sounder && survey_.hello() &&
+           survey_.flow() != Survey::Flow::lost;
+}
+
+void ControlPages::setPage(Page page) {
+    page_ = page;
+    const bool s = page == Page::sounder;
+    // Keys of the page that is not shown keep their letters: range and gain are wanted at any time.
+    for (auto *k : {range_less_, range_more_, follow_, band_less_, band_more_, gain_less_, gain_more_, tune_,
+                    tvg_less_, tvg_more_, pinging_})
+        k->move(s ? k->x() : -1000, k->y());
+    for (auto *k : {map_less_, map_more_, even_, contrast_, near_less_, near_more_, streaks_, along_})
+        k->move(s ? -1000 : k->x(), k->y());
+    resizeEvent(nullptr);
+    refresh();
+}
+
+void ControlPages::resizeEvent(QResizeEvent *) {
+    const int half = (width() - 32) / 2;
+    sounder_tab_->setGeometry(16, 2, half, tabs - 2);
+    picture_tab_->setGeometry(16 + half, 2, width() - 32 - half, tabs - 2);
+    const bool s = page_ == Page::sounder;
+    constexpr int gap = 5;
+    const auto place = [&](int row, std::initializer_list<KeyButton *> keys, int w = key_side) {
+        int x = width() - 16 - static_cast<int>(keys.size()) * w - (static_cast<int>(keys.size()) - 1) * gap;
+        for (auto *k : keys) {
+            k->setGeometry(x, tabs + 8 + row * row_height + 6, w, key_side);
+            x += w + gap;
+        }
+    };
+    const auto away = [](std::initializer_list<KeyButton *> keys) {
+        for (auto *k : keys)
+            k->setGeometry(-1000, 0, key_side, key_side);
+    };
+    if (s) {
+        place(0, {range_less_, range_more_, follow_});
+        place(1, {band_less_, band_more_});
+        place(2, {gain_less_, gain_more_, tune_});
+        place(3, {tvg_less_, tvg_more_, pinging_});
+        away({map_less_, map_more_, even_, contrast_, near_less_, near_more_, streaks_, along_});
+    } else {
+        place(0, {map_less_, map_more_});
+        place(1, {near_less_, near_more_});
+        place(2, {even_, contrast_}, 78);
+        place(3, {streaks_, along_}, 78);
+        away({range_less_, range_more_, follow_, band_less_, band_more_, gain_less_, gain_more_, tune_,
+              tvg_less_, tvg_more_, pinging_});
+    }
+}
+
+void ControlPages::refresh() {
+    const bool sounding = live();
+    const bool playing =
+        survey_.source() == Survey::Source::recording || survey_.source() == Survey::Source::trip;
+    sounder_tab_->setChecked(page_ == Page::sounder);
+    picture_tab_->setChecked(page_ == Page::picture);
+    for (auto *k : {range_less_, range_more_})
+        k->setEnabled(sounding || playing);
+    for (auto *k : {band_less_, band_more_, gain_less_, gain_more_, tvg_less_, tvg_more_, follow_, pinging_})
+        k->setEnabled(sounding);
+    tune_->setEnabled(!survey_.empty());
+    follow_->setChecked(desk_.rangeFollows());
+    pinging_->setChecked(sounding && survey_.settings().pinging);
+    const auto &f = survey_.filters();
+    even_->setChecked(f.flatten);
+    contrast_->setChecked(f.local_contrast);
+    streaks_->setChecked(f.reject_streaks);
+    along_->setChecked(picture_.along() == Along::ground);
+
+    const auto units = survey_.units();
+    const bool feet = units == UnitSystem::feet;
+    const auto &now = survey_.settings();
+    const auto plain = desk_.plain(), advised = desk_.advisedSettings();
+    const auto length = [&](double m) {
+        return QString::fromStdString(print_length(m, units, feet || m >= 10 ? 0 : 1).figure);
+    };
+    const auto differ = [&](const QString &value, const QString &plain_value, const QString &advised_value) {
+        QStringList parts;
+        if (desk_.advised() && advised_value != value)
+            parts << tr("advised %1").arg(advised_value);
+        if (plain_value != value)
+            parts << tr("plain %1").arg(plain_value);
+        return parts.join(QStringLiteral(" · "));
+    };
+    words_.clear();
+    if (page_ == Page::sounder) {
+        if (playing) {
+            const double v = survey_.playSpeed();
+            words_.push_back(
+                {tr("Playing"),
+                 v >= 1000 ? tr("at once") : tr("%1 ×").arg(v),
+                 {},
+                 survey_.source() == Survey::Source::trip ? tr("Space plays from the top row") : QString()});
+            const double khz =
+                survey_.empty() ? 0 : survey_.scan().settings(survey_.newest()).frequency_hz / 1000;
+            words_.push_back({tr("Band"),
+                              survey_.empty() ? QStringLiteral("–") : QString::number(std::lround(khz)),
+                              tr("kHz"),
+                              {}});
+            words_.push_back({tr("Gain"),
+                              survey_.empty()
+                                  ? QStringLiteral("–")
+                                  : QString::number(survey_.scan().settings(survey_.newest()).gain),
+                              {},
+                              {}});
+            words_.push_back({tr("Range"), length(picture_.range()), feet ? tr("ft") : tr("m"), {}});
+        } else {
+            const bool known = survey_.hello().has_value();
+            words_.push_back(
+                {desk_.rangeFollows() ? tr("Range, %1 × depth").arg(desk_.timesDepth()) : tr("Range"),
+                 known ? length(now.range_m) : QStringLiteral("–"), feet ? tr("ft") : tr("m"),
+                 known ? differ(length(now.range_m), length(plain.range_m), length(advised.range_m))
+                       : QString()});
+            const auto khz = [](double hz) { return QString::number(std::lround(hz / 1000)); };
+            words_.push_back(
+                {tr("Band"), known ? khz(now.frequency_hz) : QStringLiteral("–"), tr("kHz"),
+                 known ? differ(khz(now.frequency_hz), khz(plain.frequency_hz), khz(advised.frequency_hz))
+                       : QString()});
+            words_.push_back({tr("Gain"), known ? QString::number(now.gain) : QStringLiteral("–"),
+                              tr("of %1").arg(desk_.gear().gain_steps),
+                              known ? differ(QString::number(now.gain), QString::number(plain.gain),
+                                             QString::number(advised.gain))
+                                    : QString()});
+            words_.push_back({tr("TVG"), known ? QString::number(now.tvg_log) : QStringLiteral("–"),
+                              tr("log r"),
+                              known ? differ(QString::number(now.tvg_log), QString::number(plain.tvg_log),
+                                             QString::number(advised.tvg_log))
+                                    : QString()});
+        }
+    } else {
+        words_.push_back({tr("Map"), Theme::instance().mapName(), {}, {}});
+        words_.push_back({tr("Surface filter"),
+                          f.near_surface_m == 0
+                              ? tr("off")
+                              : QString::fromStdString(print_length(f.near_surface_m, units, 1).figure),
+                          f.near_surface_m == 0 ? QString()
+                          : feet                ? tr("ft")
+                                                : tr("m"),
+                          f.near_surface_m == 0 ? QString() : tr("plain off")});
+        words_.push_back({tr("Levels"), {}, {}, f.local_contrast ? tr("texture is lost") : QString()});
+        words_.push_back({tr("Rows"), {}, {}, f.reject_streaks ? tr("small echoes go too") : QString()});
+        // What the filters on hide just now.
+        if (f.near_surface_m > 0 || f.reject_streaks) {
+            const auto hidden = picture_.hiddenNow();
+            if (f.near_surface_m > 0)
+                words_[1].differs = tr("hides %1 echoes").arg(hidden.near_surface);
+            if (f.reject_streaks)
+                words_[3].differs = tr("took out %1").arg(hidden.streaks);
+        }
+    }
+    update();
+}
+
+QString ControlPages::differs(int row) const {
+    return static_cast<std::size_t>(row) < words_.size() ? words_[static_cast<std::size_t>(row)].differs
+                                                         : QString();
+}
+
+void ControlPages::paintEvent(QPaintEvent *) {
+    auto &theme = Theme::instance();
+    QPainter p(this);
+    p.fillRect(rect(), colour("page"));
+    p.setPen(QPen(colour("line"), 1.5));
+    p.drawLine(16, tabs + 4, width() - 16, tabs + 4);
+    int top = tabs + 8;
+    for (const auto &w : words_) {
+        p.setFont(theme.font(13));
+        p.setPen(colour("ink2"));
+        p.drawText(QPointF(16, top + 17), w.label);
+        p.setFont(theme.font(24, true));
+        p.setPen(colour("ink"));
+        p.drawText(QPointF(16, top + 41), w.figure);
+        const double x = p.fontMetrics().horizontalAdvance(w.figure);
+        p.setFont(theme.font(13));
+        p.setPen(colour("ink2"));
+        p.drawText(QPointF(22 + x, top + 41), w.unit);
+        p.setFont(theme.font(12));
+        p.setPen(colour("ink"));
+        p.drawText(QPointF(16, top + 56), w.differs);
+        top += row_height;
+        if (top < height() - 8) {
+            p.setPen(QPen(colour("hair"), 1));
+            p.drawLine(16, top, width() - 16, top);
+        }
+    }
+}
+
+void ControlPages::stepRange(int step) {
+    if (!survey_.hello())
+        return;
+    const auto &hello = *survey_.hello();
+    const bool feet = survey_.units() == UnitSystem::feet;
+    std::vector<double> choices;
+    for (const double v : feet ? std::vector<double>(ranges_ft.begin(), ranges_ft.end())
+                               : std::vector<double>(ranges_m.begin(), ranges_m.end())) {
+        const double m = feet ? metres_from_feet(v) : v;
+        if (m >= hello.shortest_range_m * 0.999 && m <= hello.longest_range_m * 1.001)
+            choices.push_back(m);
+    }
+    auto s = survey_.wanted();
+    double best = s.range_m;
+    for (const double c : choices) {
+        if (step > 0 && c > s.range_m * 1.005) {
+            best = c;
+            break;
+        }
+        if (step < 0 && c < s.range_m * 0.995)
+            best = c;
+    }
+    s.range_m = best;
+    desk_.setRangeFollows(false);
+    desk_.set(s, QStringLiteral("guide"));
+}
+
+void ControlPages::stepBand(int step) {
+    if (!survey_.hello())
+        return;
+    const auto &bands = survey_.hello()->bands_hz;
+    auto s = survey_.wanted();
+    std::ptrdiff_t i = 0;
+    for (std::ptrdiff_t j = 0; j < std::ssize(bands); ++j)
+        if (std::fabs(bands[static_cast<std::size_t>(j)] - s.frequency_hz) <
+            std::fabs(bands[static_cast<std::size_t>(i)] - s.frequency_hz))
+            i = j;
+    const auto n = std::ssize(bands);
+    s.frequency_hz = bands[static_cast<std::size_t>((i + step + n) % n)];
+    desk_.set(s, QStringLiteral("guide"));
+}
+
+void ControlPages::stepGain(int step) {
+    auto s = survey_.wanted();
+    s.gain = std::clamp(s.gain + 2 * step, 0, desk_.gear().gain_steps);
+    desk_.stopTuning();
+    desk_.set(s, QStringLiteral("guide"));
+}
+
+void ControlPages::stepTvg(int step) {
+    auto s = survey_.wanted();
+    s.tvg_log = std::clamp(s.tvg_log + 5.0 * step, 0.0, 60.0);
+    desk_.set(s, QStringLiteral("guide"));
+}
+
+void ControlPages::stepSpeed(int step) {
+    survey_.setPlaySpeed(stepped(play_speeds, survey_.playSpeed(), step));
+}
+
+void ControlPages::stepNear(int step) {
+    auto f = survey_.filters();
+    const double before = f.near_surface_m;
+    f.near_surface_m = stepped(near_m, before, step);
+    if (f.near_surface_m == before)
+        return;
+    const auto say = [&](double m) {
+        return m == 0 ? tr("off") : QString::fromStdString(print_length(m, survey_.units(), 1).text());
+    };
+    desk_.showedOtherwise(tr("surface filter"), say(before), say(f.near_surface_m));
+    survey_.setFilters(f);
+}
+
+} // namespace heron::app

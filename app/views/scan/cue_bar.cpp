@@ -1,0 +1,145 @@
+#include "views/scan/cue_bar.hpp"
+
+#include "kit/glyphs.hpp"
+#include "kit/key_button.hpp"
+#include "kit/theme.hpp"
+
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+namespace heron::app {
+
+CueBar::CueBar(Survey &survey, PassPlanner &looks, QWidget *parent)
+    : QWidget(parent), survey_(survey), looks_(looks) {
+    setAttribute(Qt::WA_OpaquePaintEvent);
+    setVisible(false);
+    do_ = new KeyButton(
+        QString(), tr("Set it"), Qt::Key_Comma,
+        tr("Asks the sounder for the range and band of this pass; when it is done, opens it in Read"), this);
+    do_->setObjectName(QStringLiteral("cueDo"));
+    do_->setPrimary(true);
+    end_ = new KeyButton(QString(), tr("End"), QKeySequence(), tr("Ends the second look (Escape)"), this);
+    end_->setObjectName(QStringLiteral("cueEnd"));
+    connect(do_, &KeyButton::clicked, this, [this] {
+        if (!waits_) {
+            looks_.takeSettings();
+        } else if (looks_.last()) {
+            const auto last = *looks_.last();
+            dismiss();
+            emit readAsked(last.look.thing, last.contact.row);
+        }
+    });
+    connect(end_, &KeyButton::clicked, this, &CueBar::dismiss);
+    connect(&looks_, &PassPlanner::runChanged, this, &CueBar::refresh);
+    connect(&looks_, &PassPlanner::cueChanged, this, &CueBar::refresh);
+    connect(&looks_, &PassPlanner::runDone, this, [this] {
+        waits_ = true;
+        refresh();
+    });
+    connect(&survey_, &Survey::unitsChanged, this, &CueBar::refresh);
+    connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+}
+
+void CueBar::dismiss() {
+    waits_ = false;
+    looks_.end();
+    refresh();
+}
+
+QString CueBar::length(double m) const {
+    return QString::fromStdString(print_length(m, survey_.units(), 0).text());
+}
+
+void CueBar::refresh() {
+    if (looks_.run())
+        waits_ = false;
+    const bool shown = looks_.run().has_value() || waits_;
+    do_->setText(waits_ ? tr("Read it") : tr("Set it"));
+    end_->setText(waits_ ? tr("Later") : tr("End"));
+    if (const auto cue = looks_.cue()) {
+        const auto &l = looks_.run()->look;
+        fine_ = cue->on_line;
+        // First onto the heading, then onto the line.
+        turn_ = 0;
+        if (cue->away && !cue->abeam) {
+            const auto heading = survey_.headingNow().value_or(cue->start_deg);
+            const double turn = wrap_180(cue->start_deg - heading);
+            turn_ = std::fabs(turn) < 8 ? 0 : turn < 0 ? -1 : 1;
+            steering_ = tr("go to %1").arg(QString::fromStdString(print_bearing(cue->start_deg)));
+        } else if (std::fabs(cue->turn_deg) > 40) {
+            turn_ = cue->turn_deg < 0 ? -1 : 1;
+            steering_ = tr("turn to %1").arg(QString::fromStdString(print_bearing(l.heading_deg)));
+        } else if (!cue->on_line && std::fabs(cue->off_line_m) > 1) {
+            turn_ = cue->off_line_m < 0 ? -1 : 1;
+            steering_ = (turn_ < 0 ? tr("%1 to the left") : tr("%1 to the right"))
+                            .arg(length(std::fabs(cue->off_line_m)));
+        } else {
+            steering_ = tr("hold %1").arg(QString::fromStdString(print_bearing(l.heading_deg)));
+        }
+        distance_ = cue->away && !cue->abeam ? tr("line begins in %1").arg(length(cue->start_m))
+                    : cue->abeam             ? tr("in the fan now")
+                    : cue->to_go_m > 0       ? tr("%1 to go").arg(length(cue->to_go_m))
+                                             : tr("%1 past it").arg(length(-cue->to_go_m));
+        thing_ = l.over
+                     ? tr("straight over it · now %1 off, %2")
+                           .arg(length(cue->thing_m), QString::fromStdString(print_bearing(cue->thing_deg)))
+                     : tr("then keep it %1 to the %2 · now %3 off, %4, %5")
+                           .arg(length(l.ground_m), l.side == Side::port ? tr("left") : tr("right"),
+                                length(cue->thing_m), cue->side == Side::port ? tr("left") : tr("right"),
+                                QString::fromStdString(print_bearing(cue->thing_deg)));
+    } else if (waits_) {
+        turn_ = 0;
+        steering_ = tr("Second look done");
+        distance_.clear();
+        thing_ = tr("both passes side by side, and what they say together, in Read");
+    } else {
+        turn_ = 0;
+        steering_ = tr("no position");
+        distance_.clear();
+        thing_ = tr("without a position there is nothing to steer by");
+    }
+    if (shown != isVisible()) {
+        setVisible(shown);
+        emit shownChanged();
+    }
+    update();
+}
+
+void CueBar::resizeEvent(QResizeEvent *) {
+    do_->setGeometry(width() - 2 * 104 - 8, 22, 104, 48);
+    end_->setGeometry(width() - 104 - 2, 22, 102, 48);
+}
+
+void CueBar::paintEvent(QPaintEvent *) {
+    QPainter p(this);
+    p.fillRect(rect(), colour("lift"));
+    p.setRenderHint(QPainter::Antialiasing);
+    p.fillRect(QRectF(0, 0, 6, height()), colour(fine_ || waits_ ? "reed" : "accent"));
+    const auto text = wordsOn(p);
+    double x = 18;
+    if (turn_ != 0) {
+        // An arrow the way to steer.
+        const QPointF c(x + 18, 34);
+        const double s = turn_;
+        p.setPen(Qt::NoPen);
+        p.setBrush(colour("accent"));
+        p.drawPolygon(QPolygonF({c + QPointF(s * 18, 0), c + QPointF(-s * 6, -18), c + QPointF(-s * 6, -7),
+                                 c + QPointF(-s * 18, -7), c + QPointF(-s * 18, 7), c + QPointF(-s * 6, 7),
+                                 c + QPointF(-s * 6, 18)}));
+        x += 48;
+    }
+    x += text(x, 44, steering_, 30, true, "ink") + 26;
+    text(x, 44, distance_, 22, true, "accent");
+    if (!waits_) {
+        p.setFont(Theme::instance().font(12));
+        p.setPen(colour("ink2"));
+        p.drawText(QPointF(width() - 212, 86), tr("eyes on the water first"));
+    }
+    p.setFont(Theme::instance().font(15));
+    p.setPen(colour("ink"));
+    const auto line = p.fontMetrics().elidedText(thing_, Qt::ElideRight, width() - 240);
+    p.drawText(QPointF(18, 76), line);
+}
+
+} // namespace heron::app

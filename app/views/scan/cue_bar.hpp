@@ -1,0 +1,44 @@
+// How to steer to the second look, over the head of the picture: read in two seconds.
+#pragma once
+
+#include "passes/pass_planner.hpp"
+
+#include <QWidget>
+
+namespace heron::app {
+
+class KeyButton;
+
+class CueBar : public QWidget {
+    Q_OBJECT
+  public:
+    CueBar(Survey &survey, PassPlanner &looks, QWidget *parent = nullptr);
+    static constexpr int high = 92;
+    /// What it says now: the steering, then how far, then where the thing is.
+    QString steering() const { return steering_; }
+    QString distance() const { return distance_; }
+    QString thing() const { return thing_; }
+    /// A pass that is done waits to be read.
+    bool waits() const { return waits_; }
+    void dismiss();
+
+  signals:
+    void shownChanged();
+    void readAsked(const heron::GeoPoint &place, std::size_t row);
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+
+  private:
+    void refresh();
+    QString length(double m) const;
+    Survey &survey_;
+    PassPlanner &looks_;
+    KeyButton *do_, *end_;
+    QString steering_, distance_, thing_;
+    int turn_ = 0; ///< −1 left, 0 straight on, 1 right
+    bool waits_ = false, fine_ = false;
+};
+
+} // namespace heron::app

@@ -1,0 +1,38 @@
+// What the sounder sees below, line by line with the picture: a thin fan for detail, a cone as a plain
+// sounder sees.
+#pragma once
+
+#include "session/survey.hpp"
+
+#include <QImage>
+#include <QWidget>
+
+namespace heron::app {
+
+class PictureView;
+
+class DownStrip : public QWidget {
+    Q_OBJECT
+  public:
+    DownStrip(Survey &survey, PictureView &picture, QWidget *parent = nullptr);
+    static constexpr int wide = 190;
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+
+  private:
+    void paintLine(int y, std::size_t row);
+    void paintHelp(QPainter &p);
+    void mousePressEvent(QMouseEvent *event) override;
+
+    Survey &survey_;
+    PictureView &picture_;
+    QImage image_;
+    std::vector<std::size_t> shown_; // which row stands in each line
+    double deepest_m_ = 0;
+    bool help_ = false;
+    DisplayWindow window_;
+};
+
+} // namespace heron::app

@@ -1,0 +1,42 @@
+// The column beside the picture: depth and speed big, the tuning or what is measured, and the controls.
+#pragma once
+
+#include "views/scan/readout.hpp"
+
+#include <QTimer>
+#include <QWidget>
+
+namespace heron::app {
+
+class ConditionsBox;
+class ControlPages;
+class PictureView;
+class TuningBox;
+class Tuner;
+
+class ScanPanel : public QWidget {
+    Q_OBJECT
+  public:
+    ScanPanel(Survey &survey, Tuner &desk, PictureView &picture, QWidget *parent = nullptr);
+    Readout &reading() { return *readout_; }
+    TuningBox &tuning() { return *tuning_; }
+    ControlPages &controls() { return *controls_; }
+    ConditionsBox &conditions() { return *conditions_; }
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+
+  private:
+    void choose(); ///< the tuning, or what is measured or picked
+
+    Survey &survey_;
+    PictureView &picture_;
+    Readout *readout_;
+    TuningBox *tuning_;
+    ControlPages *controls_;
+    ConditionsBox *conditions_;
+    QTimer timer_;
+};
+
+} // namespace heron::app

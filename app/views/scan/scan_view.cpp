@@ -1,0 +1,383 @@
+#include "views/scan/scan_view.hpp"
+
+#include "views/scan/cue_bar.hpp"
+#include "views/scan/down_strip.hpp"
+#include "views/scan/gutter.hpp"
+#include "parts/pass_compare.hpp"
+#include "parts/picture_view.hpp"
+#include "views/scan/range_ruler.hpp"
+#include "reading/outline.hpp"
+#include "views/scan/scan_panel.hpp"
+#include "kit/counted.hpp"
+#include "kit/key_button.hpp"
+#include "kit/theme.hpp"
+#include "views/scan/trip_strip.hpp"
+
+#include <QKeyEvent>
+#include <QPainter>
+#include <QTime>
+
+namespace heron::app {
+namespace {
+
+constexpr int header = 66, key_row = 92, gap = 6;
+
+} // namespace
+
+ScanView::ScanView(Survey &survey, Tuner &desk, PassPlanner &looks, QWidget *parent)
+    : QWidget(parent), survey_(survey), desk_(desk) {
+    setFocusPolicy(Qt::StrongFocus);
+    picture_ = new PictureView(survey, this);
+    ruler_ = new RangeRuler(survey, *picture_, this);
+    gutter_ = new Gutter(survey, *picture_, this);
+    trip_ = new TripStrip(survey, *picture_, this);
+    down_ = new DownStrip(survey, *picture_, this);
+    down_->setVisible(false);
+    panel_ = new ScanPanel(survey, desk, *picture_, this);
+    passes_ = new PassCompare(survey, this);
+    cue_ = new CueBar(survey, looks, this);
+    connect(cue_, &CueBar::shownChanged, this, &ScanView::layOut);
+    connect(cue_, &CueBar::readAsked, this, &ScanView::readAsked);
+    picture_->setObjectName(QStringLiteral("picture"));
+    const auto marks = tr("Mark what is measured or pointed at as %1; name it later");
+    const std::pair<Family, KeyButton *> families[] = {
+        {Family::fish,
+         addKey("markFish", QStringLiteral("family-fish"), tr("Fish"), Qt::Key_Z, marks.arg(tr("fish")))},
+        {Family::structure, addKey("markStructure", QStringLiteral("family-structure"), tr("Structure"),
+                                   Qt::Key_X, marks.arg(tr("structure")))},
+        {Family::bottom, addKey("markBottom", QStringLiteral("family-bottom"), tr("Bottom"), Qt::Key_C,
+                                marks.arg(tr("bottom")))},
+        {Family::hazard, addKey("markHazard", QStringLiteral("family-hazard"), tr("Hazard"), Qt::Key_V,
+                                marks.arg(tr("a hazard")))}};
+    for (const auto &[family, key] : families)
+        connect(key, &KeyButton::clicked, this, [this, f = family] { mark(f); });
+    freeze_ = addKey("freeze", QStringLiteral("act-freeze"), tr("Freeze"), Qt::Key_F,
+                     tr("Hold the picture still; pings keep coming in behind it"));
+    measure_ = addKey("measure", QStringLiteral("act-measure"), tr("Measure"), Qt::Key_D,
+                      tr("Measure height and distance from an echo and its shadow"));
+    loupe_ = addKey("loupe", QStringLiteral("act-loupe"), tr("Loupe"), Qt::Key_L,
+                    tr("The samples themselves under the pointer, three times enlarged"));
+    sides_ = addKey("sides", QStringLiteral("act-side_both"), tr("Sides"), Qt::Key_S,
+                    tr("Both sides, left only, right only"));
+    strip_ = addKey("strip", QStringLiteral("act-column_on"), tr("Strip"), Qt::Key_W,
+                    tr("The strip of water: keep it (fish and drops show) or take it out (things lie where "
+                       "they are, and round "
+                       "things are round)"));
+    look_down_ = addKey("down", QStringLiteral("act-down"), tr("Down"), Qt::Key_Y,
+                        tr("What lies below beside the picture: a thin fan and a cone"));
+    pass_ = addKey("passes", QStringLiteral("act-passes"), tr("Passes"), Qt::Key_E,
+                   tr("What is pointed at as another pass saw it, side by side"));
+    undo_ = addKey("undo", QStringLiteral("act-undo"), tr("Undo"), Qt::Key_U,
+                   tr("Take back the last change of the marks"));
+    for (auto *k : {freeze_, measure_, loupe_, strip_, look_down_})
+        k->setCheckable(true);
+    connect(freeze_, &KeyButton::clicked, this, [this](bool on) { picture_->setFrozen(on); });
+    connect(measure_, &KeyButton::clicked, this, [this](bool on) {
+        // Handles on a moving picture are a moving target.
+        if (on)
+            picture_->setFrozen(true);
+        picture_->setMeasuring(on);
+    });
+    connect(loupe_, &KeyButton::clicked, picture_, &PictureView::setLoupe);
+    connect(sides_, &KeyButton::clicked, this, [this] {
+        picture_->setSides(picture_->sides() == ShownSides::both   ? ShownSides::left
+                           : picture_->sides() == ShownSides::left ? ShownSides::right
+                                                                   : ShownSides::both);
+    });
+    connect(strip_, &KeyButton::clicked, this,
+            [this](bool on) { picture_->setAcross(on ? Across::slant : Across::ground); });
+    connect(look_down_, &KeyButton::clicked, this, [this](bool on) {
+        down_->setVisible(on);
+        layOut();
+    });
+    connect(pass_, &KeyButton::clicked, this, &ScanView::comparePasses);
+    connect(undo_, &KeyButton::clicked, this, [this] {
+        // What the hand did last, in the mode that it is in.
+        if (picture_->measuring() && picture_->hand() == PictureView::Hand::outline)
+            picture_->takeBackCorner();
+        else if (picture_->measuring() && picture_->hand() == PictureView::Hand::bottom_line)
+            survey_.undoBottom();
+        else
+            survey_.undoMark();
+    });
+    connect(picture_, &PictureView::frozenChanged, this, &ScanView::refreshKeys);
+    connect(picture_, &PictureView::handlesChanged, this, &ScanView::refreshKeys);
+    connect(picture_, &PictureView::shapeChanged, this, &ScanView::refreshKeys);
+    connect(&survey_, &Survey::marksChanged, this, &ScanView::refreshKeys);
+    connect(&survey_, &Survey::stateChanged, this, [this] { update(0, 0, width(), header); });
+    connect(&survey_, &Survey::scanReplaced, this, [this] { update(); });
+    connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+    connect(&timer_, &QTimer::timeout, this,
+            [this] { update(panel_->width(), 0, width() - panel_->width(), header - 38); });
+    timer_.start(1000);
+    // What counts as too fast follows the speed band computed for the gear.
+    connect(&desk_, &Tuner::advisedChanged, this, [this] {
+        if (!desk_.advised())
+            return;
+        SteadyLimits limits;
+        limits.fastest_m_s = std::max(1.0, 1.25 * desk_.advised()->fastest_m_s);
+        picture_->setSteadyLimits(limits);
+    });
+    refreshKeys();
+}
+
+KeyButton *ScanView::addKey(const char *name, const QString &glyph, const QString &text,
+                            const QKeySequence &letter, const QString &tip) {
+    auto *key = new KeyButton(glyph, text, letter, tip, this);
+    key->setObjectName(QString::fromLatin1(name));
+    key->setStacked(true);
+    keys_.push_back(key);
+    return key;
+}
+
+void ScanView::refreshKeys() {
+    freeze_->setChecked(picture_->frozen());
+    measure_->setChecked(picture_->measuring());
+    loupe_->setChecked(picture_->loupe());
+    strip_->setChecked(picture_->across() == Across::slant);
+    strip_->setGlyph(picture_->across() == Across::slant ? QStringLiteral("act-column_on")
+                                                         : QStringLiteral("act-column_off"));
+    sides_->setGlyph(picture_->sides() == ShownSides::both   ? QStringLiteral("act-side_both")
+                     : picture_->sides() == ShownSides::left ? QStringLiteral("act-side_left")
+                                                             : QStringLiteral("act-side_right"));
+    look_down_->setChecked(down_->isVisibleTo(this));
+    const auto hand = picture_->measuring() ? picture_->hand() : PictureView::Hand::shadow;
+    undo_->setEnabled(hand == PictureView::Hand::outline       ? !picture_->corners().empty()
+                      : hand == PictureView::Hand::bottom_line ? survey_.canUndoBottom()
+                                                               : survey_.canUndoMark());
+    update(0, 0, width(), header);
+}
+
+void ScanView::resizeEvent(QResizeEvent *) {
+    layOut();
+}
+
+void ScanView::layOut() {
+    const int left = panel_->width() + 12, bottom = height() - key_row;
+    panel_->setGeometry(0, 0, panel_->width(), height());
+    gutter_->setGeometry(left, header, gutter_->width(), bottom - header);
+    const bool down = down_->isVisibleTo(this);
+    const int x = left + gutter_->width(),
+              end = width() - 8 - trip_->width() - 12 - (down ? DownStrip::wide + 8 : 0), w = (end - x) & ~1;
+    picture_->setGeometry(x, header, w, bottom - header);
+    passes_->setGeometry(x, header, w, bottom - header);
+    // Over the oldest rows, so that what comes in stays in sight.
+    cue_->setGeometry(x, bottom - CueBar::high, w, CueBar::high);
+    cue_->raise();
+    ruler_->setGeometry(x, header - ruler_->height(), w, ruler_->height());
+    down_->setGeometry(x + w + 8, header, DownStrip::wide, bottom - header);
+    trip_->setGeometry(width() - 8 - trip_->width(), header, trip_->width(), bottom - header);
+    const int n = static_cast<int>(keys_.size()), room = width() - 8 - left,
+              each = (room - (n - 1) * gap) / n;
+    for (int i = 0; i < n; ++i)
+        keys_[static_cast<std::size_t>(i)]->setGeometry(left + i * (each + gap), bottom + 14, each, 64);
+    update();
+}
+
+void ScanView::mark(Family family) {
+    const auto &scan = survey_.scan();
+    if (survey_.empty()) {
+        emit survey_.faultRaised(QStringLiteral("marks"),
+                                 {tr("there is no picture yet, so there is nothing to mark").toStdString(),
+                                  "", tr("wait for the first ping, or open a recording").toStdString()});
+        return;
+    }
+    const auto source = survey_.sourceName().toStdString();
+    Mark m;
+    const auto &handles = picture_->handles();
+    std::optional<Measurement> measured;
+    if (handles)
+        measured = measure(scan, *handles);
+    auto row = survey_.newest();
+    if (measured) {
+        m = mark_measured(scan, *handles, *measured, family, source);
+        row = handles->row;
+    } else if (Outline o; picture_->measuring() &&
+                          measure_outline(scan, picture_->corners(), picture_->steadyLimits(), o) ==
+                              OutlineState::measured) {
+        // In the middle of what was outlined, its size told in the note.
+        m = mark_at(scan, read_cursor(scan, o.middle, survey_.newest()), family, source);
+        m.note = tr("outlined: %1 by %2 over ground")
+                     .arg(QString::fromStdString(print_length(o.along_m, survey_.units()).text()),
+                          QString::fromStdString(print_length(o.across_m, survey_.units()).text()))
+                     .toStdString();
+        row = o.middle.row;
+    } else if (const auto at = picture_->pointed()) {
+        m = mark_at(scan, read_cursor(scan, *at, survey_.newest()), family, source);
+        row = at->row;
+    } else {
+        m = mark_at_boat(scan, row, family, source);
+    }
+    const auto side = side_named(m.side).value_or(Side::starboard);
+    const double metres_per_pixel = 1 / picture_->pixelsPerMetre();
+    m.chip = cut_chip(scan, row, side, m.slant_m + 1.2, survey_.window(), 124, 92, metres_per_pixel);
+    if (!survey_.addMark(m))
+        return;
+    picture_->clearPick();
+    auto text =
+        tr("%1 marked and saved.")
+            .arg(m.side.empty()
+                     ? tr("The boat's own place")
+                     : tr("%1 at %2 on the %3")
+                           .arg(QString::fromUtf8(name_of(family).data(),
+                                                  static_cast<qsizetype>(name_of(family).size())),
+                                QString::fromStdString(
+                                    print_length(m.ground_m > 0 ? m.ground_m : m.slant_m, survey_.units())
+                                        .text()),
+                                m.side == "port" ? tr("left") : tr("right")));
+    text[0] = text[0].toUpper();
+    if (!m.place)
+        text += QLatin1Char(' ') + QString::fromStdString(m.place_remark) + QLatin1Char('.');
+    emit survey_.word(QStringLiteral("mark"), text);
+}
+
+void ScanView::comparePasses() {
+    if (passes_->isVisible()) {
+        passes_->next();
+        return;
+    }
+    const auto at = picture_->pointed();
+    const auto say = [this](const QString &text) { emit survey_.word(QStringLiteral("passes"), text); };
+    if (!at) {
+        say(tr("Point at a thing first, then press Passes."));
+        return;
+    }
+    const auto reading = read_cursor(survey_.scan(), *at, survey_.newest());
+    if (!reading.placed.at)
+        say(QString::fromStdString(heron::say(reading.placed.state)));
+    else if (!passes_->show(reading.placed.at->place, at->row))
+        say(tr("No other pass of this trip saw that place."));
+}
+
+void ScanView::keyPressEvent(QKeyEvent *event) {
+    switch (event->key()) {
+    case Qt::Key_Escape:
+        if (passes_->isVisible())
+            passes_->setVisible(false);
+        else if (cue_->isVisible())
+            cue_->dismiss();
+        else if (picture_->measuring())
+            picture_->setMeasuring(false);
+        else if (picture_->picked())
+            picture_->clearPick();
+        else
+            picture_->setFrozen(false);
+        return;
+    case Qt::Key_Left:
+    case Qt::Key_Right:
+        if (picture_->handles()) {
+            const bool outward = (event->key() == Qt::Key_Right) == (picture_->handles()->side != Side::port);
+            picture_->nudge(outward ? 1 : -1);
+        }
+        return;
+    case Qt::Key_PageDown:
+        picture_->scrollLines(-400);
+        return;
+    case Qt::Key_PageUp:
+        picture_->scrollLines(400);
+        return;
+    case Qt::Key_Home:
+        picture_->setFrozen(false);
+        return;
+    case Qt::Key_Space:
+        if (survey_.source() == Survey::Source::trip) {
+            if (survey_.flow() == Survey::Flow::flowing) {
+                survey_.pausePlay();
+            } else {
+                survey_.playFrom(picture_->topRow());
+                picture_->setFrozen(false);
+            }
+        }
+        return;
+    case Qt::Key_G:
+        if (desk_.hasLastGood())
+            desk_.backToLastGood();
+        else
+            emit survey_.word(QStringLiteral("good"), tr("No settings were found good yet."));
+        return;
+    default:
+        QWidget::keyPressEvent(event);
+    }
+}
+
+// "kept since 07:12 · 1 h 46 · 4.9 mi"
+QString ScanView::tripText() const {
+    const auto &scan = survey_.scan();
+    if (survey_.empty() || survey_.source() != Survey::Source::sounder)
+        return {};
+    if (!survey_.keeping())
+        return tr("not kept");
+    const auto first = scan.facts(scan.first()).time, last = scan.facts(survey_.newest()).time;
+    const auto minutes = static_cast<int>(seconds_between(first, last) / 60);
+    const double run = scan.facts(survey_.newest()).along_m;
+    const auto far = survey_.units() == UnitSystem::feet ? tr("%1 mi").arg(run / metres_per_mile, 0, 'f', 1)
+                                                         : tr("%1 km").arg(run / 1000, 0, 'f', 1);
+    return tr("kept since %1 · %2 · %3")
+        .arg(QString::fromStdString(print_rfc3339(first, 0)).mid(11, 5),
+             minutes < 60 ? tr("%1 min").arg(minutes)
+                          : tr("%1 h %2").arg(minutes / 60).arg(minutes % 60, 2, 10, QLatin1Char('0')),
+             far);
+}
+
+void ScanView::paintEvent(QPaintEvent *) {
+    auto &theme = Theme::instance();
+    QPainter p(this);
+    p.fillRect(rect(), colour("page"));
+    const int left = panel_->width() + 12;
+    p.setFont(theme.font(17, true));
+    p.setPen(colour("ink"));
+    const auto name = survey_.sourceName();
+    p.drawText(QPointF(left, 22), name);
+    const int after = left + p.fontMetrics().horizontalAdvance(name) + 12;
+
+    // The state, with a dot that is full when pings flow.
+    const bool flows = survey_.flow() == Survey::Flow::flowing;
+    auto state = survey_.stateText();
+    if (picture_->frozen())
+        state = tr("frozen · %1").arg(state);
+    if (const auto trip = tripText(); !trip.isEmpty())
+        state += QStringLiteral(" · ") + trip;
+    if (survey_.lostPings() > 0)
+        state += tr(" · %1 lost").arg(counted(survey_.lostPings(), tr("ping"), tr("pings")));
+    p.setFont(theme.font(14));
+    const auto clock =
+        survey_.empty()
+            ? QString()
+            : QString::fromStdString(print_rfc3339(survey_.scan().facts(survey_.newest()).time, 0))
+                      .mid(11, 8) +
+                  QStringLiteral(" UTC");
+    const int clock_width = p.fontMetrics().horizontalAdvance(clock);
+    p.setPen(colour("ink"));
+    p.drawText(QPointF(width() - 12 - clock_width, 22), clock);
+    const int room = width() - 12 - clock_width - 24 - after - 16;
+    state = p.fontMetrics().elidedText(state, Qt::ElideRight, room);
+    const int w = p.fontMetrics().horizontalAdvance(state);
+    const int x = std::max(after + 16, width() - 12 - clock_width - 24 - w);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(QPen(colour(flows ? "reed" : "accent"), 2));
+    p.setBrush(flows ? QBrush(colour("reed")) : QBrush(Qt::NoBrush));
+    p.drawEllipse(QPointF(x - 10, 17), 4, 4);
+    p.setPen(colour(flows ? "ink2" : "accent"));
+    p.drawText(QPointF(x, 22), state);
+
+    // Heads of the gutter.
+    p.setFont(theme.font(12));
+    p.setPen(colour("ink2"));
+    const bool feet = survey_.units() == UnitSystem::feet;
+    p.drawText(QPointF(left, 46), tr("depth"));
+    p.drawText(QPointF(left, 60), feet ? tr("ft") : tr("m"));
+    p.drawText(QRectF(left + Gutter::depth_w - 6, 48, Gutter::speed_w + 12, 16), Qt::AlignCenter,
+               feet ? tr("mph") : tr("km/h"));
+    p.drawText(QRectF(left + Gutter::depth_w + Gutter::speed_w - 4, 34, Gutter::turn_w + 8, 16),
+               Qt::AlignCenter, tr("turn"));
+    p.drawText(
+        QRectF(left + Gutter::depth_w + Gutter::speed_w + Gutter::turn_w - 8, 48, Gutter::pings_w + 12, 16),
+        Qt::AlignCenter, tr("pings"));
+    p.drawText(QPointF(width() - 34, 60), tr("trip"));
+    if (down_->isVisibleTo(this))
+        p.drawText(QPointF(down_->x(), 60), tr("below the boat"));
+    p.setPen(QPen(colour("line"), 1));
+    p.drawLine(left, header - 1, width() - 8, header - 1);
+}
+
+} // namespace heron::app

@@ -1,0 +1,149 @@
+#include "window/place_rail.hpp"
+
+#include "kit/glyphs.hpp"
+#include "kit/theme.hpp"
+
+#include <QHelpEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QToolTip>
+
+namespace heron::app {
+namespace {
+
+constexpr int tab = 80;
+constexpr std::array<const char *, place_count> glyph_names{"place-prepare", "place-scan",    "place-read",
+                                                            "place-around",  "place-chart",   "place-marks",
+                                                            "place-log",     "place-practice"};
+
+} // namespace
+
+PlaceRail::PlaceRail(QWidget *parent) : QWidget(parent) {
+    setFixedWidth(72);
+    connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+}
+
+QString PlaceRail::title(Place place) {
+    switch (place) {
+    case Place::prepare:
+        return tr("Prepare");
+    case Place::scan:
+        return tr("Scan");
+    case Place::read:
+        return tr("Read");
+    case Place::around:
+        return tr("Around");
+    case Place::chart:
+        return tr("Chart");
+    case Place::marks:
+        return tr("Marks");
+    case Place::log:
+        return tr("Log");
+    case Place::practice:
+        return tr("Practice");
+    }
+    return {};
+}
+
+void PlaceRail::setNone() {
+    none_ = true;
+    update();
+}
+
+void PlaceRail::setCurrent(Place place) {
+    none_ = false;
+    current_ = place;
+    update();
+}
+
+void PlaceRail::setUnitsLabel(const QString &label) {
+    units_ = label;
+    update();
+}
+
+// Lower windows give each place less height, never less than a finger needs.
+QRect PlaceRail::placeRect(int i) const {
+    const int h = std::clamp((height() - 160) / place_count, 48, tab);
+    return {0, i * h, width(), h};
+}
+
+QRect PlaceRail::footRect(int i) const {
+    return {0, height() - 150 + i * 50, width(), 50};
+}
+
+void PlaceRail::paintEvent(QPaintEvent *) {
+    auto &theme = Theme::instance();
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.fillRect(rect(), colour("slate"));
+    for (int i = 0; i < place_count; ++i) {
+        const auto r = placeRect(i);
+        const bool on = !none_ && static_cast<int>(current_) == i;
+        const auto ink = on ? colour("ink") : colour("slatetx");
+        if (on) {
+            p.fillRect(r, colour("page"));
+            p.fillRect(r.x(), r.y(), 5, r.height(), colour("accent"));
+        }
+        paintGlyph(p, QString::fromLatin1(glyph_names[static_cast<std::size_t>(i)]),
+                   QRectF(24, r.y() + r.height() / 2 - 22, 24, 24), ink);
+        p.setPen(ink);
+        p.setFont(theme.font(13, on));
+        p.drawText(QRect(r.x(), r.y() + r.height() / 2 + 6, r.width(), 20), Qt::AlignCenter,
+                   title(static_cast<Place>(i)));
+        p.setFont(theme.mono(12));
+        p.drawText(QRect(r.right() - 16, r.y() + 3, 12, 14), Qt::AlignCenter, QString::number(i + 1));
+    }
+    const std::array<std::pair<QString, QString>, 3> feet{{{tr("File"), QStringLiteral("O")},
+                                                           {units_, QStringLiteral("N")},
+                                                           {theme.lightTitle(), QStringLiteral("T")}}};
+    p.setPen(QPen(colour("slatetx"), 1));
+    p.drawLine(14, footRect(0).y(), width() - 14, footRect(0).y());
+    for (int i = 0; i < 3; ++i) {
+        const auto r = footRect(i);
+        p.setPen(colour("slatetx"));
+        p.setFont(theme.font(13));
+        p.drawText(r.adjusted(0, 6, 0, 0), Qt::AlignCenter, feet[static_cast<std::size_t>(i)].first);
+        p.setFont(theme.mono(12));
+        p.drawText(QRect(r.right() - 16, r.y() + 3, 12, 14), Qt::AlignCenter,
+                   feet[static_cast<std::size_t>(i)].second);
+    }
+}
+
+void PlaceRail::mousePressEvent(QMouseEvent *event) {
+    const auto at = event->position().toPoint();
+    for (int i = 0; i < 3; ++i) {
+        if (!footRect(i).contains(at))
+            continue;
+        if (i == 0)
+            emit fileAsked();
+        else if (i == 1)
+            emit unitsAsked();
+        else
+            emit lightAsked();
+        return;
+    }
+    for (int i = 0; i < place_count; ++i)
+        if (placeRect(i).contains(at))
+            emit placeChosen(static_cast<Place>(i));
+}
+
+bool PlaceRail::event(QEvent *event) {
+    if (event->type() == QEvent::ToolTip) {
+        const auto *help = static_cast<QHelpEvent *>(event);
+        QString tip;
+        for (int i = 0; i < place_count; ++i)
+            if (placeRect(i).contains(help->pos()))
+                tip = tr("%1  [%2]").arg(title(static_cast<Place>(i))).arg(i + 1);
+        if (footRect(0).contains(help->pos()))
+            tip = tr("Open a recording, or go back to the sounder  [O]");
+        if (footRect(1).contains(help->pos()))
+            tip = tr("Feet and mph, or metres and km/h  [N]");
+        if (footRect(2).contains(help->pos()))
+            tip = tr("The light: Mist for day, Noon for sun, Dusk for night  [T]");
+        QToolTip::showText(help->globalPos(), tip, this);
+        return true;
+    }
+    return QWidget::event(event);
+}
+
+} // namespace heron::app

@@ -1,0 +1,330 @@
+#include "window/tour.hpp"
+
+#include "reading/contact_reader.hpp"
+#include "window/main_window.hpp"
+#include "views/marks/mark_wall.hpp"
+#include "views/marks/marks_view.hpp"
+#include "views/prepare/prepare_view.hpp"
+#include "views/read/contact_panel.hpp"
+#include "views/read/read_view.hpp"
+#include "parts/picture_view.hpp"
+#include "views/scan/scan_view.hpp"
+#include "kit/theme.hpp"
+#include "views/trips/trips_view.hpp"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QKeyEvent>
+#include <QLineEdit>
+#include <QMouseEvent>
+#include <QTextStream>
+#include <QTimer>
+#include <functional>
+
+namespace heron::app {
+namespace {
+
+// Steps one after the other; each waits until its condition holds, then acts.
+class Tour : public QObject {
+  public:
+    Tour(MainWindow &window, Survey &survey, QString folder)
+        : window_(window), survey_(survey), folder_(std::move(folder)) {
+        QDir().mkpath(folder_);
+        plan();
+        connect(&timer_, &QTimer::timeout, this, &Tour::next);
+        timer_.start(50);
+        waited_.start();
+    }
+
+  private:
+    struct Step {
+        std::function<bool()> ready;
+        std::function<void()> act;
+    };
+
+    static void type(QWidget *to, int code, const QString &text = {}) {
+        QApplication::postEvent(to, new QKeyEvent(QEvent::KeyPress, code, Qt::NoModifier, text));
+        QApplication::postEvent(to, new QKeyEvent(QEvent::KeyRelease, code, Qt::NoModifier, text));
+    }
+    static void click(QWidget *w) {
+        const QPointF at = w->rect().center();
+        mouse(w, QEvent::MouseButtonPress, at);
+        mouse(w, QEvent::MouseButtonRelease, at);
+    }
+    static void mouse(QWidget *w, QEvent::Type type, QPointF at) {
+        const auto button = type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton;
+        const auto held = type == QEvent::MouseButtonRelease ? Qt::NoButton : Qt::LeftButton;
+        QMouseEvent event(type, at, w->mapToGlobal(at), button, held, Qt::NoModifier);
+        QApplication::sendEvent(w, &event);
+    }
+    void shoot(const QString &name) {
+        if (!window_.grab().save(folder_ + QLatin1Char('/') + name + QStringLiteral(".png")))
+            fail(name);
+    }
+    void fail(const QString &what) {
+        QTextStream(stderr) << "tour: " << what << " failed at step " << at_ << '\n';
+        good_ = false;
+    }
+    void press(const char *name) {
+        if (auto *w = window_.findChild<QWidget *>(QString::fromLatin1(name)))
+            click(w);
+        else
+            fail(QString::fromLatin1(name));
+    }
+    // Draws the measure from echo top to shadow end on the row of a time after the start.
+    void drawMeasure(std::size_t row, Side side, double top, double end) {
+        auto &picture = window_.scanView().picture();
+        const auto a = picture.positionOf(row, side, top), b = picture.positionOf(row, side, end);
+        mouse(&picture, QEvent::MouseButtonPress, a);
+        mouse(&picture, QEvent::MouseMove, (a + b) / 2);
+        mouse(&picture, QEvent::MouseMove, b);
+        mouse(&picture, QEvent::MouseButtonRelease, b);
+    }
+    void plan();
+    void next() {
+        if (at_ == steps_.size()) {
+            QTextStream(stdout) << (good_ ? "tour: done, pictures are in " : "tour: a step failed, see ")
+                                << folder_ << '\n';
+            QApplication::exit(good_ ? 0 : 1);
+            timer_.stop();
+            return;
+        }
+        auto &step = steps_[at_];
+        if (!step.ready()) {
+            if (waited_.elapsed() > 120000) {
+                QTextStream(stderr) << "tour: step " << at_ << " waited two minutes in vain\n";
+                good_ = false;
+                at_ = steps_.size();
+            }
+            return;
+        }
+        waited_.restart();
+        ++at_;
+        step.act();
+    }
+
+    MainWindow &window_;
+    Survey &survey_;
+    QString folder_;
+    std::vector<Step> steps_;
+    std::size_t at_ = 0;
+    QTimer timer_;
+    QElapsedTimer waited_;
+    bool good_ = true;
+};
+
+// Strong echo with a dark behind it: the contact of the last rows that a beginner would measure first.
+// Handles go where the levels, over five rows and five samples, cross half-way to what is usual at that
+// range.
+std::optional<MeasureHandles> obviousShadow(const Scan &scan, Side side, double from_m, double to_m,
+                                            double least_shadow_m) {
+    const auto first = std::max(scan.first(), scan.end() > 600 ? scan.end() - 600 : std::size_t{0});
+    const auto &newest = scan.ping(scan.end() - 1);
+    const auto k0 = static_cast<std::size_t>(std::max(0.0, newest.sample_at(from_m))),
+               k1 = static_cast<std::size_t>(newest.sample_at(to_m));
+    const auto rows = scan.end() - first;
+    std::vector<double> sum(rows * k1, 0), usual(k1, 0);
+    for (std::size_t n = 0; n < rows; ++n) {
+        const auto *beam = scan.ping(first + n).beam(side);
+        if (beam == nullptr || beam->code.size() < k1 + 5)
+            return std::nullopt;
+        for (std::size_t k = k0; k < k1; ++k) {
+            for (std::size_t i = k; i < k + 5; ++i)
+                sum[n * k1 + k] += beam->scale.db(beam->code[i]) / 5;
+            usual[k] += sum[n * k1 + k] / static_cast<double>(rows);
+        }
+    }
+    const auto over = [&](std::size_t n, std::size_t k) {
+        double v = 0;
+        for (std::size_t m = n - 2; m <= n + 2; ++m)
+            v += (sum[m * k1 + k] - usual[k]) / 5;
+        return v;
+    };
+    std::optional<MeasureHandles> best;
+    double best_score = 0;
+    for (std::size_t n = 2; n + 2 < rows; ++n) {
+        for (auto k = k0; k < k1; ++k) {
+            if (over(n, k) < 9)
+                continue;
+            auto dark = k + 1;
+            while (dark < k1 && over(n, dark) > -4)
+                ++dark;
+            auto end = dark;
+            while (end < k1 && over(n, end) < -4)
+                ++end;
+            const double length = static_cast<double>(end - dark) * newest.metres_per_sample();
+            if (dark < k + 60 && end < k1 && length >= least_shadow_m &&
+                over(n, k + 2) + 4 * length > best_score) {
+                best_score = over(n, k + 2) + 4 * length;
+                // A window of five samples is half-way over a step two samples before it.
+                best = MeasureHandles{first + n,
+                                      side,
+                                      newest.slant_m(static_cast<double>(dark + 2)),
+                                      newest.slant_m(static_cast<double>(end + 2)),
+                                      0,
+                                      false};
+            }
+            k = end;
+        }
+    }
+    return best;
+}
+
+void Tour::plan() {
+    const auto rows = [this](std::size_t n) { return [this, n] { return survey_.scan().end() >= n; }; };
+    const auto at_once = [] { return true; };
+    const auto when = [this](std::function<bool()> ready, std::function<void()> act) {
+        steps_.push_back({std::move(ready), std::move(act)});
+    };
+    when(rows(120), [this] {
+        for (const char *key : {"wind1", "sky0", "clarity1", "level1", "keepConditions"})
+            press(key);
+    });
+    when(rows(480), [] {});
+    steps_.push_back({at_once, [this] { press("freeze"); }});
+    steps_.push_back(
+        {[this] { return window_.scanView().picture().frozen(); }, [this] { press("measure"); }});
+    steps_.push_back({[this] { return window_.scanView().picture().measuring(); },
+                      [this] {
+                          const auto found = obviousShadow(survey_.scan(), Side::starboard, 7, 20, 0.8);
+                          if (found)
+                              drawMeasure(found->row, found->side, found->top_m, found->end_m);
+                          else
+                              fail(QStringLiteral("finding a shadow"));
+                      }});
+    steps_.push_back({[this] { return window_.scanView().picture().handles().has_value(); },
+                      [this] { shoot(QStringLiteral("measure")); }});
+    steps_.push_back({at_once, [this] { press("markStructure"); }});
+    steps_.push_back({[this] { return !survey_.marks().empty(); }, [this] { press("measure"); }});
+    steps_.push_back({[this] { return !window_.scanView().picture().measuring(); },
+                      [this] {
+                          auto &picture = window_.scanView().picture();
+                          mouse(&picture, QEvent::MouseButtonPress, {picture.width() * 0.2, 240});
+                          mouse(&picture, QEvent::MouseButtonRelease, {picture.width() * 0.2, 240});
+                          press("markBottom");
+                      }});
+    when(at_once, [this] { press("freeze"); });
+    when(rows(760), [this] { shoot(QStringLiteral("scan")); });
+    when(at_once, [this] { press("strip"); });
+    when(at_once, [this] { press("pictureTab"); });
+    when(rows(800), [this] { shoot(QStringLiteral("scan-ground")); });
+    when(at_once, [this] { press("strip"); });
+    when(at_once, [this] { press("sounderTab"); });
+    when(at_once, [this] { press("down"); });
+    when(rows(900), [this] { shoot(QStringLiteral("down")); });
+    when(at_once, [this] { press("down"); });
+    steps_.push_back({at_once, [this] { Theme::instance().setLight(Light::noon); }});
+    steps_.push_back({at_once, [this] { shoot(QStringLiteral("scan-noon")); }});
+    steps_.push_back({at_once, [this] { Theme::instance().setLight(Light::dusk); }});
+    steps_.push_back({at_once, [this] { shoot(QStringLiteral("scan-dusk")); }});
+    steps_.push_back({at_once, [this] {
+                          Theme::instance().setLight(Light::mist);
+                          mouse(&window_.spine(), QEvent::MouseButtonPress, {36.0, 5 * 80.0 + 40});
+                      }});
+    steps_.push_back({[this] { return window_.spine().current() == Place::marks; },
+                      [this] {
+                          if (!survey_.marks().empty())
+                              survey_.selectMark(QString::fromStdString(survey_.marks().front().id));
+                      }});
+    steps_.push_back({at_once, [this] {
+                          auto *name = window_.findChild<QLineEdit *>(QStringLiteral("markName"));
+                          name->setFocus();
+                          name->selectAll();
+                          for (const QChar c : QStringLiteral("Gate boulder"))
+                              type(name, 0, c);
+                      }});
+    steps_.push_back(
+        {[this] {
+             return window_.findChild<QLineEdit *>(QStringLiteral("markName"))->text() ==
+                    QLatin1String("Gate boulder");
+         },
+         [this] { type(window_.findChild<QLineEdit *>(QStringLiteral("markName")), Qt::Key_Return); }});
+    steps_.push_back(
+        {[this] { return !survey_.marks().empty() && survey_.marks().front().name == "Gate boulder"; },
+         [this] { shoot(QStringLiteral("marks")); }});
+    when([this] { return window_.readingDesk().contacts().size() > 8; }, [this] { window_.go(Place::read); });
+    // The one in hand: the surest thing that threw a shadow.
+    steps_.push_back(
+        {at_once, [this] {
+             const auto &shown = window_.readView().shown();
+             const auto best = std::max_element(shown.begin(), shown.end(), [](const auto *a, const auto *b) {
+                 return (a->height_m ? a->behind.score : 0) < (b->height_m ? b->behind.score : 0);
+             });
+             for (auto at = shown.begin(); at < best; ++at)
+                 click(window_.findChild<QWidget *>(QStringLiteral("readNext")));
+         }});
+    when([this] { return window_.readView().inHand() != nullptr; },
+         [this] { shoot(QStringLiteral("read-tall")); });
+    when(at_once, [this] { press("pageWhy"); });
+    when(at_once, [this] { shoot(QStringLiteral("read-why")); });
+    when(at_once, [this] { press("pageFish"); });
+    when(at_once, [this] { shoot(QStringLiteral("read-fish")); });
+    when(at_once, [this] { press("pagePick"); });
+    when(at_once, [this] { shoot(QStringLiteral("read-pick")); });
+    when(at_once, [this] { press("pageWhat"); });
+    // The first for which a second look pays.
+    for (int i = 0; i < 14; ++i)
+        when(at_once, [this] {
+            auto &view = window_.readView();
+            if (const auto plan = view.side().plan(); !plan || plan->settles < 0.1)
+                click(window_.findChild<QWidget *>(view.inHand() == view.shown().back()
+                                                       ? QStringLiteral("readBefore")
+                                                       : QStringLiteral("readNext")));
+        });
+    when(at_once, [this] { shoot(QStringLiteral("read")); });
+    when(at_once, [this] {
+        if (window_.readView().side().plan())
+            press("runSecondLook");
+        else
+            fail(QStringLiteral("finding a doubt"));
+    });
+    when([this] { return window_.spine().current() == Place::scan; },
+         [this] { shoot(QStringLiteral("second-look")); });
+    when(at_once, [this] { press("cueEnd"); });
+    when(at_once, [this] { window_.go(Place::read); });
+    when(at_once, [this] { press("readPasses"); });
+    when(at_once, [this] { shoot(QStringLiteral("read-passes")); });
+    // The old channel that the boat runs over, and the flooded alder with a grain of its own.
+    const auto step_to = [this, when](const auto &wanted) {
+        const auto at = [this, wanted] {
+            const auto &shown = window_.readView().shown();
+            return std::find_if(shown.begin(), shown.end(), wanted);
+        };
+        when([this, at] { return at() != window_.readView().shown().end(); },
+             [this, at] {
+                 auto &view = window_.readView();
+                 const auto &shown = view.shown();
+                 const auto in_hand = std::find(shown.begin(), shown.end(), view.inHand());
+                 for (auto from = in_hand, to = at(); from != to; from < to ? ++from : --from)
+                     click(window_.findChild<QWidget *>(from < to ? QStringLiteral("readNext")
+                                                                  : QStringLiteral("readBefore")));
+             });
+    };
+    step_to([](const Contact *c) { return !c->maybe_fish.empty() && !c->provisional; });
+    when(at_once, [this] { press("pageFish"); });
+    when(at_once, [this] { shoot(QStringLiteral("read-wood")); });
+    when(at_once, [this] { press("pageWhat"); });
+    step_to([](const Contact *c) { return c->zone == Zone::track && !c->provisional; });
+    when(at_once, [this] { shoot(QStringLiteral("read-drop")); });
+    when(at_once, [this] { window_.go(Place::prepare); });
+    when([this] { return window_.prepareView().answer().has_value(); },
+         [this] { shoot(QStringLiteral("prepare")); });
+    when(at_once, [this] { window_.goConnections(); });
+    when([this] { return survey_.clockDifference().has_value(); },
+         [this] { shoot(QStringLiteral("connections")); });
+    when(at_once, [this] { window_.goTrips(); });
+    when([this] { return !window_.tripsView().trips().empty(); }, [this] { shoot(QStringLiteral("trips")); });
+    steps_.push_back({at_once, [this] {
+                          if (!survey_.exportMarks(folder_ + QStringLiteral("/marks.gpx")))
+                              fail(QStringLiteral("export"));
+                      }});
+}
+
+} // namespace
+
+void startTour(MainWindow &window, Survey &survey, const QString &folder) {
+    new Tour(window, survey, folder);
+}
+
+} // namespace heron::app
