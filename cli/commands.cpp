@@ -230,7 +230,7 @@ int convert(const std::string &in, const std::string &out) {
 }
 
 int trip_info(const std::string &path) {
-    const auto trip = TripFile::look(path);
+    const auto trip = TripFile::open_read_only(path);
     if (!trip)
         return refuse(trip.error());
     const auto line = [](const char *label, const std::string &text) {
@@ -280,7 +280,7 @@ int trip_copy(const std::string &in, const std::string &out) {
     std::error_code ignored;
     if (std::filesystem::exists(out, ignored))
         return refuse({out + " stands there already", "it was left as it is", "choose another name"});
-    const auto trip = TripFile::look(in);
+    const auto trip = TripFile::open_read_only(in);
     if (!trip)
         return refuse(trip.error());
     const auto unfinished = unfinished_name(out);
@@ -313,7 +313,7 @@ int trip_thin(const std::string &path, double around_marks_s, const std::vector<
             return true;
         });
         fmt::print(stderr, "\n");
-    } else if (const auto trip = TripFile::look(path)) {
+    } else if (const auto trip = TripFile::open_read_only(path)) {
         saving = plan_thinning(*trip, plan);
     } else {
         return refuse(trip.error());
@@ -370,7 +370,7 @@ int marks(const std::string &in, const std::string &out) {
     auto store = MarkStore::open(out);
     if (!store)
         return refuse(store.error());
-    if (auto r = store->save(all); !r)
+    if (auto r = store->write({all, {}}); !r)
         return refuse(r.error());
     fmt::print("{} marks written to {}\n", all.size(), out);
     return 0;

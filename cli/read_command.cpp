@@ -42,7 +42,7 @@ Result<Reading> read_one(const std::string &file, const Progress &progress) {
     };
     constexpr std::size_t at_once = 512;
     if (file.ends_with(TripFile::suffix)) {
-        auto trip = TripFile::look(file);
+        auto trip = TripFile::open_read_only(file);
         if (!trip)
             return tl::unexpected(trip.error());
         Scan scan;

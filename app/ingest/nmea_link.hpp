@@ -2,8 +2,8 @@
 #pragma once
 
 #include "ingest/ingest_queue.hpp"
-#include "recording/nmea.hpp"
 #include "ingest/source_config.hpp"
+#include "recording/nmea.hpp"
 
 #include <QElapsedTimer>
 #include <QObject>

@@ -57,13 +57,13 @@ void SounderLink::take(const Frame &frame) {
     switch (frame.type) {
     case FrameType::hello:
         if (auto hello = decode_hello(frame.payload))
-            intake_.greeted(std::move(*hello));
+            intake_.greeted(number_, std::move(*hello));
         else
             fault = hello.error();
         break;
     case FrameType::ping:
         if (auto ping = decode_ping(frame.payload)) {
-            intake_.sounded(std::move(*ping));
+            intake_.sounded(number_, std::move(*ping));
             heard_.start();
             if (silent_) {
                 silent_ = false;
@@ -76,7 +76,7 @@ void SounderLink::take(const Frame &frame) {
     case FrameType::settings:
         if (const auto settings = decode_settings(frame.payload)) {
             pinging_ = settings->pinging;
-            intake_.told(*settings);
+            intake_.told(number_, *settings);
         } else {
             fault = settings.error();
         }

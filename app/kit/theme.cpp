@@ -5,6 +5,8 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
+#include <QSettings>
+#include <algorithm>
 #include <vector>
 
 namespace heron::app {
@@ -72,6 +74,23 @@ void Theme::setLight(Light light) {
 
 void Theme::nextLight() {
     setLight(light_ == Light::mist ? Light::noon : light_ == Light::noon ? Light::dusk : Light::mist);
+}
+
+void Theme::keepLight() {
+    const auto key = QStringLiteral("light");
+    setLight(static_cast<Light>(std::clamp(QSettings().value(key, 0).toInt(), 0, 2)));
+    connect(this, &Theme::changed, this,
+            [this, key] { QSettings().setValue(key, static_cast<int>(light())); });
+}
+
+QString Theme::scrollBarStyle() const {
+    return QStringLiteral(
+               "QScrollBar:vertical { background: %1; width: 14px; margin: 0; } QScrollBar:horizontal { "
+               "background: %1; height: 14px; margin: 0; } QScrollBar::handle { background: %2; "
+               "border-radius: 3px; margin: 2px; min-height: 44px; min-width: 44px; } QScrollBar::add-line, "
+               "QScrollBar::sub-line { width: 0; height: 0; } QScrollBar::add-page, QScrollBar::sub-page { "
+               "background: none; }")
+        .arg(colour("sunk").name(), colour("mute").name());
 }
 
 QColor Theme::colour(const char *meaning) const {

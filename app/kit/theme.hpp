@@ -26,6 +26,10 @@ class Theme : public QObject {
     QString lightTitle() const;
     void setLight(Light light);
     void nextLight();
+    /// The light as it was at the last start; kept from now on.
+    void keepLight();
+    /// Scroll bars in the colours of the light, for a widget's style sheet.
+    QString scrollBarStyle() const;
 
     /// A colour by its meaning: page, ink, ink2, line, hair, slate, slatetx, reed, water, bed, accent,
     /// onaccent, paper, casing, pick, sunk, lift, mute, bedln, keyon, keyontx.

@@ -1,7 +1,5 @@
-// A place that is not filled yet: says what it will hold and what serves meanwhile.
+// A place with nothing in it: says what it holds, and what to do first.
 #pragma once
-
-#include "window/place_rail.hpp"
 
 #include <QWidget>
 
@@ -10,13 +8,13 @@ namespace heron::app {
 class EmptyView : public QWidget {
     Q_OBJECT
   public:
-    explicit EmptyView(Place place, QWidget *parent = nullptr);
+    EmptyView(const QString &title, const QString &holds, const QString &first, QWidget *parent = nullptr);
 
   protected:
     void paintEvent(QPaintEvent *event) override;
 
   private:
-    Place place_;
+    QString title_, holds_, first_;
 };
 
 } // namespace heron::app

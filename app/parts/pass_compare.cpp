@@ -1,8 +1,8 @@
 #include "parts/pass_compare.hpp"
 
-#include "picture/row_levels.hpp"
 #include "kit/glyphs.hpp"
 #include "kit/theme.hpp"
+#include "picture/row_levels.hpp"
 
 #include <QPainter>
 #include <algorithm>
@@ -10,17 +10,17 @@
 
 namespace heron::app {
 
-PassCompare::PassCompare(Survey &survey, QWidget *parent) : QWidget(parent), survey_(survey) {
+PassCompare::PassCompare(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     setVisible(false);
-    connect(&survey_, &Survey::scanReplaced, this, [this] { setVisible(false); });
-    connect(&survey_, &Survey::windowChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.session.shown, &ShownScan::replaced, this, [this] { setVisible(false); });
+    connect(&context_.window, &WindowState::displayChanged, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
 void PassCompare::find(const GeoPoint &place, std::size_t row) {
     place_ = place;
-    looks_ = looks_at(survey_.scan(), place, survey_.end());
+    looks_ = looks_at(context_.session.shown.scan(), place, context_.session.shown.end());
     const auto nearest = std::min_element(looks_.begin(), looks_.end(), [row](const Look &a, const Look &b) {
         const auto off = [row](const Look &l) { return l.row > row ? l.row - row : row - l.row; };
         return off(a) < off(b);
@@ -31,7 +31,7 @@ void PassCompare::find(const GeoPoint &place, std::size_t row) {
     // A cone of 19° sees a third of the depth across; the positions wander by a metre or two.
     over_.reset();
     for (const auto &l : looks_)
-        if (l.ground_m < 1.5 + survey_.scan().bottom(l.row).altitude_m * 0.17 &&
+        if (l.ground_m < 1.5 + context_.session.shown.scan().bottom(l.row).altitude_m * 0.17 &&
             (!over_ || l.ground_m < over_->ground_m))
             over_ = l;
 }
@@ -63,10 +63,11 @@ void PassCompare::next() {
 }
 
 QString PassCompare::words(const Look &look) const {
-    const auto &f = survey_.scan().facts(look.row);
+    const auto &f = context_.session.shown.scan().facts(look.row);
     return tr("%1 UTC · %2 on the %3 · heading %4")
         .arg(QString::fromStdString(print_rfc3339(f.time, 0)).mid(11, 8),
-             QString::fromStdString(print_length(look.ground_m, survey_.units(), 0).text()),
+             QString::fromStdString(
+                 print_length(look.ground_m, context_.session.preferences.units(), 0).text()),
              look.side == Side::port ? tr("left") : tr("right"),
              QString::fromStdString(print_bearing(look.heading_deg)));
 }
@@ -93,8 +94,9 @@ void PassCompare::paintEvent(QPaintEvent *) {
         if (looks_.empty() || (right && looks_.size() < 2))
             break;
         const auto &look = looks_[right ? other_ : here_];
-        const auto chip = plan_patch(survey_.scan(), look, place_, size_m_, 256, survey_.window(),
-                                     survey_.filters(), survey_.angles());
+        const auto chip =
+            plan_patch(context_.session.shown.scan(), look, place_, size_m_, 256,
+                       context_.window.displayWindow(), context_.window.filters(), context_.window.angles());
         QImage image(256, 256, QImage::Format_RGB32);
         for (int y = 0; y < 256; ++y)
             for (int x = 0; x < 256; ++x)
@@ -119,14 +121,15 @@ void PassCompare::paintEvent(QPaintEvent *) {
             p.drawLine(tip, tip + toward * 8 - across * 5);
         }
         paintCased(p, box.topLeft() + QPointF(8, 20), words(look), theme.font(13, true), colour("paper"));
-        const bool feet = survey_.units() == UnitSystem::feet;
+        const bool feet = context_.session.preferences.units() == UnitSystem::feet;
         const double bar_m = feet ? metres_from_feet(10) : 3, bar = bar_m / size_m_ * side;
         p.setPen(QPen(colour("paper"), 2));
         p.drawLine(QPointF(box.left() + 10, box.bottom() - 12),
                    QPointF(box.left() + 10 + bar, box.bottom() - 12));
-        paintCased(p, {box.left() + 10, box.bottom() - 18},
-                   QString::fromStdString(print_length(bar_m, survey_.units(), 0).text()), theme.font(13),
-                   colour("paper"));
+        paintCased(
+            p, {box.left() + 10, box.bottom() - 18},
+            QString::fromStdString(print_length(bar_m, context_.session.preferences.units(), 0).text()),
+            theme.font(13), colour("paper"));
         paintCased(p, {box.right() - 60, box.bottom() - 12}, tr("north up"), theme.font(12), colour("paper"));
     }
 }
@@ -141,11 +144,12 @@ void PassCompare::paintBelow(QPainter &p, const QRectF &box) const {
                    tr("No pass ran over it: nothing was seen of it looking down."));
         return;
     }
-    const auto &scan = survey_.scan();
+    const auto &scan = context_.session.shown.scan();
     const auto &f = scan.facts(over_->row);
     p.drawText(QPointF(box.left(), box.top() + 14),
                tr("Below, as the boat passed %1 beside it at %2 UTC")
-                   .arg(QString::fromStdString(print_length(over_->ground_m, survey_.units(), 0).text()),
+                   .arg(QString::fromStdString(
+                            print_length(over_->ground_m, context_.session.preferences.units(), 0).text()),
                         QString::fromStdString(print_rfc3339(f.time, 0)).mid(11, 8)));
     const QRectF picture(box.left(), box.top() + 20, box.width(), box.height() - 22);
     const int w = std::max(1, static_cast<int>(picture.width())),
@@ -162,7 +166,7 @@ void PassCompare::paintBelow(QPainter &p, const QRectF &box) const {
     for (std::ptrdiff_t x = 0; x < w; ++x) {
         const auto row = static_cast<std::ptrdiff_t>(over_->row) + (x - w / 2) * half / (w / 2);
         if (row < static_cast<std::ptrdiff_t>(scan.first()) ||
-            row >= static_cast<std::ptrdiff_t>(survey_.end()))
+            row >= static_cast<std::ptrdiff_t>(context_.session.shown.end()))
             continue;
         const auto &sounded = scan.row(static_cast<std::size_t>(row));
         const Ping *ping = sounded.down ? &*sounded.down : &sounded.ping;

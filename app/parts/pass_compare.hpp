@@ -2,7 +2,7 @@
 // saw where a pass ran over it.
 #pragma once
 
-#include "session/survey.hpp"
+#include "parts/view_context.hpp"
 #include "picture/plan_patch.hpp"
 
 #include <QWidget>
@@ -12,7 +12,7 @@ namespace heron::app {
 class PassCompare : public QWidget {
     Q_OBJECT
   public:
-    PassCompare(Survey &survey, QWidget *parent = nullptr);
+    PassCompare(ViewContext &context, QWidget *parent = nullptr);
     /// Shows a place as seen at `row`, and the latest other pass beside it. False when no other pass saw it.
     bool show(const GeoPoint &place, std::size_t row);
     /// The same, also where only one pass saw it.
@@ -32,7 +32,7 @@ class PassCompare : public QWidget {
     QString words(const Look &look) const;
     void find(const GeoPoint &place, std::size_t row);
     void paintBelow(QPainter &p, const QRectF &box) const;
-    Survey &survey_;
+    ViewContext &context_;
     GeoPoint place_;
     std::vector<Look> looks_;
     std::size_t here_ = 0, other_ = 0;

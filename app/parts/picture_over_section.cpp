@@ -1,8 +1,8 @@
 #include "parts/picture_over_section.hpp"
 
-#include "picture/row_levels.hpp"
 #include "kit/glyphs.hpp"
 #include "kit/theme.hpp"
+#include "picture/row_levels.hpp"
 
 #include <QMouseEvent>
 #include <QPainter>
@@ -16,14 +16,15 @@ constexpr int grip_side = 44;
 
 } // namespace
 
-PictureOverSection::PictureOverSection(Survey &survey, QWidget *parent) : QWidget(parent), survey_(survey) {
+PictureOverSection::PictureOverSection(ViewContext &context, QWidget *parent)
+    : QWidget(parent), context_(context) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     const auto anew = [this] {
         paintPicture();
         update();
     };
-    connect(&survey_, &Survey::windowChanged, this, anew);
-    connect(&survey_, &Survey::unitsChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.window, &WindowState::displayChanged, this, anew);
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, anew);
 }
 
@@ -52,20 +53,20 @@ void PictureOverSection::show(const Contact *contact) {
 }
 
 QString PictureOverSection::length(double m) const {
-    return QString::fromStdString(print_length(m, survey_.units()).text());
+    return QString::fromStdString(print_length(m, context_.session.preferences.units()).text());
 }
 
 void PictureOverSection::measureNow() {
     measured_.reset();
-    if (handles_ && survey_.scan().holds(handles_->row))
-        measured_ = measure(survey_.scan(), *handles_, contact_->bottom);
+    if (handles_ && context_.session.shown.scan().holds(handles_->row))
+        measured_ = measure(context_.session.shown.scan(), *handles_, contact_->bottom);
 }
 
 // One scale for both halves: all that matters fits across, and the water fits below.
 void PictureOverSection::scaleTo() {
-    if (!contact_ || !survey_.scan().holds(contact_->row))
+    if (!contact_ || !context_.session.shown.scan().holds(contact_->row))
         return;
-    const auto &f = survey_.scan().facts(contact_->row);
+    const auto &f = context_.session.shown.scan().facts(contact_->row);
     const double far =
         std::max({contact_->echo_end_m, contact_->shadow_end_m, f.bottom.altitude_m}) * 1.25 + 1;
     range_m_ = std::min(static_cast<double>(f.range_m), far);
@@ -79,9 +80,9 @@ void PictureOverSection::paintPicture() {
     image_ = QImage(std::max(1, w), std::max(1, h), QImage::Format_RGB32);
     const auto &map = Theme::instance().map();
     image_.fill(QColor::fromRgb(map[0]));
-    if (!contact_ || !survey_.scan().holds(contact_->row))
+    if (!contact_ || !context_.session.shown.scan().holds(contact_->row))
         return;
-    const auto &scan = survey_.scan();
+    const auto &scan = context_.session.shown.scan();
     const double middle = scan.facts(contact_->row).along_m;
     const auto pixels = static_cast<std::size_t>(std::max(1.0, range_m_ * per_metre_));
     std::vector<float> levels;
@@ -94,14 +95,15 @@ void PictureOverSection::paintPicture() {
         if (scan.facts(contact_->row).timed > 0 && scan.facts(contact_->row).along_m == 0) {
             const auto at = static_cast<std::ptrdiff_t>(contact_->row) + h / 2 - y;
             if (at < static_cast<std::ptrdiff_t>(scan.first()) ||
-                at >= static_cast<std::ptrdiff_t>(survey_.end()))
+                at >= static_cast<std::ptrdiff_t>(context_.session.shown.end()))
                 continue;
             row = static_cast<std::size_t>(at);
         } else {
             // Nothing was heard before the first row nor after the newest.
-            if (along < scan.facts(scan.first()).along_m || along > scan.facts(survey_.end() - 1).along_m)
+            if (along < scan.facts(scan.first()).along_m ||
+                along > scan.facts(context_.session.shown.end() - 1).along_m)
                 continue;
-            while (row + 1 < survey_.end() && scan.facts(row).along_m < along)
+            while (row + 1 < context_.session.shown.end() && scan.facts(row).along_m < along)
                 ++row;
             while (row > scan.first() && scan.facts(row).along_m > along)
                 --row;
@@ -114,10 +116,10 @@ void PictureOverSection::paintPicture() {
             const auto *beam = ping.beam(contact_->side);
             std::fill(out.begin(), out.end(), std::uint8_t{0});
             if (beam != nullptr) {
-                row_levels(ping, *beam, scan.bottom(row), survey_.filters(), survey_.angles(), nullptr,
-                           nullptr, scan.installation.draught_m(), levels, nullptr);
+                row_levels(ping, *beam, scan.bottom(row), context_.window.filters(), context_.window.angles(),
+                           nullptr, nullptr, scan.installation.draught_m(), levels, nullptr);
                 paint_levels(ping, levels, scan.bottom(row).altitude_m, Across::slant, range_m_,
-                             survey_.window(), out);
+                             context_.window.displayWindow(), out);
             }
             painted = row;
         }
@@ -128,7 +130,7 @@ void PictureOverSection::paintPicture() {
 }
 
 double PictureOverSection::yOf(std::size_t row) const {
-    const auto &scan = survey_.scan();
+    const auto &scan = context_.session.shown.scan();
     const auto &own = scan.facts(contact_->row);
     const double h = height() / 2.0;
     if (own.timed > 0 && own.along_m == 0)
@@ -203,9 +205,9 @@ void PictureOverSection::mouseReleaseEvent(QMouseEvent *) {
 }
 
 void PictureOverSection::nudge(int samples) {
-    if (!handles_ || !survey_.scan().holds(handles_->row))
+    if (!handles_ || !context_.session.shown.scan().holds(handles_->row))
         return;
-    const double step = samples * survey_.scan().ping(handles_->row).metres_per_sample();
+    const double step = samples * context_.session.shown.scan().ping(handles_->row).metres_per_sample();
     if (last_ == Grip::top)
         handles_->top_m = std::min(handles_->top_m + step, handles_->end_m - 0.02);
     else
@@ -218,7 +220,7 @@ void PictureOverSection::nudge(int samples) {
 
 void PictureOverSection::paintSection(QPainter &p) {
     auto &theme = Theme::instance();
-    const auto &scan = survey_.scan();
+    const auto &scan = context_.session.shown.scan();
     const double top = height() / 2.0 + fold_gap;
     const auto &bottom = contact_->bottom;
     const double altitude = bottom.altitude_m, draught = scan.installation.draught_m();
@@ -337,13 +339,14 @@ void PictureOverSection::paintEvent(QPaintEvent *) {
     auto &theme = Theme::instance();
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
-    if (!contact_ || !survey_.scan().holds(contact_->row))
+    if (!contact_ || !context_.session.shown.scan().holds(contact_->row))
         return;
     p.drawImage(0, 0, image_);
     const double h = height() / 2.0;
     const QColor paper = colour("paper"), pick = colour("pick");
-    const double edge = contact_->side == Side::port ? survey_.scan().bottom(contact_->row).port_m
-                                                     : survey_.scan().bottom(contact_->row).starboard_m;
+    const double edge = contact_->side == Side::port
+                            ? context_.session.shown.scan().bottom(contact_->row).port_m
+                            : context_.session.shown.scan().bottom(contact_->row).starboard_m;
     paintCased(p, {keel_x + 6, 16}, tr("water"), theme.font(13), paper);
     if (edge > 0)
         paintCased(p, {xOf(edge) + 4, 16}, tr("first return"), theme.font(13), paper);
@@ -367,7 +370,7 @@ void PictureOverSection::paintEvent(QPaintEvent *) {
         ring(middle, radius);
     }
     for (const auto &grain : contact_->maybe_fish) {
-        if (!contact_->crowned() || !survey_.scan().holds(grain.row))
+        if (!contact_->crowned() || !context_.session.shown.scan().holds(grain.row))
             continue;
         const QPointF at(xOf(grain.slant_m), yOf(grain.row));
         if (at.y() < 20 || at.y() > h - 8)
@@ -410,7 +413,7 @@ void PictureOverSection::paintEvent(QPaintEvent *) {
     // The ruler is the fold.
     p.setPen(QPen(colour("ink"), 1));
     p.drawLine(QPointF(keel_x, h), QPointF(width(), h));
-    const bool feet = survey_.units() == UnitSystem::feet;
+    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
     const double unit = feet ? metres_from_feet(1) : 1;
     const double step = feet ? (range_m_ / unit > 80 ? 20 : 10) : (range_m_ > 25 ? 5 : 2);
     p.setFont(theme.font(13, true));

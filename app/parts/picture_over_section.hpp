@@ -1,7 +1,7 @@
 // The fold: the picture of one contact above, the vertical plane of its ping below, at one scale.
 #pragma once
 
-#include "session/survey.hpp"
+#include "parts/view_context.hpp"
 #include "reading/contact.hpp"
 
 #include <QImage>
@@ -12,7 +12,7 @@ namespace heron::app {
 class PictureOverSection : public QWidget {
     Q_OBJECT
   public:
-    PictureOverSection(Survey &survey, QWidget *parent = nullptr);
+    PictureOverSection(ViewContext &context, QWidget *parent = nullptr);
     void show(const Contact *contact); ///< nothing: empty
     /// Where echo top and shadow end stand now, by the program or by the hand that moved them.
     const std::optional<MeasureHandles> &handles() const { return handles_; }
@@ -48,7 +48,7 @@ class PictureOverSection : public QWidget {
     QString length(double m) const;
 
     static constexpr double keel_x = 40, fold_gap = 30;
-    Survey &survey_;
+    ViewContext &context_;
     std::optional<Contact> contact_;
     std::optional<MeasureHandles> handles_;
     std::optional<Measurement> measured_;

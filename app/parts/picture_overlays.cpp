@@ -40,9 +40,9 @@ void PictureView::paintEmpty(QPainter &p) {
     p.setFont(theme.font(17, true));
     p.setPen(colour("paper"));
     p.drawText(rect().adjusted(40, 0, -40, -20), Qt::AlignCenter | Qt::TextWordWrap,
-               survey_.source() == Survey::Source::none
+               context_.session.sources.source() == Sources::Source::none
                    ? tr("No sounder is set up. Open a recording or a trip with O.")
-                   : tr("%1 …").arg(survey_.stateText()));
+                   : tr("%1 …").arg(context_.session.sources.stateText()));
     p.setFont(theme.font(14));
     p.drawText(rect().adjusted(40, 60, -40, 40), Qt::AlignCenter | Qt::TextWordWrap,
                tr("The picture begins with the first ping. O opens a recording or an old trip meanwhile; I "
@@ -67,11 +67,11 @@ void PictureView::paintStrikes(QPainter &p) {
         if (!row)
             break;
         if (*row != last) {
-            const auto &f = survey_.scan().facts(*row);
+            const auto &f = context_.session.shown.scan().facts(*row);
             strike = strike_of(f, limits_);
             turned = 0;
             if (strike == Strike::turning && last != static_cast<std::size_t>(-1) && last > *row) {
-                const double dt = seconds_between(f.time, survey_.scan().facts(last).time);
+                const double dt = seconds_between(f.time, context_.session.shown.scan().facts(last).time);
                 turned = static_cast<double>(f.turn_deg_s) * std::min(dt, 2.0);
             }
             last = *row;
@@ -158,7 +158,7 @@ void PictureView::paintLabels(QPainter &p) {
     if (const auto n = rowsWaiting(); n > 0)
         paintCased(p, {8, 38}, tr("%1 came since").arg(counted(n, tr("ping"), tr("pings"))), theme.font(13),
                    colour("paper"));
-    const auto top_speed = survey_.scan().facts(topRow()).speed_m_s;
+    const auto top_speed = context_.session.shown.scan().facts(topRow()).speed_m_s;
     const bool timed = !(top_speed >= static_cast<float>(standing_m_s));
     const auto note = along_ == Along::pings ? tr("one ping a line; along the track not to scale")
                       : timed                ? (top_speed == top_speed ? tr("stopped: on time, not to scale")
@@ -171,14 +171,14 @@ void PictureView::paintLabels(QPainter &p) {
 }
 
 void PictureView::paintMarks(QPainter &p) {
-    const auto &scan = survey_.scan();
-    if (survey_.empty() || survey_.marks().empty())
+    const auto &scan = context_.session.shown.scan();
+    if (context_.session.shown.empty() || context_.marks.all().empty())
         return;
     const auto bottom = rowAtY(height() - 1).value_or(scan.first());
     const auto newest = scan.facts(topRow()).time, oldest = scan.facts(bottom).time;
     const auto font = Theme::instance().font(14, true);
     std::vector<QRectF> written; // so that no words stand on others
-    for (const auto &m : survey_.marks()) {
+    for (const auto &m : context_.marks.all()) {
         if (m.time > newest || m.time < oldest || m.side.empty())
             continue;
         // Marks know the time of their ping; in the picture that is a row.
@@ -192,7 +192,7 @@ void PictureView::paintMarks(QPainter &p) {
         if (!shows(side))
             continue;
         const auto at = positionOf(low, side, m.slant_m);
-        const bool selected = survey_.selectedMark() == QString::fromStdString(m.id);
+        const bool selected = context_.window.selectedMark() == QString::fromStdString(m.id);
         const auto ink = colour(selected ? "pick" : "paper");
         const double size = selected ? 34 : 28;
         // Beside the thing, towards the boat, where no shadow lies.
@@ -216,7 +216,7 @@ void PictureView::paintMarks(QPainter &p) {
         paintGlyph(p, name, glyph, ink);
         auto text = QString::fromStdString(plain_name(m));
         if (m.height_m) {
-            const auto h = print_length(m.height_m->value, survey_.units());
+            const auto h = print_length(m.height_m->value, context_.session.preferences.units());
             text += tr(" · %1%2 %3")
                         .arg(m.height_at_least ? QStringLiteral("≥ ") : QString(),
                              QString::fromStdString(h.figure), QString::fromStdString(h.unit));
@@ -262,7 +262,7 @@ void PictureView::paintCorners(QPainter &p) {
 void PictureView::paintBottomLine(QPainter &p) {
     if (!measuring_ || hand_ != Hand::bottom_line)
         return;
-    const auto &scan = survey_.scan();
+    const auto &scan = context_.session.shown.scan();
     for (const auto side : {Side::port, Side::starboard}) {
         if (!shows(side))
             continue;
@@ -335,9 +335,9 @@ void PictureView::paintHandles(QPainter &p) {
 // The samples themselves around what is pointed at, a square or more each; nothing is smoothed.
 void PictureView::paintLoupe(QPainter &p) {
     const auto at = pointed();
-    if (!at || !survey_.scan().holds(at->row))
+    if (!at || !context_.session.shown.scan().holds(at->row))
         return;
-    const auto &scan = survey_.scan();
+    const auto &scan = context_.session.shown.scan();
     const auto &ping = scan.ping(at->row);
     const auto *beam = ping.beam(at->side);
     if (beam == nullptr || beam->code.empty())
@@ -355,9 +355,9 @@ void PictureView::paintLoupe(QPainter &p) {
     std::vector<float> levels;
     for (int y = 0; y < 2 * half_lines; ++y) {
         const auto [from, to] = lines_.rows_of(scan, line + half_lines - y);
-        if (from >= survey_.end() || line + half_lines - y < 0)
+        if (from >= context_.session.shown.end() || line + half_lines - y < 0)
             continue;
-        const auto row = std::min(to, survey_.end()) - 1;
+        const auto row = std::min(to, context_.session.shown.end()) - 1;
         const auto *b = scan.ping(row).beam(at->side);
         if (b == nullptr)
             continue;
@@ -367,7 +367,7 @@ void PictureView::paintLoupe(QPainter &p) {
             const auto k = at->side == Side::port ? k1 - 1 - x : k0 + x;
             if (k >= 0 && k < std::ssize(levels) &&
                 levels[static_cast<std::size_t>(k)] == levels[static_cast<std::size_t>(k)])
-                out[x] = Theme::instance().map()[survey_.window().level_of(
+                out[x] = Theme::instance().map()[context_.window.displayWindow().level_of(
                     static_cast<double>(levels[static_cast<std::size_t>(k)]))];
         }
     }
@@ -386,7 +386,7 @@ void PictureView::paintLoupe(QPainter &p) {
     const auto font = Theme::instance().font(13, true);
     paintCased(p, {box.right() - 34, box.top() + 18}, tr("%1 ×").arg(times), font, colour("paper"));
     // A bar of a round length.
-    const bool feet = survey_.units() == UnitSystem::feet;
+    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
     const double bar_m = feet ? metres_from_feet(metres > 6 ? 5 : 2) : metres > 4 ? 2 : 0.5;
     const double bar = bar_m * pixelsPerMetre() * times;
     p.setPen(QPen(colour("paper"), 2));
@@ -394,8 +394,9 @@ void PictureView::paintLoupe(QPainter &p) {
                QPointF(box.left() + 10 + bar, box.bottom() - 10));
     paintCased(
         p, {box.left() + 10, box.bottom() - 16},
-        QString::fromStdString(print_length(bar_m, survey_.units(), feet || bar_m >= 1 ? 0 : 1).text()), font,
-        colour("paper"));
+        QString::fromStdString(
+            print_length(bar_m, context_.session.preferences.units(), feet || bar_m >= 1 ? 0 : 1).text()),
+        font, colour("paper"));
 }
 
 } // namespace heron::app

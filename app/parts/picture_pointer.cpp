@@ -15,7 +15,7 @@ constexpr int grip_above = 74; // the handle stands this far above what it measu
 } // namespace
 
 std::optional<Cursor> PictureView::pointed() const {
-    if (pick_ && survey_.scan().holds(pick_->row))
+    if (pick_ && context_.session.shown.scan().holds(pick_->row))
         return pick_;
     return hover_ ? pointAt(*hover_) : std::nullopt;
 }
@@ -112,9 +112,9 @@ double PictureView::slantOf(Grip grip) const {
 }
 
 void PictureView::nudge(int samples) {
-    if (!handles_ || !survey_.scan().holds(handles_->row))
+    if (!handles_ || !context_.session.shown.scan().holds(handles_->row))
         return;
-    const double step = samples * survey_.scan().ping(handles_->row).metres_per_sample();
+    const double step = samples * context_.session.shown.scan().ping(handles_->row).metres_per_sample();
     auto &h = *handles_;
     (last_grip_ == Grip::top                         ? h.top_m
      : last_grip_ == Grip::near_edge && h.near_m > 0 ? h.near_m
@@ -192,8 +192,8 @@ void PictureView::dragTo(QPointF at) {
     auto &h = *handles_;
     const double x = at.x() + grip_offset_ - keelX();
     const double across = std::max(0.0, (h.side == Side::port ? -x : x) / pixelsPerMetre());
-    const double slant =
-        std::min(slantAt(h.row, across), static_cast<double>(survey_.scan().facts(h.row).range_m));
+    const double slant = std::min(slantAt(h.row, across),
+                                  static_cast<double>(context_.session.shown.scan().facts(h.row).range_m));
     if (grip_ == Grip::top)
         h.top_m = std::clamp(slant, h.near_m, h.end_m);
     else if (grip_ == Grip::near_edge)
@@ -221,7 +221,7 @@ void PictureView::mouseReleaseEvent(QMouseEvent *event) {
             std::vector<double> altitudes;
             for (const auto &[row, altitude] : drawn_)
                 altitudes.push_back(altitude);
-            survey_.correctBottom(drawn_.begin()->first, altitudes);
+            context_.session.correctBottom(drawn_.begin()->first, altitudes);
         }
         drawn_.clear();
         emit handlesChanged();

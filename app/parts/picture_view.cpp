@@ -8,18 +8,18 @@
 
 namespace heron::app {
 
-PictureView::PictureView(Survey &survey, QWidget *parent) : QWidget(parent), survey_(survey) {
+PictureView::PictureView(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
     setMouseTracking(true);
     setAttribute(Qt::WA_OpaquePaintEvent);
     setCursor(Qt::CrossCursor);
     setMinimumSize(300, 200);
-    connect(&survey_, &Survey::rowsAdded, this, &PictureView::advance);
-    connect(&survey_, &Survey::windowChanged, this, &PictureView::repaintAll);
-    connect(&survey_, &Survey::marksChanged, this, qOverload<>(&QWidget::update));
-    connect(&survey_, &Survey::selectionChanged, this, qOverload<>(&QWidget::update));
-    connect(&survey_, &Survey::unitsChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.session.shown, &ShownScan::rowsAdded, this, &PictureView::advance);
+    connect(&context_.window, &WindowState::displayChanged, this, &PictureView::repaintAll);
+    connect(&context_.marks, &MarkLibrary::marksChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.window, &WindowState::selectionChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, &PictureView::repaintAll);
-    connect(&survey_, &Survey::scanReplaced, this, [this] {
+    connect(&context_.session.shown, &ShownScan::replaced, this, [this] {
         frozen_ = false;
         top_line_ = 0;
         pick_.reset();
@@ -42,8 +42,8 @@ void PictureView::repaintAll() {
 void PictureView::reshape() {
     const auto row = topRow();
     lines_ = TrackLines(along_, range_m_ / halfWidth());
-    if (!survey_.empty())
-        top_line_ = lines_.line_of(survey_.scan(), row);
+    if (!context_.session.shown.empty())
+        top_line_ = lines_.line_of(context_.session.shown.scan(), row);
     repaintAll();
     emit shapeChanged();
     emit topChanged();
@@ -56,22 +56,24 @@ void PictureView::resizeEvent(QResizeEvent *) {
 }
 
 std::int64_t PictureView::newestLine() const {
-    return survey_.empty() ? 0 : lines_.line_of(survey_.scan(), survey_.newest());
+    return context_.session.shown.empty()
+               ? 0
+               : lines_.line_of(context_.session.shown.scan(), context_.session.shown.newest());
 }
 
 std::size_t PictureView::topRow() const {
-    if (survey_.empty())
+    if (context_.session.shown.empty())
         return 0;
-    const auto [from, to] = lines_.rows_of(survey_.scan(), top_line_);
-    return std::min(to > 0 ? to - 1 : 0, survey_.newest());
+    const auto [from, to] = lines_.rows_of(context_.session.shown.scan(), top_line_);
+    return std::min(to > 0 ? to - 1 : 0, context_.session.shown.newest());
 }
 
 void PictureView::advance() {
-    if (survey_.empty()) {
+    if (context_.session.shown.empty()) {
         update();
         return;
     }
-    const auto &scan = survey_.scan();
+    const auto &scan = context_.session.shown.scan();
     const auto before = top_line_;
     if (!frozen_)
         top_line_ = newestLine();
@@ -82,7 +84,8 @@ void PictureView::advance() {
         emit rangeChanged();
     }
     // The newest lines: their bottoms and their neighbours have changed.
-    if (across_ == Across::ground || survey_.filters().reject_streaks || lines_.along() == Along::ground)
+    if (across_ == Across::ground || context_.window.filters().reject_streaks ||
+        lines_.along() == Along::ground)
         for (auto line = before; line <= top_line_ && line > before - 2; ++line)
             if (!painted_.empty() && line >= 0)
                 painted_[static_cast<std::size_t>(ringIndex(line))] = no_line;
@@ -102,11 +105,11 @@ void PictureView::setFrozen(bool frozen) {
 }
 
 void PictureView::goTo(std::size_t row) {
-    const auto &scan = survey_.scan();
-    if (survey_.empty())
+    const auto &scan = context_.session.shown.scan();
+    if (context_.session.shown.empty())
         return;
     const bool was = frozen_;
-    top_line_ = lines_.line_of(scan, std::clamp(row, scan.first(), survey_.newest()));
+    top_line_ = lines_.line_of(scan, std::clamp(row, scan.first(), context_.session.shown.newest()));
     frozen_ = true;
     advance();
     emit topChanged();
@@ -115,18 +118,18 @@ void PictureView::goTo(std::size_t row) {
 }
 
 void PictureView::scrollLines(std::int64_t lines) {
-    if (survey_.empty())
+    if (context_.session.shown.empty())
         return;
-    const auto &scan = survey_.scan();
+    const auto &scan = context_.session.shown.scan();
     const auto line = std::clamp(top_line_ + lines, lines_.line_of(scan, scan.first()), newestLine());
     const auto [from, to] = lines_.rows_of(scan, line);
     goTo(to > from ? to - 1 : from);
 }
 
 std::size_t PictureView::rowsWaiting() const {
-    if (!frozen_ || survey_.empty())
+    if (!frozen_ || context_.session.shown.empty())
         return 0;
-    return survey_.newest() - topRow();
+    return context_.session.shown.newest() - topRow();
 }
 
 void PictureView::setAcross(Across across) {
@@ -167,15 +170,17 @@ bool PictureView::shows(Side side) const {
 double PictureView::acrossOf(std::size_t row, double slant) const {
     if (across_ == Across::slant)
         return slant;
-    const double a = survey_.scan().bottom(row).altitude_m;
+    const double a = context_.session.shown.scan().bottom(row).altitude_m;
     return slant > a ? std::sqrt(slant * slant - a * a) : 0;
 }
 double PictureView::slantAt(std::size_t row, double across) const {
-    return across_ == Across::slant ? across : std::hypot(across, survey_.scan().bottom(row).altitude_m);
+    return across_ == Across::slant
+               ? across
+               : std::hypot(across, context_.session.shown.scan().bottom(row).altitude_m);
 }
 
 double PictureView::yOf(std::size_t row) const {
-    return static_cast<double>(top_line_ - lines_.line_of(survey_.scan(), row)) + 0.5;
+    return static_cast<double>(top_line_ - lines_.line_of(context_.session.shown.scan(), row)) + 0.5;
 }
 
 QPointF PictureView::positionOf(std::size_t row, Side side, double slant) const {
@@ -184,23 +189,24 @@ QPointF PictureView::positionOf(std::size_t row, Side side, double slant) const 
 }
 
 bool PictureView::rowVisible(std::size_t row) const {
-    if (survey_.empty() || row > survey_.newest() || !survey_.scan().holds(row))
+    if (context_.session.shown.empty() || row > context_.session.shown.newest() ||
+        !context_.session.shown.scan().holds(row))
         return false;
     const double y = yOf(row);
     return y >= 0 && y < height();
 }
 
 std::optional<std::size_t> PictureView::rowAtY(int y) const {
-    const auto &scan = survey_.scan();
-    if (survey_.empty() || y < 0 || y >= height())
+    const auto &scan = context_.session.shown.scan();
+    if (context_.session.shown.empty() || y < 0 || y >= height())
         return std::nullopt;
     const auto line = top_line_ - y;
     if (line < lines_.line_of(scan, scan.first()))
         return std::nullopt;
     const auto [from, to] = lines_.rows_of(scan, line);
-    if (from >= survey_.end())
+    if (from >= context_.session.shown.end())
         return std::nullopt;
-    return std::min(to - 1, survey_.newest());
+    return std::min(to - 1, context_.session.shown.newest());
 }
 
 std::optional<Cursor> PictureView::pointAt(QPointF at) const {
@@ -219,16 +225,16 @@ std::optional<Cursor> PictureView::pointAt(QPointF at) const {
 
 void PictureView::levelsOf(std::size_t row, const Beam &beam, std::vector<float> &out,
                            HiddenByFilters *hidden) const {
-    const auto &scan = survey_.scan();
+    const auto &scan = context_.session.shown.scan();
     const Beam *before = nullptr, *after = nullptr;
-    if (survey_.filters().reject_streaks) {
+    if (context_.window.filters().reject_streaks) {
         if (row > scan.first())
             before = scan.ping(row - 1).beam(beam.side);
-        if (row + 1 < survey_.end())
+        if (row + 1 < context_.session.shown.end())
             after = scan.ping(row + 1).beam(beam.side);
     }
-    row_levels(scan.ping(row), beam, scan.bottom(row), survey_.filters(), survey_.angles(), before, after,
-               scan.installation.draught_m(), out, hidden);
+    row_levels(scan.ping(row), beam, scan.bottom(row), context_.window.filters(), context_.window.angles(),
+               before, after, scan.installation.draught_m(), out, hidden);
 }
 
 HiddenByFilters PictureView::hiddenNow() const {
@@ -240,7 +246,7 @@ HiddenByFilters PictureView::hiddenNow() const {
         if (!row || *row == last)
             continue;
         last = *row;
-        for (const auto &b : survey_.scan().ping(*row).beams)
+        for (const auto &b : context_.session.shown.scan().ping(*row).beams)
             if (b.side == Side::port || b.side == Side::starboard)
                 levelsOf(*row, b, scratch, &hidden);
     }
@@ -249,7 +255,7 @@ HiddenByFilters PictureView::hiddenNow() const {
 
 void PictureView::paintRow(std::size_t row, QRgb *out) {
     const auto &map = Theme::instance().map().table();
-    const auto &scan = survey_.scan();
+    const auto &scan = context_.session.shown.scan();
     const auto &ping = scan.ping(row);
     const auto keel = static_cast<std::size_t>(std::lround(keelX()));
     levels_.resize(static_cast<std::size_t>(halfWidth()));
@@ -261,8 +267,8 @@ void PictureView::paintRow(std::size_t row, QRgb *out) {
         if (!shows(beam.side) && !alone)
             continue;
         levelsOf(row, beam, row_levels_);
-        paint_levels(ping, row_levels_, scan.bottom(row).altitude_m, across_, range_m_, survey_.window(),
-                     levels_);
+        paint_levels(ping, row_levels_, scan.bottom(row).altitude_m, across_, range_m_,
+                     context_.window.displayWindow(), levels_);
         const bool left = beam.side == Side::port;
         for (std::size_t x = 0; x < levels_.size(); ++x) {
             const auto at = left ? keel - 1 - x : keel + x;
@@ -278,10 +284,10 @@ void PictureView::paintLine(std::int64_t line) {
     const auto &map = Theme::instance().map().table();
     painted_[static_cast<std::size_t>(at)] = line;
     std::fill(out, out + image_.width(), map[0]);
-    const auto [from, to] = lines_.rows_of(survey_.scan(), line);
-    if (from >= survey_.end())
+    const auto [from, to] = lines_.rows_of(context_.session.shown.scan(), line);
+    if (from >= context_.session.shown.end())
         return;
-    const auto last = std::min(to, survey_.end());
+    const auto last = std::min(to, context_.session.shown.end());
     if (last - from < 2) {
         paintRow(last - 1, out);
         return;
@@ -308,11 +314,11 @@ void PictureView::paintEvent(QPaintEvent *) {
     QPainter p(this);
     const auto &theme = Theme::instance();
     const int h = image_.height();
-    if (survey_.empty()) {
+    if (context_.session.shown.empty()) {
         paintEmpty(p);
         return;
     }
-    const auto oldest = lines_.line_of(survey_.scan(), survey_.scan().first());
+    const auto oldest = lines_.line_of(context_.session.shown.scan(), context_.session.shown.scan().first());
     const auto lines = static_cast<int>(std::min<std::int64_t>(h, top_line_ - oldest + 1));
     // Only lines that are new to the ring, or whose place another took, are painted.
     for (int y = 0; y < lines; ++y) {

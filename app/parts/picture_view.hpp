@@ -2,7 +2,7 @@
 // known.
 #pragma once
 
-#include "session/survey.hpp"
+#include "parts/view_context.hpp"
 #include "picture/track_lines.hpp"
 #include "reading/measure.hpp"
 
@@ -19,7 +19,7 @@ enum class ShownSides { both, left, right };
 class PictureView : public QWidget {
     Q_OBJECT
   public:
-    explicit PictureView(Survey &survey, QWidget *parent = nullptr);
+    explicit PictureView(ViewContext &context, QWidget *parent = nullptr);
 
     /// The newest row at the top; rows go down from there.
     std::size_t topRow() const;
@@ -128,7 +128,7 @@ class PictureView : public QWidget {
     void paintLoupe(QPainter &p);
     void dragTo(QPointF position);
 
-    Survey &survey_;
+    ViewContext &context_;
     QImage image_;                      // a ring of lines; line n stands at ringIndex(n)
     std::vector<std::int64_t> painted_; // which line stands in each row of the image
     std::vector<std::uint8_t> levels_;

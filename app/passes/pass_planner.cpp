@@ -5,11 +5,12 @@
 
 namespace heron::app {
 
-PassPlanner::PassPlanner(Survey &survey, Tuner &tuning, ContactReader &reading, QObject *parent)
-    : QObject(parent), survey_(survey), tuning_(tuning), reading_(reading) {
+PassPlanner::PassPlanner(Session &session, Tuner &tuning, ContactReader &reading, MarkLibrary &marks,
+                         QObject *parent)
+    : QObject(parent), session_(session), tuning_(tuning), reading_(reading), marks_(marks) {
     fish_length_m_ = std::clamp(QSettings().value(QStringLiteral("fish_length_m"), 0.4).toDouble(), 0.1, 1.5);
-    connect(&survey_, &Survey::rowArrived, this, [this] { rowArrived(); });
-    connect(&survey_, &Survey::scanReplaced, this, [this] {
+    connect(&session_.shown, &ShownScan::rowArrived, this, [this] { rowArrived(); });
+    connect(&session_.shown, &ShownScan::replaced, this, [this] {
         last_.reset();
         end();
     });
@@ -34,40 +35,42 @@ std::optional<SecondLook> PassPlanner::plan(const Contact &c) const {
     q.gear = tuning_.gear();
     q.water = waterAt(c);
     q.first_heading_deg = c.heading_deg.value_or(0);
-    if (!survey_.empty())
-        if (const auto fix = survey_.scan().nav.fix_at(survey_.scan().facts(survey_.newest()).time))
+    if (!session_.shown.empty())
+        if (const auto fix =
+                session_.shown.scan().nav.fix_at(session_.shown.scan().facts(session_.shown.newest()).time))
             q.boat = fix->pose.antenna;
     q.keep_off = near_surface(reading_.contacts());
-    for (const auto &m : survey_.marks())
+    for (const auto &m : marks_.all())
         if (m.family == Family::hazard && m.place)
             q.keep_off.push_back({*m.place, 8 + m.place_covariance.radial_sd_m(),
                                   m.name.empty() ? std::string("hazard") : m.name});
     // Of a drop no look aside tells more than crossing it again does.
     if (q.contact->zone == Zone::track)
         return std::nullopt;
-    return plan_second_look(q, survey_.units());
+    return plan_second_look(q, session_.preferences.units());
 }
 
 std::vector<Look> PassPlanner::looksAt(const Contact &c) const {
-    return c.place ? looks_at(survey_.scan(), c.place->place, survey_.end()) : std::vector<Look>();
+    return c.place ? looks_at(session_.shown.scan(), c.place->place, session_.shown.end())
+                   : std::vector<Look>();
 }
 
 FishOrLeave PassPlanner::fishOrLeave(const Contact &c) const {
-    return fish_or_leave(survey_.scan(), c, looksAt(c), reading_.contacts(), tuning_.gear(), waterAt(c),
-                         fish_length_m_);
+    return fish_or_leave(session_.shown.scan(), c, looksAt(c), reading_.contacts(), tuning_.gear(),
+                         waterAt(c), fish_length_m_);
 }
 
 FishTally PassPlanner::tally(bool last_hour) const {
-    const auto &scan = survey_.scan();
-    if (survey_.empty())
-        return tally_fish(scan, {}, 0, 0, survey_.units());
+    const auto &scan = session_.shown.scan();
+    if (session_.shown.empty())
+        return tally_fish(scan, {}, 0, 0, session_.preferences.units());
     const auto from =
-        last_hour ? scan.row_at(scan.facts(survey_.newest()).time - 3600 * ns_per_s) : scan.first();
-    return tally_fish(scan, reading_.contacts(), from, survey_.end(), survey_.units());
+        last_hour ? scan.row_at(scan.facts(session_.shown.newest()).time - 3600 * ns_per_s) : scan.first();
+    return tally_fish(scan, reading_.contacts(), from, session_.shown.end(), session_.preferences.units());
 }
 
 void PassPlanner::begin(const Contact &contact, const SecondLook &look) {
-    run_ = Run{look, contact, false, survey_.end()};
+    run_ = Run{look, contact, false, session_.shown.end()};
     emit runChanged();
 }
 
@@ -81,7 +84,7 @@ void PassPlanner::end() {
 void PassPlanner::takeSettings() {
     if (!run_)
         return;
-    auto s = survey_.wanted();
+    auto s = session_.sounder.wanted();
     s.range_m = run_->look.setting.range_m;
     const auto &bands = tuning_.gear().bands;
     if (run_->look.setting.band < bands.size())
@@ -90,12 +93,14 @@ void PassPlanner::takeSettings() {
 }
 
 std::optional<SteeringCue> PassPlanner::cue() const {
-    if (!run_ || survey_.empty())
+    if (!run_ || session_.shown.empty())
         return std::nullopt;
-    const auto fix = survey_.scan().nav.fix_at(survey_.scan().facts(survey_.newest()).time);
+    const auto fix =
+        session_.shown.scan().nav.fix_at(session_.shown.scan().facts(session_.shown.newest()).time);
     if (!fix)
         return std::nullopt;
-    return steer(run_->look, transducer_place(fix->pose, survey_.scan().installation), fix->pose.heading_deg);
+    return steer(run_->look, transducer_place(fix->pose, session_.shown.scan().installation),
+                 fix->pose.heading_deg);
 }
 
 void PassPlanner::rowArrived() {

@@ -5,6 +5,7 @@
 #include "look/fish_or_leave.hpp"
 #include "look/second_look.hpp"
 #include "look/tally.hpp"
+#include "marks/mark_library.hpp"
 #include "reading/contact_reader.hpp"
 #include "tuning/tuner.hpp"
 
@@ -15,7 +16,8 @@ namespace heron::app {
 class PassPlanner : public QObject {
     Q_OBJECT
   public:
-    PassPlanner(Survey &survey, Tuner &tuning, ContactReader &reading, QObject *parent = nullptr);
+    PassPlanner(Session &session, Tuner &tuning, ContactReader &reading, MarkLibrary &marks,
+                QObject *parent = nullptr);
 
     /// The pass that would settle a contact; nothing where none would.
     std::optional<SecondLook> plan(const Contact &contact) const;
@@ -53,9 +55,10 @@ class PassPlanner : public QObject {
     void rowArrived();
     WaterState waterAt(const Contact &contact) const;
 
-    Survey &survey_;
+    Session &session_;
     Tuner &tuning_;
     ContactReader &reading_;
+    MarkLibrary &marks_;
     std::optional<Run> run_, last_;
     double fish_length_m_ = 0.4;
 };

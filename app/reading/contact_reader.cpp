@@ -1,5 +1,6 @@
 #include "reading/contact_reader.hpp"
 
+#include "fault/barrier.hpp"
 #include "ingest/host_clock.hpp"
 
 #include <QSettings>
@@ -16,30 +17,20 @@ constexpr std::size_t most_a_batch = 4000;
 void ReadingWorker::begin(const ReadingBatch &batch) {
     all_.clear();
     trip_.reset();
-    recording_.reset();
-    recording_rows_.clear();
     fresh_.clear();
     scan_ = std::make_unique<Scan>(60u << 20);
     ReaderSettings settings;
     settings.block_m = 20; // what is found is told soon
     reader_ = std::make_unique<Reader>(model_, settings);
-    if (batch.trip && !batch.path.isEmpty()) {
-        if (auto trip = TripFile::look(batch.path.toStdString()))
+    if (!batch.path.empty())
+        if (auto trip = TripFile::open_read_only(batch.path))
             trip_ = std::make_unique<TripFile>(std::move(*trip));
-    } else if (!batch.path.isEmpty()) {
-        if (auto recording = RecordingReader::open(batch.path.toStdString()))
-            recording_ = std::make_unique<RecordingReader>(std::move(*recording));
-    }
     scan_->installation = batch.installation;
     scan_->set_fetch([this](std::size_t first, std::size_t count) {
         std::vector<SoundedRow> rows;
         const auto until = first + count;
         if (trip_ && (fresh_.empty() || first < fresh_first_))
             rows = trip_->fetch(first, fresh_.empty() ? count : std::min(count, fresh_first_ - first));
-        for (auto n = first + rows.size(); recording_ && n < std::min(until, recording_rows_.size()); ++n) {
-            auto ping = recording_->ping(recording_rows_[n]);
-            rows.push_back({ping ? std::move(*ping) : Ping(), std::nullopt, {}});
-        }
         // Rows that were neither kept nor are here any more stay empty.
         while (!fresh_.empty() && first + rows.size() < std::min(fresh_first_, until))
             rows.emplace_back();
@@ -59,93 +50,104 @@ void ReadingWorker::weigh(Contact &c) const {
 }
 
 void ReadingWorker::take(const std::shared_ptr<ReadingBatch> &batch) {
-    source_ = batch->source;
-    if (batch->said_changed || batch->begins) {
-        said_ = batch->said;
-        weighed_ = !batch->weighed.empty();
-        model_ = reweighed(KindModel::shipped(), batch->weighed);
-    }
-    if (batch->begins)
-        begin(*batch);
-    if (!scan_)
-        return;
-    recording_rows_.insert(recording_rows_.end(), batch->recording_rows.begin(), batch->recording_rows.end());
-    for (const auto &p : batch->nav.positions())
+    auto answer = std::make_shared<ReadingAnswer>();
+    answer->scan_number = batch->scan_number;
+    answer->fault = guarded(tr("reading the picture").toStdString(), [&] { read(*batch, *answer); });
+    emit found(answer);
+}
+
+// What came since the last time goes into this thread's own scan.
+void ReadingWorker::takeRows(const ReadingBatch &batch) {
+    for (const auto &p : batch.nav.positions())
         scan_->nav.add(p);
-    for (const auto &a : batch->nav.attitudes())
+    for (const auto &a : batch.nav.attitudes())
         scan_->nav.add(a);
-    for (const auto &s : batch->nav.speeds())
+    for (const auto &s : batch.nav.speeds())
         scan_->nav.add_speed(s.time, s.m_s);
-    scan_->set_all_settings(batch->settings);
-    while (scan_->end() < batch->known_from)
+    scan_->set_all_settings(batch.settings);
+    while (scan_->end() < batch.known_from)
         scan_->push_gap();
-    scan_->amend(batch->known_from, batch->facts);
-    if (const auto had = scan_->end() - batch->known_from; had < batch->facts.size())
-        scan_->push_known(std::span(batch->facts).subspan(had));
-    if (!batch->rows.empty()) {
-        const auto first = scan_->end() - batch->rows.size();
+    scan_->amend(batch.known_from, batch.facts);
+    if (const auto had = scan_->end() - batch.known_from; had < batch.facts.size())
+        scan_->push_known(std::span(batch.facts).subspan(had));
+    if (!batch.rows.empty()) {
+        const auto first = scan_->end() - batch.rows.size();
         if (fresh_.empty() || first != fresh_first_ + fresh_.size()) {
             fresh_.clear();
             fresh_first_ = first;
         }
-        fresh_.insert(fresh_.end(), std::make_move_iterator(batch->rows.begin()),
-                      std::make_move_iterator(batch->rows.end()));
+        fresh_.insert(fresh_.end(), batch.rows.begin(), batch.rows.end());
     }
-    while (fresh_.size() > most_fresh || (!fresh_.empty() && fresh_first_ < batch->kept)) {
+    while (fresh_.size() > most_fresh || (!fresh_.empty() && fresh_first_ < batch.kept)) {
         fresh_.pop_front();
         ++fresh_first_;
     }
-    auto fresh = reader_->advance_to(*scan_, std::min(batch->settled, scan_->end()), batch->ends);
+}
+
+void ReadingWorker::read(const ReadingBatch &batch, ReadingAnswer &answer) {
+    source_ = batch.source;
+    if (batch.said_changed || batch.begins) {
+        said_ = batch.said;
+        weighed_ = !batch.weighed.empty();
+        model_ = reweighed(KindModel::shipped(), batch.weighed);
+    }
+    if (batch.begins)
+        begin(batch);
+    if (!scan_)
+        return;
+    takeRows(batch);
+    auto fresh = reader_->advance_to(*scan_, std::min(batch.settled, scan_->end()), batch.ends);
     all_.insert(all_.end(), std::make_move_iterator(fresh.begin()), std::make_move_iterator(fresh.end()));
-    if (batch->read_again) {
-        const auto [first, end] = *batch->read_again;
+    if (batch.read_again) {
+        const auto [first, end] = *batch.read_again;
         std::erase_if(all_, [&](const Contact &c) { return c.row >= first && c.row < end; });
         auto again = reader_->read_again(*scan_, first, end);
         all_.insert(all_.end(), std::make_move_iterator(again.begin()), std::make_move_iterator(again.end()));
     }
-    if (batch->said_changed)
+    if (batch.said_changed)
         for (auto &c : all_)
             weigh(c);
-    auto looks = all_;
-    if (batch->live) {
+    auto sightings = all_;
+    if (batch.live) {
         auto ahead = reader_->look_ahead(*scan_);
         // Half a thing, or the edge of what came, passes for much: only what is surer is told before its
         // time.
         constexpr double sure_enough = 0.7;
         std::erase_if(ahead, [](const Contact &c) { return c.confidence < sure_enough; });
-        looks.insert(looks.end(), std::make_move_iterator(ahead.begin()),
-                     std::make_move_iterator(ahead.end()));
+        sightings.insert(sightings.end(), std::make_move_iterator(ahead.begin()),
+                         std::make_move_iterator(ahead.end()));
     }
     scan_->trim();
-    for (auto &c : looks)
+    for (auto &c : sightings)
         for (const auto &s : said_)
             if (s.of(source_, c))
                 apply_word(c, s.said);
-    auto answer = std::make_shared<ReadingAnswer>();
     if (weighed_)
-        for (const auto &c : looks) {
+        for (const auto &c : sightings) {
             auto as_shipped = c;
             as_shipped.chances = KindModel::shipped().chances(c.zone, c.features);
             settle_kind(as_shipped);
             const double least = ReaderSettings().least_confidence;
-            answer->named_otherwise += !c.said && (as_shipped.kind != c.kind ||
-                                                   (as_shipped.confidence < least) != (c.confidence < least));
+            answer.named_otherwise += !c.said && (as_shipped.kind != c.kind ||
+                                                  (as_shipped.confidence < least) != (c.confidence < least));
         }
-    answer->scan_number = batch->scan_number;
-    answer->contacts = join_contacts(std::move(looks), ReaderSettings().least_confidence);
-    answer->read_until = reader_->read_until();
-    answer->seen_until = batch->live ? scan_->end() : answer->read_until;
-    emit found(answer);
+    answer.contacts = join_contacts(std::move(sightings), ReaderSettings().least_confidence);
+    answer.read_until = reader_->read_until();
+    answer.seen_until = batch.live ? scan_->end() : answer.read_until;
 }
 
-ContactReader::ContactReader(Survey &survey, QObject *parent)
-    : QObject(parent), survey_(survey), worker_(new ReadingWorker) {
+ContactReader::ContactReader(Session &session, QObject *parent)
+    : QObject(parent), session_(session), worker_(new ReadingWorker) {
     worker_->moveToThread(&thread_);
     connect(&thread_, &QThread::finished, worker_, &QObject::deleteLater);
     connect(worker_, &ReadingWorker::found, this, [this](const std::shared_ptr<ReadingAnswer> &answer) {
         busy_ = false;
         if (answer->scan_number != scan_number_)
             return;
+        if (answer->fault) {
+            session_.notices.raise(QStringLiteral("reading"), *answer->fault);
+            return;
+        }
         read_until_ = answer->read_until;
         seen_until_ = answer->seen_until;
         named_otherwise_ = answer->named_otherwise;
@@ -153,18 +155,19 @@ ContactReader::ContactReader(Survey &survey, QObject *parent)
         emit contactsChanged();
     });
     // What was read of another scan is nothing here; an answer that is still under way is dropped too.
-    connect(&survey_, &Survey::scanReplaced, this, [this] {
+    connect(&session_.shown, &ShownScan::replaced, this, [this] {
         scan_number_ = -1;
         read_until_ = seen_until_ = 0;
         contacts_.clear();
         emit contactsChanged();
     });
-    connect(&survey_, &Survey::bottomCorrected, this, [this](std::size_t first, std::size_t end) {
+    connect(&session_.shown, &ShownScan::bottomCorrected, this, [this](std::size_t first, std::size_t end) {
         if (again_)
             again_ = std::pair{std::min(first, again_->first), std::max(end, again_->second)};
         else
             again_ = std::pair{first, end};
     });
+    connect(&session_.trip, &TripKeeper::waterChanged, this, &ContactReader::settleWater);
     weighs_ = QSettings().value(QStringLiteral("weigh_words"), true).toBool();
     thread_.setObjectName(QStringLiteral("reading"));
     thread_.start(QThread::LowPriority);
@@ -180,7 +183,7 @@ ContactReader::~ContactReader() {
 void ContactReader::openCorrections(const QString &path) {
     auto book = CorrectionBook::open(path.toStdString());
     if (!book) {
-        emit survey_.faultRaised(QStringLiteral("corrections"), book.error());
+        session_.notices.raise(QStringLiteral("corrections"), book.error());
         return;
     }
     book_ = std::move(*book);
@@ -192,7 +195,8 @@ bool ContactReader::correct(const Contact &c, Kind said) {
         return false;
     Correction word;
     word.water = water();
-    word.source = survey_.sourceName().toStdString();
+    const auto source = sourceName();
+    word.source = source.id.empty() ? source.name : source.id;
     word.time = c.time;
     word.side = c.side;
     word.slant_m = c.slant_m;
@@ -202,18 +206,30 @@ bool ContactReader::correct(const Contact &c, Kind said) {
     word.said = said;
     word.said_at = host_now();
     if (const auto done = book_->say(word); !done) {
-        emit survey_.faultRaised(QStringLiteral("corrections"), done.error());
+        session_.notices.raise(QStringLiteral("corrections"), done.error());
         return false;
     }
     said_changed_ = true;
     return true;
 }
 
+SourceName ContactReader::sourceName() const {
+    return {session_.sources.id().toStdString(), session_.sources.name().toStdString()};
+}
+
+void ContactReader::settleWater() {
+    if (!book_ || session_.trip.id().isEmpty())
+        return;
+    if (const auto done = book_->settle_water(session_.trip.id().toStdString(), water()); !done)
+        session_.notices.raise(QStringLiteral("corrections"), done.error());
+    said_changed_ = true;
+}
+
 void ContactReader::takeBack() {
     if (!book_)
         return;
     if (const auto done = book_->take_back(); !done)
-        emit survey_.faultRaised(QStringLiteral("corrections"), done.error());
+        session_.notices.raise(QStringLiteral("corrections"), done.error());
     said_changed_ = true;
 }
 
@@ -225,14 +241,14 @@ void ContactReader::setWeighs(bool on) {
 
 // Twice a second, while the thread has nothing in hand: what came since.
 void ContactReader::feed() {
-    const auto source = survey_.source();
-    const auto path = source == Survey::Source::recording ? survey_.recordingPath() : survey_.tripPath();
-    if (busy_ || survey_.scan().empty() || (path.isEmpty() && source != Survey::Source::sounder))
+    const auto source = session_.sources.source();
+    const auto &store = session_.sources.store();
+    if (busy_ || session_.shown.scan().empty() || source == Sources::Source::none)
         return;
-    const auto &scan = survey_.scan();
+    const auto &scan = session_.shown.scan();
     auto batch = std::make_shared<ReadingBatch>();
-    if (scan_number_ != survey_.scanNumber() || handed_ > scan.end()) {
-        scan_number_ = survey_.scanNumber();
+    if (scan_number_ != session_.shown.number() || handed_ > scan.end()) {
+        scan_number_ = session_.shown.number();
         handed_ = settled_ = positions_ = attitudes_ = speeds_ = read_until_ = seen_until_ = 0;
         ended_ = false;
         again_.reset();
@@ -240,32 +256,29 @@ void ContactReader::feed() {
         emit contactsChanged();
         batch->begins = true;
     }
-    const bool live = source == Survey::Source::sounder;
-    const bool whole = source == Survey::Source::trip ||
-                       (source == Survey::Source::recording && survey_.flow() == Survey::Flow::ended);
+    const bool live = source == Sources::Source::sounder;
+    const bool whole = source == Sources::Source::trip || (source == Sources::Source::recording &&
+                                                           session_.sources.flow() == Sources::Flow::ended);
     const auto settled = whole ? scan.end() : scan.settled_until();
     auto until = live ? scan.end() : settled;
     until = std::min(until, handed_ + most_a_batch);
     // A live scan without a trip holds only its newest rows.
-    const auto from = std::max(std::min(settled_, handed_), live && path.isEmpty() ? scan.first() : 0);
+    const auto from = std::max(std::min(settled_, handed_), live && store.empty() ? scan.first() : 0);
     if (until <= handed_ && (ended_ || !whole) && !said_changed_ && !again_)
         return;
     batch->scan_number = scan_number_;
     batch->ends = whole && until == scan.end();
     batch->live = live;
-    batch->trip = source != Survey::Source::recording;
-    batch->path = path;
+    batch->path = store.path();
     batch->installation = scan.installation;
     batch->settings = scan.all_settings();
     batch->known_from = from;
     batch->settled = std::min(settled, until);
-    batch->kept = live && survey_.journal() != nullptr ? survey_.journal()->rows_kept() : 0;
+    batch->kept = store.empty() ? 0 : store.rowsKept();
     for (auto n = from; n < until; ++n)
         batch->facts.push_back(scan.facts(n));
-    for (auto n = std::max(handed_, batch->kept); live && n < until; ++n)
+    for (auto n = std::max(handed_, batch->kept); source != Sources::Source::trip && n < until; ++n)
         batch->rows.push_back(scan.row(n));
-    if (source == Survey::Source::recording && until > handed_)
-        batch->recording_rows = survey_.recordingRows(handed_, until);
     const auto &nav = scan.nav;
     for (; positions_ < nav.positions().size(); ++positions_)
         batch->nav.add(nav.positions()[positions_]);
@@ -284,7 +297,7 @@ void ContactReader::feed() {
         batch->read_again = again_;
         again_.reset();
     }
-    batch->source = survey_.sourceName().toStdString();
+    batch->source = sourceName();
     if (said_changed_ || batch->begins) {
         batch->said_changed = true;
         said_changed_ = false;

@@ -4,12 +4,13 @@
 
 #include "reading/corrections.hpp"
 #include "reading/reader.hpp"
-#include "session/survey.hpp"
+#include "session/session.hpp"
 
 #include <QObject>
 #include <QThread>
 #include <QTimer>
 #include <deque>
+#include <filesystem>
 #include <memory>
 
 namespace heron::app {
@@ -18,11 +19,9 @@ namespace heron::app {
 struct ReadingBatch {
     int scan_number = 0;
     bool begins = false;
-    bool ends = false; ///< no more rows will come: read to the last one
-    bool live = false; ///< rows go on coming: what they show is told before it is read for good
-    bool trip = false;
-    QString path;                            ///< of the trip, or of the recording; empty: rows are only here
-    std::vector<std::size_t> recording_rows; ///< which ping of the recording each row is
+    bool ends = false;          ///< no more rows will come: read to the last one
+    bool live = false;          ///< rows go on coming: what they show is told before it is read for good
+    std::filesystem::path path; ///< where rows stand on the disk; empty: they are only here
     Installation installation;
     std::size_t known_from = 0; ///< row of the first of `facts`: those may be known already, otherwise
     std::size_t settled = 0;    ///< rows before this one will not change any more
@@ -35,12 +34,13 @@ struct ReadingBatch {
     std::vector<Correction> said;                                  ///< of this source
     std::vector<Correction> weighed; ///< that the naming is weighed by; empty: as shipped
     bool said_changed = false;
-    std::string source;
+    SourceName source;
 };
 
 /// What it answers with.
 struct ReadingAnswer {
     int scan_number = 0;
+    std::optional<Fault> fault; ///< it broke off; what was found before stands
     std::vector<Contact> contacts;
     std::size_t read_until = 0, seen_until = 0; ///< rows read for good, and looked at
     int named_otherwise = 0; ///< contacts that the weighing gave another kind than the shipped naming
@@ -55,11 +55,11 @@ class ReadingWorker : public QObject {
     void found(std::shared_ptr<heron::app::ReadingAnswer> answer);
 
   private:
+    void read(const ReadingBatch &batch, ReadingAnswer &answer);
+    void takeRows(const ReadingBatch &batch);
     void begin(const ReadingBatch &batch);
     void weigh(Contact &contact) const;
     std::unique_ptr<TripFile> trip_;
-    std::unique_ptr<RecordingReader> recording_;
-    std::vector<std::size_t> recording_rows_;
     std::deque<SoundedRow> fresh_; // not on the disk yet
     std::size_t fresh_first_ = 0;
     std::unique_ptr<Scan> scan_;
@@ -67,14 +67,14 @@ class ReadingWorker : public QObject {
     std::unique_ptr<Reader> reader_;
     std::vector<Contact> all_; // looks not joined
     std::vector<Correction> said_;
-    std::string source_;
+    SourceName source_;
     bool weighed_ = false;
 };
 
 class ContactReader : public QObject {
     Q_OBJECT
   public:
-    explicit ContactReader(Survey &survey, QObject *parent = nullptr);
+    explicit ContactReader(Session &session, QObject *parent = nullptr);
     ~ContactReader() override;
 
     /// Looks joined, in the order of the track.
@@ -86,6 +86,8 @@ class ContactReader : public QObject {
     // What the guide says that a contact is.
     void openCorrections(const QString &path);
     bool correct(const Contact &contact, Kind said);
+    /// The guide's words on this trip belong to its water, whatever that is called by now.
+    void settleWater();
     void takeBack();
     bool canTakeBack() const { return book_ && !book_->all().empty(); }
     /// Words of the guide for this water; and whether the naming is weighed by them.
@@ -99,9 +101,10 @@ class ContactReader : public QObject {
 
   private:
     void feed();
-    std::string water() const { return survey_.water().toStdString(); }
+    std::string water() const { return session_.trip.water().toStdString(); }
+    SourceName sourceName() const;
 
-    Survey &survey_;
+    Session &session_;
     QThread thread_;
     ReadingWorker *worker_;
     QTimer timer_;

@@ -22,9 +22,9 @@ QString number(double v, int decimals = 0) {
 
 } // namespace
 
-Tuner::Tuner(Survey &survey, QObject *parent) : QObject(parent), survey_(survey) {
-    connect(&survey_, &Survey::rowArrived, this, &Tuner::rowArrived);
-    connect(&survey_, &Survey::scanReplaced, this, [this] {
+Tuner::Tuner(Session &session, QObject *parent) : QObject(parent), session_(session) {
+    connect(&session_.shown, &ShownScan::rowArrived, this, &Tuner::rowArrived);
+    connect(&session_.shown, &ShownScan::replaced, this, [this] {
         watcher_.clear();
         advice_.reset();
         search_.reset();
@@ -33,12 +33,12 @@ Tuner::Tuner(Survey &survey, QObject *parent) : QObject(parent), survey_(survey)
         emit pendingChanged();
         emit tuningChanged();
     });
-    connect(&survey_, &Survey::settingsChanged, this, [this] {
-        if (const auto &hello = survey_.hello(); hello && !hello->gear.empty())
+    connect(&session_.sounder, &Sounder::settingsChanged, this, [this] {
+        if (const auto &hello = session_.sounder.hello(); hello && !hello->gear.empty())
             if (const auto told = gear_from_json(hello->gear); told && !(*told == gear_))
                 setGear(*told);
     });
-    connect(&survey_, &Survey::tripBegan, this, &Tuner::lookForLastTime);
+    connect(&session_.trip, &TripKeeper::began, this, &Tuner::lookForLastTime);
     connect(&timer_, &QTimer::timeout, this, &Tuner::think);
     timer_.start(1000);
     clock_.start();
@@ -84,7 +84,7 @@ SoundingSettings Tuner::advisedSettings() const {
 }
 
 void Tuner::rowArrived(std::size_t row) {
-    const auto &scan = survey_.scan();
+    const auto &scan = session_.shown.scan();
     if (row > scan.first() && !(scan.settings(row) == scan.settings(row - 1)))
         watcher_.forget_levels();
     watcher_.add(scan, row);
@@ -105,23 +105,23 @@ void Tuner::rowArrived(std::size_t row) {
                     logChange(QStringLiteral("gain"), number(from), number(gain), QStringLiteral("tune"),
                               why);
                 emit tuningChanged();
-                emit survey_.word(QStringLiteral("tune"),
-                                  gain == from
-                                      ? tr("The gain was right: %1.").arg(gain)
-                                      : tr("Gain %1, found in %2 steps: %3.").arg(gain).arg(steps).arg(why));
+                session_.notices.say(
+                    QStringLiteral("tune"),
+                    gain == from ? tr("The gain was right: %1.").arg(gain)
+                                 : tr("Gain %1, found in %2 steps: %3.").arg(gain).arg(steps).arg(why));
             } else if (*next != before) {
-                auto s = survey_.settings();
+                auto s = session_.sounder.settings();
                 s.gain = *next;
-                survey_.ask(s);
+                session_.sounder.ask(s);
                 emit tuningChanged();
             }
         }
     }
-    if (range_follows_ && survey_.source() == Survey::Source::sounder && scan.bottom(row).found) {
+    if (range_follows_ && session_.sources.source() == Sources::Source::sounder && scan.bottom(row).found) {
         const double time = seconds_between(0, scan.facts(row).time);
-        if (const auto range = follower_.follow(time, scan.bottom(row).altitude_m, survey_.settings().range_m,
-                                                rangeSteps())) {
-            auto s = survey_.settings();
+        if (const auto range = follower_.follow(time, scan.bottom(row).altitude_m,
+                                                session_.sounder.settings().range_m, rangeSteps())) {
+            auto s = session_.sounder.settings();
             s.range_m = *range;
             set(s, QStringLiteral("depth"), tr("%1 times the depth").arg(number(follower_.times_depth, 1)));
         }
@@ -132,18 +132,20 @@ void Tuner::rowArrived(std::size_t row) {
 void Tuner::think() {
     const auto now = clock_.elapsed();
     std::optional<TuningAdvice> next;
-    if (survey_.flow() == Survey::Flow::flowing && !search_) {
-        for (auto &a : advice_from(watcher_.health(), survey_.settings(), gear_, survey_.window().floor_db,
-                                   survey_.units() == UnitSystem::feet)) {
+    if (session_.sources.flow() == Sources::Flow::flowing && !search_) {
+        const auto display = displayNow();
+        for (auto &a :
+             advice_from(watcher_.health(), session_.sounder.settings(), gear_, display.window.floor_db,
+                         session_.preferences.units() == UnitSystem::feet)) {
             const auto off = put_off_.find(a.topic);
             if (off != put_off_.end() && off->second > now)
                 continue;
             // A recording's or an old trip's gain cannot be turned any more.
-            if (a.set && survey_.source() != Survey::Source::sounder)
+            if (a.set && session_.sources.source() != Sources::Source::sounder)
                 continue;
-            if (a.topic == "floor" && !survey_.windowFollows())
+            if (a.topic == "floor" && !display.follows)
                 continue;
-            if (a.reject_streaks && survey_.filters().reject_streaks)
+            if (a.reject_streaks && display.filters.reject_streaks)
                 continue;
             if (range_follows_ && a.topic == "range")
                 continue;
@@ -159,11 +161,12 @@ void Tuner::think() {
         emit adviceChanged();
     }
     // Settings that are left alone and have nothing said about them are good.
-    if (!steady_ || !(*steady_ == survey_.settings()) || advice_) {
-        steady_ = survey_.settings();
+    if (!steady_ || !(*steady_ == session_.sounder.settings()) || advice_) {
+        steady_ = session_.sounder.settings();
         steady_since_ = now;
-    } else if (survey_.source() == Survey::Source::sounder && survey_.flow() == Survey::Flow::flowing &&
-               now - steady_since_ > good_after_ms && !(last_good_ && *last_good_ == *steady_)) {
+    } else if (session_.sources.source() == Sources::Source::sounder &&
+               session_.sources.flow() == Sources::Flow::flowing && now - steady_since_ > good_after_ms &&
+               !(last_good_ && *last_good_ == *steady_)) {
         last_good_ = steady_;
         QSettings().setValue(QStringLiteral("lastGood"),
                              QVariantList{last_good_->range_m, last_good_->frequency_hz, last_good_->gain,
@@ -172,7 +175,19 @@ void Tuner::think() {
     }
 }
 
-void Tuner::takeAdvice() {
+void Tuner::attend(WindowState &window) {
+    windows_.emplace_back(&window);
+}
+
+// What the first window shows: the console's.
+Tuner::Display Tuner::displayNow() const {
+    for (const auto &w : windows_)
+        if (w)
+            return {w->displayWindow(), w->filters(), w->windowFollows()};
+    return {};
+}
+
+void Tuner::takeAdvice(WindowState &window) {
     if (!advice_)
         return;
     const auto a = *advice_;
@@ -183,18 +198,18 @@ void Tuner::takeAdvice() {
     if (a.set)
         set(*a.set, QStringLiteral("advice"), why);
     if (a.raise_floor_db) {
-        auto w = survey_.window();
+        auto w = window.displayWindow();
         const double top = w.floor_db + w.span_db;
         showedOtherwise(QStringLiteral("floor"), number(w.floor_db), number(*a.raise_floor_db));
         w.floor_db = *a.raise_floor_db;
         w.span_db = std::max(10.0, top - w.floor_db);
-        survey_.setWindow(w);
+        window.setDisplayWindow(w);
     }
     if (a.reject_streaks) {
-        auto f = survey_.filters();
+        auto f = window.filters();
         f.reject_streaks = true;
         showedOtherwise(QStringLiteral("streaks"), tr("shown"), tr("taken out"));
-        survey_.setFilters(f);
+        window.setFilters(f);
     }
     if (!a.set && !a.raise_floor_db && !a.reject_streaks)
         put_off_[a.topic] = clock_.elapsed() + put_off_ms;
@@ -211,8 +226,8 @@ void Tuner::putAdviceOff() {
 }
 
 void Tuner::set(const SoundingSettings &wanted, const QString &by, const QString &reason) {
-    const auto now = survey_.wanted();
-    const bool feet = survey_.units() == UnitSystem::feet;
+    const auto now = session_.sounder.wanted();
+    const bool feet = session_.preferences.units() == UnitSystem::feet;
     if (wanted.range_m != now.range_m)
         logChange(QStringLiteral("range"), number(feet ? feet_from_metres(now.range_m) : now.range_m),
                   number(feet ? feet_from_metres(wanted.range_m) : wanted.range_m), by, reason);
@@ -223,7 +238,7 @@ void Tuner::set(const SoundingSettings &wanted, const QString &by, const QString
         logChange(QStringLiteral("gain"), number(now.gain), number(wanted.gain), by, reason);
     if (wanted.tvg_log != now.tvg_log)
         logChange(QStringLiteral("TVG"), number(now.tvg_log), number(wanted.tvg_log), by, reason);
-    survey_.ask(wanted);
+    session_.sounder.ask(wanted);
 }
 
 void Tuner::showedOtherwise(const QString &what, const QString &before, const QString &after) {
@@ -231,25 +246,25 @@ void Tuner::showedOtherwise(const QString &what, const QString &before, const QS
 }
 
 std::vector<std::uint8_t> Tuner::smallPicture() const {
-    if (survey_.empty())
+    if (session_.shown.empty())
         return {};
-    const auto row = survey_.newest();
-    const auto &scan = survey_.scan();
+    const auto row = session_.shown.newest();
+    const auto &scan = session_.shown.scan();
     const double range = static_cast<double>(scan.facts(row).range_m);
     // The starboard half of the last rows: bottom from near to far.
-    return pack_chip(cut_chip(scan, row > 46 ? row - 46 : row, Side::starboard, range / 2, survey_.window(),
-                              124, 92, range / 124));
+    return pack_chip(cut_chip(scan, row > 46 ? row - 46 : row, Side::starboard, range / 2,
+                              displayNow().window, 124, 92, range / 124));
 }
 
 // The picture before is taken now; the one after when the change has shown for some seconds, or with the
 // verdict.
-void Tuner::logChange(const QString &what, const QString &before, const QString &after,
-                           const QString &by, const QString &reason) {
-    if (survey_.empty())
+void Tuner::logChange(const QString &what, const QString &before, const QString &after, const QString &by,
+                      const QString &reason) {
+    if (session_.shown.empty())
         return;
     SettingChange c;
-    const auto row = survey_.newest();
-    c.time = survey_.scan().facts(row).time;
+    const auto row = session_.shown.newest();
+    c.time = session_.shown.scan().facts(row).time;
     c.row = row;
     c.by = by.toStdString();
     c.what = what.toStdString();
@@ -260,7 +275,7 @@ void Tuner::logChange(const QString &what, const QString &before, const QString 
     const auto words = QStringLiteral("%1 %2 → %3").arg(what, before, after);
     // The journal's thread gives the number; it comes back here.
     const QPointer<Tuner> self(this);
-    survey_.keep([c, self, words, row](TripFile &trip) -> Result<void> {
+    session_.trip.keep([c, self, words, row](TripFile &trip) -> Result<void> {
         const auto id = trip.log(c);
         if (!id)
             return tl::unexpected(id.error());
@@ -274,7 +289,7 @@ void Tuner::logChange(const QString &what, const QString &before, const QString 
                 QTimer::singleShot(6000, self.data(), [self, n] {
                     if (!self || !self->pending_ || self->pending_->id != n)
                         return;
-                    self->survey_.keep(
+                    self->session_.trip.keep(
                         [n, after = self->smallPicture()](TripFile &t) { return t.judge(n, "", after); });
                 });
                 QTimer::singleShot(30'000, self.data(), [self, n] {
@@ -292,16 +307,16 @@ void Tuner::logChange(const QString &what, const QString &before, const QString 
 void Tuner::judge(bool better) {
     if (!pending_)
         return;
-    survey_.keep([n = pending_->id, better, after = smallPicture()](TripFile &trip) {
+    session_.trip.keep([n = pending_->id, better, after = smallPicture()](TripFile &trip) {
         return trip.judge(n, better ? "better" : "worse", after);
     });
     if (better) {
-        last_good_ = survey_.settings();
+        last_good_ = session_.sounder.settings();
         QSettings().setValue(QStringLiteral("lastGood"),
                              QVariantList{last_good_->range_m, last_good_->frequency_hz, last_good_->gain,
                                           last_good_->tvg_log});
     }
-    emit survey_.word(
+    session_.notices.say(
         QStringLiteral("verdict"),
         better ? tr("%1: kept as better.").arg(pending_->words)
                : tr("%1: kept as worse. G goes back to the last good settings.").arg(pending_->words));
@@ -311,15 +326,15 @@ void Tuner::judge(bool better) {
 }
 
 void Tuner::tuneForMe(const std::optional<TuningSpot> &spot) {
-    if (survey_.source() != Survey::Source::sounder || survey_.empty())
+    if (session_.sources.source() != Sources::Source::sounder || session_.shown.empty())
         return;
-    search_from_ = survey_.settings().gain;
+    search_from_ = session_.sounder.settings().gain;
     // A spot is gone by the time the gain has changed; what is stored of it tells the step.
     if (spot) {
         const auto first = spot->row > 8 ? spot->row - 8 : 0;
-        GainSearch once(gear_, survey_.scan().settings(spot->row).gain, spot);
-        if (const auto gain = once.from_stored(survey_.scan(), first, spot->row + 8)) {
-            auto s = survey_.settings();
+        GainSearch once(gear_, session_.shown.scan().settings(spot->row).gain, spot);
+        if (const auto gain = once.from_stored(session_.shown.scan(), first, spot->row + 8)) {
+            auto s = session_.sounder.settings();
             s.gain = *gain;
             set(s, QStringLiteral("tune"), QString::fromStdString(once.why()));
         }
@@ -335,10 +350,10 @@ void Tuner::stopTuning() {
 }
 
 QString Tuner::fromStored(const std::optional<TuningSpot> &spot, std::size_t first, std::size_t end) {
-    auto text = QString::fromStdString(lost_by_gain(survey_.scan(), first, end, spot).say());
-    GainSearch search(gear_, survey_.scan().settings(spot ? spot->row : first).gain, spot);
-    if (const auto gain = search.from_stored(survey_.scan(), first, end)) {
-        const int step = *gain - survey_.scan().settings(spot ? spot->row : first).gain;
+    auto text = QString::fromStdString(lost_by_gain(session_.shown.scan(), first, end, spot).say());
+    GainSearch search(gear_, session_.shown.scan().settings(spot ? spot->row : first).gain, spot);
+    if (const auto gain = search.from_stored(session_.shown.scan(), first, end)) {
+        const int step = *gain - session_.shown.scan().settings(spot ? spot->row : first).gain;
         text += QLatin1Char(' ') + (std::abs(step) < 3 ? tr("The gain was right there.")
                                     : step < 0         ? tr("It calls for %1 steps less gain.").arg(-step)
                                                        : tr("It calls for %1 steps more gain.").arg(step));
@@ -347,7 +362,7 @@ QString Tuner::fromStored(const std::optional<TuningSpot> &spot, std::size_t fir
 }
 
 std::vector<double> Tuner::rangeSteps() const {
-    const bool feet = survey_.units() == UnitSystem::feet;
+    const bool feet = session_.preferences.units() == UnitSystem::feet;
     std::vector<double> steps;
     for (int i = 1; i <= 40; ++i) {
         const double m = feet ? metres_from_feet(10.0 * i) : 2.5 * i;
@@ -370,16 +385,18 @@ void Tuner::backToLastGood() {
     if (!last_good_)
         return;
     auto s = *last_good_;
-    s.pinging = survey_.settings().pinging;
+    s.pinging = session_.sounder.settings().pinging;
     set(s, QStringLiteral("guide"), tr("last good settings"));
-    survey_.followWindow();
+    for (const auto &w : windows_)
+        if (w)
+            w->followLevels();
 }
 
 void Tuner::lookForLastTime() {
     last_time_.reset();
-    if (survey_.source() == Survey::Source::sounder && !survey_.water().isEmpty())
-        last_time_ = last_time(survey_.tripFolder().toStdString(), survey_.water().toStdString(),
-                               survey_.tripPath().toStdString());
+    if (session_.sources.source() == Sources::Source::sounder && !session_.trip.water().isEmpty())
+        last_time_ = last_time(session_.trip.folder().toStdString(), session_.trip.water().toStdString(),
+                               session_.trip.path().toStdString());
     emit lastTimeChanged();
 }
 
@@ -387,7 +404,7 @@ void Tuner::takeLastTime() {
     if (!last_time_)
         return;
     auto s = last_time_->settings;
-    s.pinging = survey_.settings().pinging;
+    s.pinging = session_.sounder.settings().pinging;
     set(s, QStringLiteral("guide"), tr("what worked here last time"));
 }
 

@@ -2,7 +2,8 @@
 // the search for a gain, the range that follows, and the record of every change with its verdict.
 #pragma once
 
-#include "session/survey.hpp"
+#include "session/session.hpp"
+#include "session/window_state.hpp"
 #include "tuning/advice.hpp"
 #include "tuning/gain_search.hpp"
 #include "tuning/installation_check.hpp"
@@ -12,6 +13,7 @@
 
 #include <QElapsedTimer>
 #include <QObject>
+#include <QPointer>
 #include <QTimer>
 
 namespace heron::app {
@@ -19,7 +21,7 @@ namespace heron::app {
 class Tuner : public QObject {
     Q_OBJECT
   public:
-    explicit Tuner(Survey &survey, QObject *parent = nullptr);
+    explicit Tuner(Session &session, QObject *parent = nullptr);
 
     const Gear &gear() const { return gear_; }
     void setGear(const Gear &gear);
@@ -35,7 +37,10 @@ class Tuner : public QObject {
 
     PictureHealth health() const { return watcher_.health(); }
     const std::optional<TuningAdvice> &advice() const { return advice_; }
-    void takeAdvice();
+    /// A window whose picture is looked at; advice is about the first.
+    void attend(WindowState &window);
+    /// Does what is advised: at the sounder, or in the window where it was taken.
+    void takeAdvice(WindowState &window);
     void putAdviceOff(); ///< not now; it is not offered again for a minute
 
     /// Asks the sounder, and keeps what changed, by whom and why.
@@ -84,6 +89,12 @@ class Tuner : public QObject {
     void lastTimeChanged();
 
   private:
+    struct Display {
+        DisplayWindow window;
+        PictureFilters filters;
+        bool follows = true;
+    };
+    Display displayNow() const;
     void rowArrived(std::size_t row);
     void think();
     void logChange(const QString &what, const QString &before, const QString &after, const QString &by,
@@ -92,7 +103,8 @@ class Tuner : public QObject {
     std::vector<double> rangeSteps() const;
     void lookForLastTime();
 
-    Survey &survey_;
+    Session &session_;
+    std::vector<QPointer<WindowState>> windows_;
     QTimer timer_;
     Gear gear_ = usual_gear();
     WaterState water_;

@@ -1,46 +1,38 @@
-// The one window: the rail of places, a line for messages, and the place in hand.
+// One window: the rail of places, the line that says how it stands, a bar for faults, and the place that is
+// shown. What a window has of its own is in its state; all else is the program's, shared with other windows.
 #pragma once
 
-#include "session/survey.hpp"
+#include "parts/place.hpp"
 #include "window/place_rail.hpp"
+#include "window/program.hpp"
 
 #include <QStackedWidget>
 #include <QWidget>
+#include <map>
 
 namespace heron::app {
 
-class ConnectionsView;
-class MarksView;
 class NoticeBar;
-class PrepareView;
-class ReadView;
-class PassPlanner;
-class ContactReader;
-class ScanView;
-class TripsView;
-class Tuner;
+class StatusLine;
 
 class MainWindow : public QWidget {
     Q_OBJECT
   public:
-    MainWindow(Survey &survey, Tuner &desk, QWidget *parent = nullptr);
-    PrepareView &prepareView() { return *prepare_; }
-    ConnectionsView &connectionsView() { return *connections_; }
-    TripsView &tripsView() { return *trips_; }
-    ScanView &scanView() { return *scan_; }
-    ReadView &readView() { return *read_; }
-    ContactReader &readingDesk() { return *reading_; }
-    PassPlanner &lookDesk() { return *looks_; }
-    MarksView &marksView() { return *marks_; }
-    NoticeBar &notice() { return *notice_; }
-    PlaceRail &spine() { return *spine_; }
-    void go(Place place);
-    void goConnections();
-    void goTrips();
+    MainWindow(Program &program, const Places &places, QWidget *parent = nullptr);
 
-  signals:
-    /// The guide changed what is connected.
-    void sourcesChosen(std::vector<heron::app::SourceConfig> sources);
+    WindowState &state() { return state_; }
+    ViewContext &context() { return context_; }
+    PlaceRail &rail() { return *rail_; }
+    NoticeBar &notice() { return *notice_; }
+    StatusLine &status() { return *status_; }
+    /// The one view of this kind in this window.
+    template <class View>
+    View &view() {
+        return *stack_->findChild<View *>();
+    }
+    /// The id of what is shown.
+    QString current() const { return current_; }
+    void go(const QString &place);
 
   protected:
     void resizeEvent(QResizeEvent *event) override;
@@ -48,24 +40,18 @@ class MainWindow : public QWidget {
   private:
     void layOut();
     void askFile();
-    void nextUnits();
-    void showCaution();
+    void openFile();
+    void dress();
 
-    void stayAwake();
-
-    Survey &survey_;
-    Tuner &desk_;
-    PlaceRail *spine_;
+    Program &program_;
+    WindowState state_;
+    ViewContext context_;
+    PlaceRail *rail_;
     NoticeBar *notice_;
+    StatusLine *status_;
     QStackedWidget *stack_;
-    PrepareView *prepare_;
-    ConnectionsView *connections_;
-    TripsView *trips_;
-    ScanView *scan_;
-    ContactReader *reading_;
-    PassPlanner *looks_;
-    ReadView *read_;
-    MarksView *marks_;
+    std::map<QString, QWidget *> views_;
+    QString current_;
 };
 
 } // namespace heron::app

@@ -4,8 +4,6 @@
 
 #include <QMouseEvent>
 #include <QPainter>
-#include <QTimer>
-#include <algorithm>
 
 namespace heron::app {
 namespace {
@@ -18,87 +16,52 @@ QString sentence(const std::string &part) {
     return text.endsWith(QLatin1Char('.')) ? text : text + QLatin1Char('.');
 }
 
-// What is lost if it is overlooked comes first.
-int rank(const QString &topic) {
-    return topic == QLatin1String("marks") || topic == QLatin1String("trip") ||
-                   topic == QLatin1String("source")
-               ? 0
-               : 1;
-}
-
 } // namespace
 
-NoticeBar::NoticeBar(QWidget *parent) : QWidget(parent) {
-    hide();
+NoticeBar::NoticeBar(Notices &notices, QWidget *parent) : QWidget(parent), notices_(notices) {
     setToolTip(tr("Press to put this message away"));
+    hide();
+    connect(&notices_, &Notices::standingChanged, this, &NoticeBar::refresh);
+    connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+    refresh();
 }
 
-void NoticeBar::showFault(const QString &topic, const Fault &fault) {
-    std::erase_if(standing_, [&](const Standing &s) { return s.topic == topic; });
-    const auto at = std::find_if(standing_.begin(), standing_.end(),
-                                 [&](const Standing &s) { return rank(s.topic) >= rank(topic); });
-    standing_.insert(at, {topic, fault});
-    showFirst();
+QString NoticeBar::text() const {
+    return head_ + (rest_.isEmpty() ? QString() : QStringLiteral(" ") + rest_);
 }
 
-void NoticeBar::showFirst() {
-    if (standing_.empty()) {
-        fault_ = false;
-        hide();
-        return;
+void NoticeBar::refresh() {
+    const auto *first = notices_.first();
+    topic_ = first != nullptr ? first->topic : QString();
+    head_ = first != nullptr ? sentence(first->fault.happened) : QString();
+    rest_ = first != nullptr
+                ? (sentence(first->fault.kept) + QLatin1Char(' ') + sentence(first->fault.to_do)).trimmed()
+                : QString();
+    const bool shown = first != nullptr;
+    if (shown != isVisibleTo(parentWidget())) {
+        setVisible(shown);
+        emit shownChanged();
     }
-    const auto &[topic, fault] = standing_.front();
-    topic_ = topic;
-    head_ = sentence(fault.happened);
-    rest_ = (sentence(fault.kept) + QLatin1Char(' ') + sentence(fault.to_do)).trimmed();
-    fault_ = true;
-    ++serial_;
-    show();
-    emit shapeChanged();
     update();
-}
-
-void NoticeBar::showWord(const QString &topic, const QString &text) {
-    if (fault_ && isVisible() && topic != topic_)
-        return; // a fault is not talked over
-    topic_ = topic;
-    head_ = text;
-    rest_.clear();
-    fault_ = false;
-    show();
-    emit shapeChanged();
-    update();
-    QTimer::singleShot(5000, this, [this, serial = ++serial_] {
-        if (serial == serial_)
-            hide();
-    });
-}
-
-void NoticeBar::withdraw(const QString &topic) {
-    const bool stood = std::erase_if(standing_, [&](const Standing &s) { return s.topic == topic; }) > 0;
-    if (stood && fault_)
-        showFirst();
-    else if (topic == topic_ && !fault_)
-        hide();
 }
 
 void NoticeBar::paintEvent(QPaintEvent *) {
     auto &theme = Theme::instance();
     QPainter p(this);
     p.fillRect(rect(), colour("lift"));
-    p.fillRect(0, 0, 6, height(), fault_ ? colour("accent") : colour("reed"));
-    p.setPen(colour("hair"));
+    p.fillRect(0, 0, 5, height(), colour("accent"));
+    p.setPen(QPen(colour("line"), 1));
     p.drawLine(0, height() - 1, width(), height() - 1);
+    p.setPen(colour("ink"));
     const auto line = [&](int y, const QString &text, bool bold) {
         p.setFont(theme.font(14, bold));
-        p.drawText(QRect(18, y, width() - 170, 20), Qt::AlignVCenter | Qt::AlignLeft,
-                   p.fontMetrics().elidedText(text, Qt::ElideRight, width() - 170));
+        p.drawText(QRect(16, y, width() - 32, 20), Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(text, Qt::ElideRight, width() - 180));
     };
-    p.setPen(colour("ink"));
     line(rest_.isEmpty() ? height() / 2 - 10 : 6, head_, true);
     if (!rest_.isEmpty())
         line(26, rest_, false);
-    if (fault_ && waiting() > 0) {
+    if (waiting() > 0) {
         p.setFont(theme.font(13));
         p.drawText(QRect(width() - 160, 0, 104, height()), Qt::AlignVCenter | Qt::AlignRight,
                    tr("%1 more").arg(waiting()));
@@ -107,21 +70,8 @@ void NoticeBar::paintEvent(QPaintEvent *) {
     p.drawText(QRect(width() - 52, 0, 44, height()), Qt::AlignCenter, QStringLiteral("×"));
 }
 
-void NoticeBar::showEvent(QShowEvent *) {
-    emit shapeChanged();
-}
-void NoticeBar::hideEvent(QHideEvent *) {
-    emit shapeChanged();
-}
-
 void NoticeBar::mousePressEvent(QMouseEvent *) {
-    if (fault_ && !standing_.empty()) {
-        standing_.erase(standing_.begin());
-        showFirst();
-    } else {
-        hide();
-    }
-    emit dismissed();
+    notices_.putAway(topic_);
 }
 
 } // namespace heron::app

@@ -7,53 +7,36 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QToolTip>
+#include <algorithm>
+#include <array>
+#include <iterator>
 
 namespace heron::app {
 namespace {
 
 constexpr int tab = 80;
-constexpr std::array<const char *, place_count> glyph_names{"place-prepare", "place-scan",    "place-read",
-                                                            "place-around",  "place-chart",   "place-marks",
-                                                            "place-log",     "place-practice"};
 
 } // namespace
 
-PlaceRail::PlaceRail(QWidget *parent) : QWidget(parent) {
+PlaceRail::PlaceRail(const Places &places, QWidget *parent) : QWidget(parent) {
+    std::copy_if(places.begin(), places.end(), std::back_inserter(places_),
+                 [](const Place &p) { return p.on_rail; });
     setFixedWidth(72);
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
-QString PlaceRail::title(Place place) {
-    switch (place) {
-    case Place::prepare:
-        return tr("Prepare");
-    case Place::scan:
-        return tr("Scan");
-    case Place::read:
-        return tr("Read");
-    case Place::around:
-        return tr("Around");
-    case Place::chart:
-        return tr("Chart");
-    case Place::marks:
-        return tr("Marks");
-    case Place::log:
-        return tr("Log");
-    case Place::practice:
-        return tr("Practice");
-    }
+void PlaceRail::setCurrent(const QString &id) {
+    const bool on_rail =
+        std::any_of(places_.begin(), places_.end(), [&](const Place &p) { return p.id == id; });
+    current_ = on_rail ? id : QString();
+    update();
+}
+
+QRect PlaceRail::rectOf(const QString &id) const {
+    for (int i = 0; i < static_cast<int>(places_.size()); ++i)
+        if (places_[static_cast<std::size_t>(i)].id == id)
+            return placeRect(i);
     return {};
-}
-
-void PlaceRail::setNone() {
-    none_ = true;
-    update();
-}
-
-void PlaceRail::setCurrent(Place place) {
-    none_ = false;
-    current_ = place;
-    update();
 }
 
 void PlaceRail::setUnitsLabel(const QString &label) {
@@ -63,7 +46,7 @@ void PlaceRail::setUnitsLabel(const QString &label) {
 
 // Lower windows give each place less height, never less than a finger needs.
 QRect PlaceRail::placeRect(int i) const {
-    const int h = std::clamp((height() - 160) / place_count, 48, tab);
+    const int h = std::clamp((height() - 160) / std::max(1, static_cast<int>(places_.size())), 48, tab);
     return {0, i * h, width(), h};
 }
 
@@ -76,22 +59,22 @@ void PlaceRail::paintEvent(QPaintEvent *) {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     p.fillRect(rect(), colour("slate"));
-    for (int i = 0; i < place_count; ++i) {
+    for (int i = 0; i < static_cast<int>(places_.size()); ++i) {
         const auto r = placeRect(i);
-        const bool on = !none_ && static_cast<int>(current_) == i;
+        const auto &place = places_[static_cast<std::size_t>(i)];
+        const bool on = place.id == current_;
         const auto ink = on ? colour("ink") : colour("slatetx");
         if (on) {
             p.fillRect(r, colour("page"));
             p.fillRect(r.x(), r.y(), 5, r.height(), colour("accent"));
         }
-        paintGlyph(p, QString::fromLatin1(glyph_names[static_cast<std::size_t>(i)]),
-                   QRectF(24, r.y() + r.height() / 2 - 22, 24, 24), ink);
+        paintGlyph(p, place.glyph, QRectF(24, r.y() + r.height() / 2 - 22, 24, 24), ink);
         p.setPen(ink);
         p.setFont(theme.font(13, on));
-        p.drawText(QRect(r.x(), r.y() + r.height() / 2 + 6, r.width(), 20), Qt::AlignCenter,
-                   title(static_cast<Place>(i)));
+        p.drawText(QRect(r.x(), r.y() + r.height() / 2 + 6, r.width(), 20), Qt::AlignCenter, place.title);
         p.setFont(theme.mono(12));
-        p.drawText(QRect(r.right() - 16, r.y() + 3, 12, 14), Qt::AlignCenter, QString::number(i + 1));
+        p.drawText(QRect(r.right() - 16, r.y() + 3, 12, 14), Qt::AlignCenter,
+                   place.key.toString(QKeySequence::NativeText));
     }
     const std::array<std::pair<QString, QString>, 3> feet{{{tr("File"), QStringLiteral("O")},
                                                            {units_, QStringLiteral("N")},
@@ -122,18 +105,20 @@ void PlaceRail::mousePressEvent(QMouseEvent *event) {
             emit lightAsked();
         return;
     }
-    for (int i = 0; i < place_count; ++i)
+    for (int i = 0; i < static_cast<int>(places_.size()); ++i)
         if (placeRect(i).contains(at))
-            emit placeChosen(static_cast<Place>(i));
+            emit placeChosen(places_[static_cast<std::size_t>(i)].id);
 }
 
 bool PlaceRail::event(QEvent *event) {
     if (event->type() == QEvent::ToolTip) {
         const auto *help = static_cast<QHelpEvent *>(event);
         QString tip;
-        for (int i = 0; i < place_count; ++i)
+        for (int i = 0; i < static_cast<int>(places_.size()); ++i)
             if (placeRect(i).contains(help->pos()))
-                tip = tr("%1  [%2]").arg(title(static_cast<Place>(i))).arg(i + 1);
+                tip = tr("%1  [%2]")
+                          .arg(places_[static_cast<std::size_t>(i)].title,
+                               places_[static_cast<std::size_t>(i)].key.toString(QKeySequence::NativeText));
         if (footRect(0).contains(help->pos()))
             tip = tr("Open a recording, or go back to the sounder  [O]");
         if (footRect(1).contains(help->pos()))

@@ -1,26 +1,25 @@
 // The rail of places at the left edge, and beneath them file, units and light.
 #pragma once
 
+#include "parts/place.hpp"
+
 #include <QWidget>
-#include <array>
 
 namespace heron::app {
-
-enum class Place { prepare, scan, read, around, chart, marks, log, practice };
-inline constexpr int place_count = 8;
 
 class PlaceRail : public QWidget {
     Q_OBJECT
   public:
-    explicit PlaceRail(QWidget *parent = nullptr);
-    static QString title(Place place);
-    Place current() const { return current_; }
-    void setCurrent(Place place);
-    void setNone(); ///< a page that is no place is shown
+    explicit PlaceRail(const Places &places, QWidget *parent = nullptr);
+    /// The id of the place that is shown; empty while a page is shown that is no place of the rail.
+    QString current() const { return current_; }
+    void setCurrent(const QString &id);
     void setUnitsLabel(const QString &label);
+    /// Where a place stands, in this widget's coordinates.
+    QRect rectOf(const QString &id) const;
 
   signals:
-    void placeChosen(heron::app::Place place);
+    void placeChosen(const QString &id);
     void fileAsked();
     void unitsAsked();
     void lightAsked();
@@ -33,9 +32,8 @@ class PlaceRail : public QWidget {
   private:
     QRect placeRect(int i) const;
     QRect footRect(int i) const;
-    Place current_ = Place::scan;
-    bool none_ = false;
-    QString units_;
+    Places places_; ///< those of the rail
+    QString current_, units_;
 };
 
 } // namespace heron::app

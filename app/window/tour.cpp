@@ -1,16 +1,16 @@
 #include "window/tour.hpp"
 
+#include "kit/theme.hpp"
+#include "parts/picture_view.hpp"
 #include "reading/contact_reader.hpp"
-#include "window/main_window.hpp"
 #include "views/marks/mark_wall.hpp"
 #include "views/marks/marks_view.hpp"
 #include "views/prepare/prepare_view.hpp"
 #include "views/read/contact_panel.hpp"
 #include "views/read/read_view.hpp"
-#include "parts/picture_view.hpp"
 #include "views/scan/scan_view.hpp"
-#include "kit/theme.hpp"
 #include "views/trips/trips_view.hpp"
+#include "window/main_window.hpp"
 
 #include <QApplication>
 #include <QDir>
@@ -28,8 +28,8 @@ namespace {
 // Steps one after the other; each waits until its condition holds, then acts.
 class Tour : public QObject {
   public:
-    Tour(MainWindow &window, Survey &survey, QString folder)
-        : window_(window), survey_(survey), folder_(std::move(folder)) {
+    Tour(MainWindow &window, QString folder)
+        : window_(window), session_(window.context().session), folder_(std::move(folder)) {
         QDir().mkpath(folder_);
         plan();
         connect(&timer_, &QTimer::timeout, this, &Tour::next);
@@ -74,7 +74,7 @@ class Tour : public QObject {
     }
     // Draws the measure from echo top to shadow end on the row of a time after the start.
     void drawMeasure(std::size_t row, Side side, double top, double end) {
-        auto &picture = window_.scanView().picture();
+        auto &picture = window_.view<ScanView>().picture();
         const auto a = picture.positionOf(row, side, top), b = picture.positionOf(row, side, end);
         mouse(&picture, QEvent::MouseButtonPress, a);
         mouse(&picture, QEvent::MouseMove, (a + b) / 2);
@@ -105,7 +105,7 @@ class Tour : public QObject {
     }
 
     MainWindow &window_;
-    Survey &survey_;
+    Session &session_;
     QString folder_;
     std::vector<Step> steps_;
     std::size_t at_ = 0;
@@ -172,7 +172,9 @@ std::optional<MeasureHandles> obviousShadow(const Scan &scan, Side side, double 
 }
 
 void Tour::plan() {
-    const auto rows = [this](std::size_t n) { return [this, n] { return survey_.scan().end() >= n; }; };
+    const auto rows = [this](std::size_t n) {
+        return [this, n] { return session_.shown.scan().end() >= n; };
+    };
     const auto at_once = [] { return true; };
     const auto when = [this](std::function<bool()> ready, std::function<void()> act) {
         steps_.push_back({std::move(ready), std::move(act)});
@@ -184,22 +186,24 @@ void Tour::plan() {
     when(rows(480), [] {});
     steps_.push_back({at_once, [this] { press("freeze"); }});
     steps_.push_back(
-        {[this] { return window_.scanView().picture().frozen(); }, [this] { press("measure"); }});
-    steps_.push_back({[this] { return window_.scanView().picture().measuring(); },
+        {[this] { return window_.view<ScanView>().picture().frozen(); }, [this] { press("measure"); }});
+    steps_.push_back({[this] { return window_.view<ScanView>().picture().measuring(); },
                       [this] {
-                          const auto found = obviousShadow(survey_.scan(), Side::starboard, 7, 20, 0.8);
+                          const auto found =
+                              obviousShadow(session_.shown.scan(), Side::starboard, 7, 20, 0.8);
                           if (found)
                               drawMeasure(found->row, found->side, found->top_m, found->end_m);
                           else
                               fail(QStringLiteral("finding a shadow"));
                       }});
-    steps_.push_back({[this] { return window_.scanView().picture().handles().has_value(); },
+    steps_.push_back({[this] { return window_.view<ScanView>().picture().handles().has_value(); },
                       [this] { shoot(QStringLiteral("measure")); }});
     steps_.push_back({at_once, [this] { press("markStructure"); }});
-    steps_.push_back({[this] { return !survey_.marks().empty(); }, [this] { press("measure"); }});
-    steps_.push_back({[this] { return !window_.scanView().picture().measuring(); },
+    steps_.push_back(
+        {[this] { return !window_.context().marks.all().empty(); }, [this] { press("measure"); }});
+    steps_.push_back({[this] { return !window_.view<ScanView>().picture().measuring(); },
                       [this] {
-                          auto &picture = window_.scanView().picture();
+                          auto &picture = window_.view<ScanView>().picture();
                           mouse(&picture, QEvent::MouseButtonPress, {picture.width() * 0.2, 240});
                           mouse(&picture, QEvent::MouseButtonRelease, {picture.width() * 0.2, 240});
                           press("markBottom");
@@ -220,12 +224,14 @@ void Tour::plan() {
     steps_.push_back({at_once, [this] { shoot(QStringLiteral("scan-dusk")); }});
     steps_.push_back({at_once, [this] {
                           Theme::instance().setLight(Light::mist);
-                          mouse(&window_.spine(), QEvent::MouseButtonPress, {36.0, 5 * 80.0 + 40});
+                          mouse(&window_.rail(), QEvent::MouseButtonPress,
+                                window_.rail().rectOf(place::marks).center());
                       }});
-    steps_.push_back({[this] { return window_.spine().current() == Place::marks; },
+    steps_.push_back({[this] { return window_.current() == place::marks; },
                       [this] {
-                          if (!survey_.marks().empty())
-                              survey_.selectMark(QString::fromStdString(survey_.marks().front().id));
+                          if (!window_.context().marks.all().empty())
+                              window_.state().selectMark(
+                                  QString::fromStdString(window_.context().marks.all().front().id));
                       }});
     steps_.push_back({at_once, [this] {
                           auto *name = window_.findChild<QLineEdit *>(QStringLiteral("markName"));
@@ -240,21 +246,24 @@ void Tour::plan() {
                     QLatin1String("Gate boulder");
          },
          [this] { type(window_.findChild<QLineEdit *>(QStringLiteral("markName")), Qt::Key_Return); }});
-    steps_.push_back(
-        {[this] { return !survey_.marks().empty() && survey_.marks().front().name == "Gate boulder"; },
-         [this] { shoot(QStringLiteral("marks")); }});
-    when([this] { return window_.readingDesk().contacts().size() > 8; }, [this] { window_.go(Place::read); });
+    steps_.push_back({[this] {
+                          return !window_.context().marks.all().empty() &&
+                                 window_.context().marks.all().front().name == "Gate boulder";
+                      },
+                      [this] { shoot(QStringLiteral("marks")); }});
+    when([this] { return window_.context().reader.contacts().size() > 8; },
+         [this] { window_.go(place::read); });
     // The one in hand: the surest thing that threw a shadow.
     steps_.push_back(
         {at_once, [this] {
-             const auto &shown = window_.readView().shown();
+             const auto &shown = window_.view<ReadView>().shown();
              const auto best = std::max_element(shown.begin(), shown.end(), [](const auto *a, const auto *b) {
                  return (a->height_m ? a->behind.score : 0) < (b->height_m ? b->behind.score : 0);
              });
              for (auto at = shown.begin(); at < best; ++at)
                  click(window_.findChild<QWidget *>(QStringLiteral("readNext")));
          }});
-    when([this] { return window_.readView().inHand() != nullptr; },
+    when([this] { return window_.view<ReadView>().inHand() != nullptr; },
          [this] { shoot(QStringLiteral("read-tall")); });
     when(at_once, [this] { press("pageWhy"); });
     when(at_once, [this] { shoot(QStringLiteral("read-why")); });
@@ -266,7 +275,7 @@ void Tour::plan() {
     // The first for which a second look pays.
     for (int i = 0; i < 14; ++i)
         when(at_once, [this] {
-            auto &view = window_.readView();
+            auto &view = window_.view<ReadView>();
             if (const auto plan = view.side().plan(); !plan || plan->settles < 0.1)
                 click(window_.findChild<QWidget *>(view.inHand() == view.shown().back()
                                                        ? QStringLiteral("readBefore")
@@ -274,26 +283,26 @@ void Tour::plan() {
         });
     when(at_once, [this] { shoot(QStringLiteral("read")); });
     when(at_once, [this] {
-        if (window_.readView().side().plan())
+        if (window_.view<ReadView>().side().plan())
             press("runSecondLook");
         else
             fail(QStringLiteral("finding a doubt"));
     });
-    when([this] { return window_.spine().current() == Place::scan; },
+    when([this] { return window_.current() == place::scan; },
          [this] { shoot(QStringLiteral("second-look")); });
     when(at_once, [this] { press("cueEnd"); });
-    when(at_once, [this] { window_.go(Place::read); });
+    when(at_once, [this] { window_.go(place::read); });
     when(at_once, [this] { press("readPasses"); });
     when(at_once, [this] { shoot(QStringLiteral("read-passes")); });
     // The old channel that the boat runs over, and the flooded alder with a grain of its own.
     const auto step_to = [this, when](const auto &wanted) {
         const auto at = [this, wanted] {
-            const auto &shown = window_.readView().shown();
+            const auto &shown = window_.view<ReadView>().shown();
             return std::find_if(shown.begin(), shown.end(), wanted);
         };
-        when([this, at] { return at() != window_.readView().shown().end(); },
+        when([this, at] { return at() != window_.view<ReadView>().shown().end(); },
              [this, at] {
-                 auto &view = window_.readView();
+                 auto &view = window_.view<ReadView>();
                  const auto &shown = view.shown();
                  const auto in_hand = std::find(shown.begin(), shown.end(), view.inHand());
                  for (auto from = in_hand, to = at(); from != to; from < to ? ++from : --from)
@@ -307,24 +316,25 @@ void Tour::plan() {
     when(at_once, [this] { press("pageWhat"); });
     step_to([](const Contact *c) { return c->zone == Zone::track && !c->provisional; });
     when(at_once, [this] { shoot(QStringLiteral("read-drop")); });
-    when(at_once, [this] { window_.go(Place::prepare); });
-    when([this] { return window_.prepareView().answer().has_value(); },
+    when(at_once, [this] { window_.go(place::prepare); });
+    when([this] { return window_.view<PrepareView>().answer().has_value(); },
          [this] { shoot(QStringLiteral("prepare")); });
-    when(at_once, [this] { window_.goConnections(); });
-    when([this] { return survey_.clockDifference().has_value(); },
+    when(at_once, [this] { window_.go(place::connections); });
+    when([this] { return session_.connections.clockDifference().has_value(); },
          [this] { shoot(QStringLiteral("connections")); });
-    when(at_once, [this] { window_.goTrips(); });
-    when([this] { return !window_.tripsView().trips().empty(); }, [this] { shoot(QStringLiteral("trips")); });
+    when(at_once, [this] { window_.go(place::trips); });
+    when([this] { return !window_.view<TripsView>().trips().empty(); },
+         [this] { shoot(QStringLiteral("trips")); });
     steps_.push_back({at_once, [this] {
-                          if (!survey_.exportMarks(folder_ + QStringLiteral("/marks.gpx")))
+                          if (!window_.context().marks.exportMarks(folder_ + QStringLiteral("/marks.gpx")))
                               fail(QStringLiteral("export"));
                       }});
 }
 
 } // namespace
 
-void startTour(MainWindow &window, Survey &survey, const QString &folder) {
-    new Tour(window, survey, folder);
+void startTour(MainWindow &window, const QString &folder) {
+    new Tour(window, folder);
 }
 
 } // namespace heron::app

@@ -6,9 +6,8 @@
 namespace heron::app {
 
 class MainWindow;
-class Survey;
 
 /// Starts the walk; the program ends after it, with exit code 0 when every step did what it should.
-void startTour(MainWindow &window, Survey &survey, const QString &folder);
+void startTour(MainWindow &window, const QString &folder);
 
 } // namespace heron::app

@@ -1,8 +1,9 @@
 // Frames of the real window, 1280 × 800: the time from the request to update until all is painted and handed
 // to the screen. The baseline is a window of the same size that draws one image.
+#include "parts/picture_view.hpp"
+#include "places.hpp"
 #include "reading/contact_reader.hpp"
 #include "tuning/tuner.hpp"
-#include "parts/picture_view.hpp"
 #include "views/scan/scan_view.hpp"
 #include "window/main_window.hpp"
 
@@ -101,21 +102,20 @@ class LiveWindow {
                         QStringLiteral("--speed-up"), QStringLiteral("1.5")});
         sounder_.waitForReadyRead(10000);
         const auto words = QString::fromUtf8(sounder_.readAllStandardOutput()).split(QLatin1Char(' '));
-        survey.listenTo({{SourceConfig::Kind::sounder, SourceConfig::Way::tcp,
-                          QStringLiteral("127.0.0.1:") + words.value(2).chopped(1)},
-                         {SourceConfig::Kind::nmea, SourceConfig::Way::tcp,
-                          QStringLiteral("127.0.0.1:") + words.value(6).trimmed()}});
+        program.session.sources.listenTo({{SourceConfig::Kind::sounder, SourceConfig::Way::tcp,
+                                           QStringLiteral("127.0.0.1:") + words.value(2).chopped(1)},
+                                          {SourceConfig::Kind::nmea, SourceConfig::Way::tcp,
+                                           QStringLiteral("127.0.0.1:") + words.value(6).trimmed()}});
         window.resize(1280, 800);
         window.show();
-        until([&] { return survey.scan().end() > 700; });
+        until([&] { return program.session.shown.scan().end() > 700; });
     }
     ~LiveWindow() {
         sounder_.kill();
         sounder_.waitForFinished();
     }
-    Survey survey;
-    Tuner desk{survey};
-    MainWindow window{survey, desk};
+    Program program;
+    MainWindow window{program, allPlaces()};
 
   private:
     QProcess sounder_;
@@ -131,14 +131,14 @@ BENCHMARK(scan_view_frame)->UseManualTime()->Iterations(600)->Unit(benchmark::kM
 // iteration is an answer of the reading thread. The frames meanwhile are scan_view_frame's.
 void live_reading_behind_the_newest_ping(benchmark::State &state) {
     LiveWindow live;
-    const auto &reading = live.window.readingDesk();
+    const auto &reading = live.program.reader;
     std::vector<double> behind;
     std::size_t answers = 0;
     QObject::connect(&reading, &ContactReader::contactsChanged, &live.window, [&] { ++answers; });
-    QObject::connect(&live.survey, &Survey::rowArrived, &live.window, [&](std::size_t row) {
+    QObject::connect(&live.program.session.shown, &ShownScan::rowArrived, &live.window, [&](std::size_t row) {
         if (const auto seen = reading.seenUntil(); seen > 0)
-            behind.push_back(heron::seconds_between(live.survey.scan().facts(seen - 1).time,
-                                                    live.survey.scan().facts(row).time));
+            behind.push_back(heron::seconds_between(live.program.session.shown.scan().facts(seen - 1).time,
+                                                    live.program.session.shown.scan().facts(row).time));
     });
     QElapsedTimer clock;
     for ([[maybe_unused]] const auto _ : state) {
@@ -159,18 +159,20 @@ BENCHMARK(live_reading_behind_the_newest_ping)
     ->Unit(benchmark::kMillisecond);
 
 void open_the_sample_to_its_first_picture(benchmark::State &state) {
-    Survey survey;
-    Tuner desk(survey);
-    MainWindow window(survey, desk);
+    Program program;
+    MainWindow window(program, allPlaces());
     window.show();
     bool painted = false;
-    QObject::connect(&window.scanView().picture(), &PictureView::painted, &window, [&] { painted = true; });
+    QObject::connect(&window.view<ScanView>().picture(), &PictureView::painted, &window,
+                     [&] { painted = true; });
     for ([[maybe_unused]] const auto _ : state) {
-        const int number = survey.scanNumber();
+        const int number = program.session.shown.number();
         QElapsedTimer clock;
         clock.start();
-        survey.openRecording(QStringLiteral(HERON_SAMPLES "/quarry-pool.nc"));
-        until([&] { return survey.scanNumber() != number && !survey.scan().empty(); });
+        program.session.sources.openRecording(QStringLiteral(HERON_SAMPLES "/quarry-pool.nc"));
+        until([&] {
+            return program.session.shown.number() != number && !program.session.shown.scan().empty();
+        });
         painted = false;
         until([&] { return painted; });
         state.SetIterationTime(static_cast<double>(clock.nsecsElapsed()) * 1e-9);

@@ -1,11 +1,12 @@
 // A trip of eight hours: kept, opened to a picture, jumped in, played. 500,000 pings of two sides with 1,000
 // samples; the stand-in sounds twenty minutes of them, which are kept again and again with the time going on.
-#include "tuning/tuner.hpp"
 #include "parts/picture_view.hpp"
-#include "views/scan/scan_view.hpp"
-#include "window/main_window.hpp"
+#include "places.hpp"
 #include "sim/sounder.hpp"
 #include "trip/journal.hpp"
+#include "tuning/tuner.hpp"
+#include "views/scan/scan_view.hpp"
+#include "window/main_window.hpp"
 
 #include <QApplication>
 #include <QElapsedTimer>
@@ -85,7 +86,7 @@ struct LongTrip {
         auto trip = TripFile::create(path, {"Ellemoor Water", "heron-sounder", began, s.installation});
         Journal journal(std::move(*trip),
                         [](const Fault &f) { std::fprintf(stderr, "%s\n", f.line().c_str()); });
-        const auto look = TripFile::look(path);
+        const auto look = TripFile::open_read_only(path);
         Scan scan;
         scan.installation = s.installation;
         scan.set_fetch([&](std::size_t first, std::size_t count) { return look->fetch(first, count); });
@@ -190,15 +191,14 @@ void one_insert_of_the_same_bytes(benchmark::State &state) {
 BENCHMARK(one_insert_of_the_same_bytes)->UseManualTime()->Iterations(1000)->Unit(benchmark::kMicrosecond);
 
 struct TripWindow {
-    Survey survey;
-    Tuner desk{survey};
-    MainWindow window{survey, desk};
+    Program program;
+    MainWindow window{program, allPlaces()};
     bool painted = false;
     TripWindow() {
         window.resize(1280, 800);
         window.show();
-        window.go(Place::scan);
-        QObject::connect(&window.scanView().picture(), &PictureView::painted, &window,
+        window.go(place::scan);
+        QObject::connect(&window.view<ScanView>().picture(), &PictureView::painted, &window,
                          [this] { painted = true; });
         QApplication::processEvents();
     }
@@ -215,10 +215,10 @@ void open_eight_hours_to_a_picture(benchmark::State &state) {
         TripWindow w;
         QElapsedTimer clock;
         clock.start();
-        w.survey.openTrip(path);
+        w.program.session.sources.openTrip(path);
         w.until_painted();
         state.SetIterationTime(static_cast<double>(clock.nsecsElapsed()) * 1e-9);
-        state.counters["rows"] = static_cast<double>(w.survey.scan().end());
+        state.counters["rows"] = static_cast<double>(w.program.session.shown.scan().end());
     }
     state.counters["peak_mb"] = peak_mb();
     if (long_trip().peak_while_sounding_mb > 0)
@@ -228,15 +228,15 @@ BENCHMARK(open_eight_hours_to_a_picture)->UseManualTime()->Iterations(5)->Unit(b
 
 void jump_anywhere_in_eight_hours(benchmark::State &state) {
     TripWindow w;
-    w.survey.openTrip(QString::fromStdString(long_trip().path));
+    w.program.session.sources.openTrip(QString::fromStdString(long_trip().path));
     w.until_painted();
     std::size_t to = 1;
     double longest = 0;
     for ([[maybe_unused]] const auto _ : state) {
-        to = (to * 48271 + 11) % w.survey.scan().end();
+        to = (to * 48271 + 11) % w.program.session.shown.scan().end();
         QElapsedTimer clock;
         clock.start();
-        w.window.scanView().picture().goTo(to);
+        w.window.view<ScanView>().picture().goTo(to);
         w.until_painted();
         const double s = static_cast<double>(clock.nsecsElapsed()) * 1e-9;
         longest = std::max(longest, s);
@@ -248,17 +248,18 @@ BENCHMARK(jump_anywhere_in_eight_hours)->UseManualTime()->Iterations(60)->Unit(b
 
 void play_eight_hours(benchmark::State &state) {
     TripWindow w;
-    w.survey.openTrip(QString::fromStdString(long_trip().path));
+    w.program.session.sources.openTrip(QString::fromStdString(long_trip().path));
     w.until_painted();
     peak_mb();
     for ([[maybe_unused]] const auto _ : state) {
-        w.survey.setPlaySpeed(1000);
-        w.survey.playFrom(0);
-        until([&] { return w.survey.flow() == Survey::Flow::ended; });
+        w.program.session.playback.setSpeed(1000);
+        w.program.session.playback.playFrom(0);
+        until([&] { return w.program.session.sources.flow() == Sources::Flow::ended; });
     }
     state.counters["peak_mb"] = peak_mb();
     state.counters["times_real"] =
-        benchmark::Counter(seconds_between(w.survey.scan().facts(0).time, w.survey.scan().newest().time),
+        benchmark::Counter(seconds_between(w.program.session.shown.scan().facts(0).time,
+                                           w.program.session.shown.scan().newest().time),
                            benchmark::Counter::kIsIterationInvariantRate);
 }
 BENCHMARK(play_eight_hours)->Iterations(1)->UseRealTime()->Unit(benchmark::kSecond);

@@ -1,4 +1,5 @@
 #include "exchange/gpx.hpp"
+#include "files/identifier.hpp"
 
 #include "files/atomic_file.hpp"
 #include "units/units.hpp"
@@ -244,7 +245,7 @@ Result<Mark> read_waypoint(pugi::xml_node w) {
             m.note = w.child("desc").text().get();
     }
     if (m.id.empty())
-        m.id = new_mark_id();
+        m.id = new_identifier();
     if (kept.first_child())
         m.foreign_gpx = xml_of(kept);
     return m;

@@ -13,6 +13,7 @@ struct Fault {
     std::string happened;
     std::string kept;
     std::string to_do;
+    bool of_disk = false; ///< the disk is full or fails: worth trying again later
 
     /// All parts on one line, as the command line prints them.
     std::string line() const {

@@ -137,10 +137,12 @@ bool Database::disk_is_full() const {
 }
 
 tl::unexpected<Fault> Database::fault(std::string_view doing, std::string kept) const {
-    return fail(fmt::format("{} could not be {}: {}", path_.string(), doing, sqlite3_errmsg(db_)),
+    Fault fault{fmt::format("{} could not be {}: {}", path_.string(), doing, sqlite3_errmsg(db_)),
                 std::move(kept),
                 disk_is_full() ? "free some space on the disk, then try again"
-                               : "check the folder and its permissions");
+                               : "check the folder and its permissions"};
+    fault.of_disk = disk_is_full();
+    return tl::unexpected<Fault>(std::move(fault));
 }
 
 Result<void> Database::back_up(const std::filesystem::path &to) const {

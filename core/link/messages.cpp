@@ -38,6 +38,8 @@ Bytes encode_hello(const SounderHello &hello) {
            {"transducer", offset_json(hello.installation.transducer)},
            {"antenna", offset_json(hello.installation.antenna)},
            {"water_level", hello.installation.water_level_m}};
+    if (hello.stream)
+        j["stream"] = name_of(*hello.stream);
     if (!hello.gear.empty())
         j["gear"] = json::parse(hello.gear, nullptr, false);
     return bytes_of(j);
@@ -55,6 +57,11 @@ Result<SounderHello> decode_hello(std::span<const std::uint8_t> payload) {
         hello.installation.transducer = offset_from(j.at("transducer"));
         hello.installation.antenna = offset_from(j.at("antenna"));
         hello.installation.water_level_m = j.at("water_level").get<double>();
+        if (j.contains("stream")) {
+            hello.stream = stream_named(j.at("stream").get<std::string>());
+            if (!hello.stream)
+                return bad_message("a greeting of a kind of sonar that is not known");
+        }
         if (j.contains("gear"))
             hello.gear = j.at("gear").dump();
         if (hello.bands_hz.empty() || hello.shortest_range_m <= 0 || hello.most_gain <= 0 ||

@@ -5,6 +5,7 @@
 #include "geo/position.hpp"
 #include "link/frame.hpp"
 #include "sonar/ping.hpp"
+#include "sonar/stream.hpp"
 
 #include <string>
 #include <vector>
@@ -19,6 +20,7 @@ struct SounderHello {
     double longest_range_m = 60;
     int most_gain = 100;
     Installation installation;
+    std::optional<StreamId> stream; ///< what it sounds; nothing: its pings tell
     std::string
         gear; ///< JSON that describes bands, beams and steps (tuning/gear.hpp); empty: it tells nothing
 };

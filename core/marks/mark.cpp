@@ -1,10 +1,10 @@
 #include "marks/mark.hpp"
 
+#include "files/identifier.hpp"
+
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <fmt/format.h>
-#include <random>
 
 namespace heron {
 namespace {
@@ -22,7 +22,7 @@ constexpr double at_boat_sd_m = 3;
 
 Mark begin(const Scan &scan, std::size_t row, Family family, std::string source) {
     Mark m;
-    m.id = new_mark_id();
+    m.id = new_identifier();
     m.family = family;
     m.source = std::move(source);
     const auto &ping = scan.ping(row);
@@ -83,17 +83,6 @@ std::span<const std::string_view> kinds_of(Family family) {
 
 bool is_kind(std::string_view name) {
     return std::find(all_kinds.begin(), all_kinds.end(), name) != all_kinds.end();
-}
-
-std::string new_mark_id() {
-    std::random_device random; // an identifier must differ between runs; nothing else here is unseeded
-    std::array<std::uint32_t, 4> w{};
-    for (auto &x : w)
-        x = random();
-    w[1] = (w[1] & 0xFFFF0FFFu) | 0x00004000u;
-    w[2] = (w[2] & 0x3FFFFFFFu) | 0x80000000u;
-    return fmt::format("{:08x}-{:04x}-{:04x}-{:04x}-{:04x}{:08x}", w[0], w[1] >> 16, w[1] & 0xFFFFu,
-                       w[2] >> 16, w[2] & 0xFFFFu, w[3]);
 }
 
 std::string plain_name(const Mark &mark) {

@@ -47,9 +47,6 @@ struct Mark {
     std::string foreign_gpx; ///< what another program's GPX said and we do not understand, kept as it was
 };
 
-/// A new random identifier (RFC 9562 version 4).
-std::string new_mark_id();
-
 /// What to call a mark that nobody has named: "stump, 31 ft right" and the like are the app's; this is the
 /// plain kind or family.
 std::string plain_name(const Mark &mark);

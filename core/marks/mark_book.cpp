@@ -28,47 +28,60 @@ void MarkBook::index_marks() {
         index_[marks_[i].id] = i;
 }
 
-Result<void> MarkBook::apply(const Change &change, bool forward) {
-    std::vector<Mark> saved;
-    for (const auto &step : change)
-        if (const auto &to = forward ? step.after : step.before)
-            saved.push_back(*to);
-    std::vector<MarkStore *> stores;
-    if (companion_)
-        stores.push_back(&*companion_);
-    stores.push_back(&store_);
-    for (auto *store : stores) {
-        if (!saved.empty())
-            if (auto r = store->save(saved); !r)
-                return r;
-        for (const auto &step : change) {
-            const auto &from = forward ? step.before : step.after;
-            const auto &to = forward ? step.after : step.before;
-            if (!to && from)
-                if (auto r = store->remove(from->id); !r)
-                    return r;
-        }
-    }
-    std::unordered_set<std::string> gone;
+MarkWrites MarkBook::writes_of(const Change &change, bool forward) {
+    MarkWrites writes;
     for (const auto &step : change) {
         const auto &from = forward ? step.before : step.after;
         const auto &to = forward ? step.after : step.before;
-        const auto &id = to ? to->id : from->id;
-        const auto at = index_.find(id);
-        if (!to) {
-            gone.insert(id);
-        } else if (at != index_.end()) {
-            marks_[at->second] = *to;
+        if (to)
+            writes.saved.push_back(*to);
+        else if (from)
+            writes.removed.push_back(from->id);
+    }
+    return writes;
+}
+
+Result<void> MarkBook::apply(const Change &change, bool forward) {
+    const auto writes = writes_of(change, forward);
+    if (auto r = store_.write(writes); !r)
+        return r;
+    take(writes);
+    return {};
+}
+
+// What is on the disk is known from now on, and whoever follows is told.
+void MarkBook::take(const MarkWrites &writes) {
+    for (const auto &m : writes.saved) {
+        const auto at = index_.find(m.id);
+        if (at != index_.end()) {
+            marks_[at->second] = m;
         } else {
-            index_[id] = marks_.size();
-            marks_.push_back(*to);
+            index_[m.id] = marks_.size();
+            marks_.push_back(m);
         }
     }
-    if (!gone.empty()) {
+    if (!writes.removed.empty()) {
+        const std::unordered_set<std::string> gone(writes.removed.begin(), writes.removed.end());
         std::erase_if(marks_, [&](const Mark &m) { return gone.contains(m.id); });
         index_marks();
     }
-    return {};
+    if (follower_)
+        follower_(writes);
+}
+
+MarkBook::Change MarkBook::change_to(const std::vector<Mark> &marks) const {
+    Change change;
+    for (const auto &m : marks) {
+        const auto *old = find(m.id);
+        change.push_back({old != nullptr ? std::optional(*old) : std::nullopt, m});
+    }
+    return change;
+}
+
+void MarkBook::adopt(const std::vector<Mark> &marks) {
+    auto change = change_to(marks);
+    take(writes_of(change, true));
+    done_.push_back(std::move(change));
 }
 
 Result<void> MarkBook::remember(Change change) {
@@ -83,12 +96,7 @@ Result<void> MarkBook::add(const Mark &mark) {
 }
 
 Result<void> MarkBook::add_all(const std::vector<Mark> &marks) {
-    Change change;
-    for (const auto &m : marks) {
-        const auto *old = find(m.id);
-        change.push_back({old != nullptr ? std::optional(*old) : std::nullopt, m});
-    }
-    return remember(std::move(change));
+    return remember(change_to(marks));
 }
 
 Result<void> MarkBook::change(const Mark &mark) {

@@ -1,8 +1,9 @@
-// The marks in hand: every change is on the disk before it shows, and every change can be undone.
+// All marks of a library: every change is on the disk before it shows, and every change can be undone.
 #pragma once
 
 #include "marks/mark_store.hpp"
 
+#include <functional>
 #include <optional>
 #include <unordered_map>
 
@@ -13,8 +14,11 @@ class MarkBook {
     /// Takes over a store and all marks in it.
     static Result<MarkBook> open(const std::filesystem::path &path);
 
-    /// A second store that gets every change from now on, before the first does: the trip that is under way.
-    void accompany(std::optional<MarkStore> companion) { companion_ = std::move(companion); }
+    /// Is told every change from now on, once it is on the disk: the trip that is under way keeps its copy.
+    using Follower = std::function<void(const MarkWrites &)>;
+    void follow(Follower follower) { follower_ = std::move(follower); }
+    /// Given once to the file, whatever it is called.
+    const std::string &id() const { return store_.id(); }
     const std::filesystem::path &path() const { return store_.path(); }
 
     const std::vector<Mark> &marks() const { return marks_; }
@@ -27,6 +31,10 @@ class MarkBook {
     Result<void>
     add_all(const std::vector<Mark> &marks); ///< all or none; one step of undo. Known ids are replaced
 
+    /// Marks that were written to this book's file by another connection: they are known from now on, and
+    /// undo takes them back.
+    void adopt(const std::vector<Mark> &marks);
+
     bool can_undo() const { return !done_.empty(); }
     /// Takes the last change back.
     Result<void> undo();
@@ -38,11 +46,14 @@ class MarkBook {
         std::optional<Mark> before, after;
     };
     using Change = std::vector<Step>;
+    Change change_to(const std::vector<Mark> &marks) const;
+    static MarkWrites writes_of(const Change &change, bool forward);
     Result<void> apply(const Change &change, bool forward);
+    void take(const MarkWrites &writes);
     Result<void> remember(Change change);
 
     MarkStore store_;
-    std::optional<MarkStore> companion_;
+    Follower follower_;
     void index_marks();
     std::vector<Mark> marks_;
     std::unordered_map<std::string, std::size_t> index_; // where in marks_ an id stands

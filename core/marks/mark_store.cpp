@@ -1,6 +1,7 @@
 #include "marks/mark_store.hpp"
 
 #include "files/geopackage.hpp"
+#include "files/identifier.hpp"
 
 #include <fmt/format.h>
 
@@ -76,21 +77,36 @@ Result<MarkStore> MarkStore::open(const std::filesystem::path &path) {
         if (!change.begun() || (*tables == 0 && !make_geopackage(*db)) || !add_layer(*db) || !change.commit())
             return db->fault("set up");
     }
-    return MarkStore(std::move(*db));
+    MarkStore store(std::move(*db));
+    if (!trip)
+        store.id_ = id_of(store.db_);
+    return store;
 }
 
-Result<void> MarkStore::save(const Mark &mark) {
-    return save(std::vector<Mark>{mark});
+// A file's own id, made on its first opening.
+std::string MarkStore::id_of(Database &db) {
+    if (!db.has_table("heron_library"))
+        db.run("CREATE TABLE heron_library (id TEXT NOT NULL)");
+    const auto read = [&db] {
+        auto s = db.prepare("SELECT id FROM heron_library LIMIT 1");
+        return s.ready() && s.next() ? s.text(0) : std::string();
+    };
+    if (auto id = read(); !id.empty())
+        return id;
+    auto s = db.prepare("INSERT INTO heron_library VALUES (?1)");
+    if (s.ready())
+        s.bind(1, new_identifier()).run();
+    return read();
 }
 
-Result<void> MarkStore::save(const std::vector<Mark> &marks) {
-    Transaction change(db_);
-    if (!change.begun())
-        return db_.fault("written");
-    auto q = db_.prepare(upsert);
+Result<void> write_marks(Database &db, const MarkWrites &writes) {
+    Transaction change(db);
+    if (!change.begun() || (!db.has_table("marks") && !add_layer(db)))
+        return db.fault("written");
+    auto q = db.prepare(upsert);
     if (!q.ready())
-        return db_.fault("written");
-    for (const auto &m : marks) {
+        return db.fault("written");
+    for (const auto &m : writes.saved) {
         q.reset();
         q.bind_blob(1, m.place ? point_blob({m.place->longitude_deg, m.place->latitude_deg})
                                : std::vector<std::uint8_t>());
@@ -106,24 +122,25 @@ Result<void> MarkStore::save(const std::vector<Mark> &marks) {
         q.bind_blob(26, m.chip.level);
         q.bind(27, m.foreign_gpx);
         if (!q.run())
-            return db_.fault("written");
+            return db.fault("written");
     }
-    if (!touch_layer(db_, "marks") || !change.commit())
-        return db_.fault("written");
+    auto gone = db.prepare("DELETE FROM marks WHERE id = ?1");
+    for (const auto &id : writes.removed) {
+        gone.reset();
+        if (!gone.ready() || !gone.bind(1, id).run())
+            return db.fault("written");
+    }
+    if (!touch_layer(db, "marks") || !change.commit())
+        return db.fault("written");
     return {};
 }
 
-Result<void> MarkStore::remove(const std::string &id) {
-    auto q = db_.prepare("DELETE FROM marks WHERE id = ?1");
-    if (!q.ready() || !q.bind(1, id).run())
-        return db_.fault("written");
-    return {};
-}
-
-Result<std::vector<Mark>> MarkStore::load() const {
-    auto q = db_.prepare(select_all);
+Result<std::vector<Mark>> load_marks(const Database &db) {
+    if (!db.has_table("marks"))
+        return std::vector<Mark>();
+    auto q = db.prepare(select_all);
     if (!q.ready())
-        return db_.fault("read");
+        return db.fault("read");
     std::vector<Mark> marks;
     while (q.next()) {
         Mark m;
@@ -155,7 +172,7 @@ Result<std::vector<Mark>> MarkStore::load() const {
         marks.push_back(std::move(m));
     }
     if (!q.done())
-        return db_.fault("read to its end");
+        return db.fault("read to its end");
     return marks;
 }
 

@@ -10,6 +10,17 @@
 
 namespace heron {
 
+/// What one change writes: marks that are added or replaced, and ids that go.
+struct MarkWrites {
+    std::vector<Mark> saved;
+    std::vector<std::string> removed;
+};
+/// Writes all or none, in one transaction, into the layer `marks` of a GeoPackage; the layer is made where it
+/// is missing, as in a trip before its first mark.
+Result<void> write_marks(Database &db, const MarkWrites &writes);
+/// All marks in the order in which they were first saved; none where there is no such layer.
+Result<std::vector<Mark>> load_marks(const Database &db);
+
 /// Every change is one transaction, flushed to the disk (synchronous = FULL) before the call returns: what it
 /// reports as saved survives a crash or a power cut. While open, SQLite keeps two files beside it
 /// (write-ahead log).
@@ -21,17 +32,16 @@ class MarkStore {
     /// untouched.
     static Result<MarkStore> open(const std::filesystem::path &path);
     const std::filesystem::path &path() const { return db_.path(); }
-    /// Adds a mark, or replaces the one of the same id.
-    Result<void> save(const Mark &mark);
-    /// Many at once, all or none.
-    Result<void> save(const std::vector<Mark> &marks);
-    Result<void> remove(const std::string &id);
-    /// All marks in the order in which they were first saved.
-    Result<std::vector<Mark>> load() const;
+    /// Given once to this file, whatever it is called.
+    const std::string &id() const { return id_; }
+    Result<void> write(const MarkWrites &writes) { return write_marks(db_, writes); }
+    Result<std::vector<Mark>> load() const { return load_marks(db_); }
 
   private:
     explicit MarkStore(Database db) : db_(std::move(db)) {}
+    static std::string id_of(Database &db);
     Database db_;
+    std::string id_;
 };
 
 } // namespace heron

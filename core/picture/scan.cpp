@@ -6,16 +6,6 @@
 namespace heron {
 namespace {
 
-std::size_t bytes_of(const Ping &p) {
-    std::size_t n = sizeof(Ping);
-    for (const auto &b : p.beams)
-        n += sizeof(Beam) + b.code.capacity() * sizeof(b.code[0]);
-    return n;
-}
-std::size_t bytes_of(const SoundedRow &r) {
-    return bytes_of(r.ping) + (r.down ? bytes_of(*r.down) : 0) + sizeof(SoundedRow);
-}
-
 const SoundedRow nothing;
 
 } // namespace

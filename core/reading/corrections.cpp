@@ -52,8 +52,9 @@ Correction from_json(const json &j) {
 
 } // namespace
 
-bool Correction::of(const std::string &source_name, const Contact &contact) const {
-    return source == source_name && side == contact.side &&
+bool Correction::of(const SourceName &seen_in, const Contact &contact) const {
+    const bool same_source = (!seen_in.id.empty() && source == seen_in.id) || source == seen_in.name;
+    return same_source && side == contact.side &&
            std::fabs(seconds_between(time, contact.time)) < seconds_apart &&
            std::fabs(slant_m - contact.slant_m) < metres_apart;
 }
@@ -86,7 +87,7 @@ std::vector<Correction> CorrectionBook::of_water(const std::string &water) const
     return some;
 }
 
-const Correction *CorrectionBook::find(const std::string &source, const Contact &contact) const {
+const Correction *CorrectionBook::find(const SourceName &source, const Contact &contact) const {
     const auto at =
         std::find_if(all_.begin(), all_.end(), [&](const Correction &c) { return c.of(source, contact); });
     return at == all_.end() ? nullptr : &*at;
@@ -101,6 +102,17 @@ Result<void> CorrectionBook::say(Correction c) {
     });
     next.push_back(std::move(c));
     return write(std::move(next));
+}
+
+Result<void> CorrectionBook::settle_water(const std::string &source_id, const std::string &water) {
+    auto next = all_;
+    bool changed = false;
+    for (auto &c : next)
+        if (c.source == source_id && c.water != water) {
+            c.water = water;
+            changed = true;
+        }
+    return changed ? write(std::move(next)) : Result<void>();
 }
 
 Result<void> CorrectionBook::take_back() {

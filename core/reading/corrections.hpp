@@ -10,9 +10,15 @@
 
 namespace heron {
 
+/// A trip or recording: its id, which stays, and what it is called now.
+struct SourceName {
+    std::string id; ///< empty where it has none
+    std::string name;
+};
+
 struct Correction {
     std::string water;  ///< whose model it weighs into
-    std::string source; ///< trip or recording in which the contact was seen
+    std::string source; ///< id of the trip or recording in which the contact was seen; its name in old files
     UnixNs time = 0;    ///< of the contact's strongest row
     Side side = Side::starboard;
     double slant_m = 0;
@@ -24,7 +30,7 @@ struct Correction {
     bool operator==(const Correction &) const = default;
 
     /// The same thing of the same source: within 1.5 s and 0.8 m on the same side.
-    bool of(const std::string &source_name, const Contact &contact) const;
+    bool of(const SourceName &seen_in, const Contact &contact) const;
 };
 
 /// All corrections, in one file of JSON lines' array that is written whole at each change.
@@ -34,9 +40,11 @@ class CorrectionBook {
     static Result<CorrectionBook> open(const std::filesystem::path &path);
     const std::vector<Correction> &all() const { return all_; }
     std::vector<Correction> of_water(const std::string &water) const;
-    const Correction *find(const std::string &source, const Contact &contact) const;
+    const Correction *find(const SourceName &source, const Contact &contact) const;
     /// On the disk when it returns without a fault; a later word on the same contact replaces the earlier.
     Result<void> say(Correction correction);
+    /// What was said of a source belongs to this water from now on, as when the water gets another name.
+    Result<void> settle_water(const std::string &source_id, const std::string &water);
     /// Takes the last word back, also over restarts. Nothing to take back is no fault.
     Result<void> take_back();
 

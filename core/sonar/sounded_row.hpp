@@ -14,6 +14,10 @@ struct SoundedRow {
     SoundingSettings settings;
 };
 
+/// How much memory its samples take, bytes.
+std::size_t bytes_of(const Ping &ping);
+std::size_t bytes_of(const SoundedRow &row);
+
 /// Makes rows of transmissions as they come. Those that only look down go with the next side-looking one;
 /// where nothing ever looked aside they are rows themselves.
 class RowAssembler {

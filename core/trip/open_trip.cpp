@@ -8,15 +8,15 @@
 
 namespace heron {
 
-Result<void> open_into(TripFile &trip, Scan &scan, Overview &overview) {
-    auto facts = trip.facts();
+Result<void> open_into(TripFile &trip, Scan &scan, Overview &overview, StreamId stream) {
+    auto facts = trip.facts(stream);
     if (!facts)
         return tl::unexpected(facts.error());
-    const auto rows = trip.rows();
+    const auto rows = trip.rows(stream);
     facts->resize(std::min(facts->size(), rows));
     const auto known = facts->size();
     NavTrack late;
-    scan.installation = trip.head().installation;
+    scan.installation = trip.installation(stream);
     scan.nav = trip.nav();
     // Sentences that came after the last nav sample was written.
     UnixNs told = 0;
@@ -47,12 +47,14 @@ Result<void> open_into(TripFile &trip, Scan &scan, Overview &overview) {
             }
     }
     auto *source = &trip;
-    scan.set_fetch([source](std::size_t first, std::size_t count) { return source->fetch(first, count); });
-    scan.set_all_settings(trip.settings());
+    scan.set_fetch([source, stream](std::size_t first, std::size_t count) {
+        return source->fetch(first, count, stream);
+    });
+    scan.set_all_settings(trip.settings(stream));
     scan.push_known(*facts);
     for (auto n = facts->size(); n < rows;) {
         constexpr std::size_t at_once = 256;
-        auto part = trip.fetch(n, std::min(at_once, rows - n));
+        auto part = trip.fetch(n, std::min(at_once, rows - n), stream);
         part.resize(std::min(at_once, rows - n));
         for (auto &r : part) {
             if (r.ping.beams.empty())
@@ -62,19 +64,22 @@ Result<void> open_into(TripFile &trip, Scan &scan, Overview &overview) {
         }
         n += part.size();
     }
-    draw_bottom(scan, strokes_from(trip.value(bottom_by_hand_key)));
+    if (stream == StreamId::side)
+        draw_bottom(scan, strokes_from(trip.value(bottom_by_hand_key)));
     overview.clear();
-    overview.add_lines(trip.overview());
+    overview.add_lines(trip.overview(stream));
     const auto small = overview.lines(0).size() * rows_an_overview_line;
     for (auto n = small; n < rows; ++n)
         overview.add(scan.ping(n));
     if (trip.writes() && (known < rows || overview.lines(0).size() * rows_an_overview_line > small)) {
         TripFile::Knowledge found;
+        found.stream = stream;
         found.first_row = known;
         for (auto n = known; n < rows; ++n)
             found.facts.push_back(scan.facts(n));
         found.settings = scan.all_settings();
-        found.nav = late;
+        if (stream == StreamId::side)
+            found.nav = late; // the boat has one track
         const auto &lines = overview.lines(0);
         found.overview.assign(lines.begin() + static_cast<std::ptrdiff_t>(small / rows_an_overview_line),
                               lines.end());

@@ -9,6 +9,6 @@ namespace heron {
 /// Fills an empty scan. Rows at the end whose facts were not written yet (a kill, a power cut) go through the
 /// bottom tracker again; what was found is written back where the trip is open to write. `overview` gets the
 /// whole trip small. The trip must live as long as the scan fetches from it.
-Result<void> open_into(TripFile &trip, Scan &scan, Overview &overview);
+Result<void> open_into(TripFile &trip, Scan &scan, Overview &overview, StreamId stream = StreamId::side);
 
 } // namespace heron

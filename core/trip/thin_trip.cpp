@@ -140,9 +140,10 @@ Result<ThinSaving> plan_thinning(const TripFile &trip, const ThinPlan &plan) {
             if (const auto t = parse_rfc3339(s.text(0)))
                 around.emplace_back(*t - reach, *t + reach);
     }
-    auto s = trip.database().prepare("SELECT b.id, b.first_row, b.rows, b.time_first, b.time_last, b.bytes "
-                                     "FROM heron_block b JOIN heron_pings p ON "
-                                     "p.block = b.id ORDER BY b.first_row");
+    auto s = trip.database().prepare(
+        "SELECT b.id, b.first_row, b.rows, b.time_first, b.time_last, b.bytes, b.stream "
+        "FROM heron_block b JOIN heron_pings p ON "
+        "p.block = b.id ORDER BY b.first_row");
     if (!s.ready())
         return trip.database().fault("read");
     while (s.next()) {
@@ -151,7 +152,7 @@ Result<ThinSaving> plan_thinning(const TripFile &trip, const ThinPlan &plan) {
         for (const auto &[from, to] : around)
             stays = stays || (s.whole(3) <= to && s.whole(4) >= from);
         for (const auto &[from, end] : plan.stretches)
-            stays = stays || (first < end && first + rows > from);
+            stays = stays || (s.whole(6) == 0 && first < end && first + rows > from);
         saving.blocks.emplace_back(s.whole(0), stays);
         saving.rows_before += rows;
         if (stays)

@@ -2,10 +2,12 @@
 
 #include "files/atomic_file.hpp"
 #include "files/geopackage.hpp"
+#include "files/identifier.hpp"
 #include "trip/nav_codec.hpp"
 #include "trip/trip_schema.hpp"
 
 #include <algorithm>
+#include <cerrno>
 #include <charconv>
 #include <cstring>
 #include <fcntl.h>
@@ -16,6 +18,7 @@
 #include <set>
 #include <sys/file.h>
 #include <sys/stat.h>
+#include <unistd.h>
 #include <zstd.h>
 
 namespace heron {
@@ -110,6 +113,26 @@ WriterLocks &writer_locks() {
     return locks;
 }
 
+tl::unexpected<Fault> too_new(const std::filesystem::path &path, std::int64_t schema) {
+    return fail(fmt::format("{} was written by a newer Young Heron (schema {}, this one knows {})",
+                            path.string(), schema, TripFile::schema_version),
+                "it was left as it is", "open it with the newer program");
+}
+
+std::int64_t number_of(StreamId stream) {
+    return static_cast<std::int64_t>(stream);
+}
+
+// The one number that a query about a stream gives; 0 where there is none.
+std::int64_t number_of(const Database &db, const char *sql, StreamId stream) {
+    auto s = db.prepare(sql);
+    return s.ready() && s.bind(1, number_of(stream)).next() ? s.whole(0) : 0;
+}
+
+std::string installation_key(StreamId stream) {
+    return stream == StreamId::side ? "installation" : fmt::format("installation_{}", name_of(stream));
+}
+
 tl::unexpected<Fault> no_trip(const std::filesystem::path &path) {
     return fail(fmt::format("{} is no trip of Young Heron, or it is damaged", path.string()),
                 "it was left as it is", "choose a file that ends in .trip.gpkg");
@@ -155,23 +178,32 @@ Result<TripFile> TripFile::create(const std::filesystem::path &path, const TripH
     }
     TripFile trip(std::move(*db), writer_locks().take(path), true);
     trip.head_ = head;
+    if (trip.head_.id.empty())
+        trip.head_.id = new_identifier();
     for (const auto &[key, value] : {std::pair<std::string, std::string>{"water", head.water},
                                      {"sounder", head.sounder},
                                      {"started", std::to_string(head.started)},
                                      {"made_by", "Young Heron 0.1.0"},
+                                     {"id", trip.head_.id},
                                      {"installation", told(head.installation)}})
         if (auto r = trip.set_value(key, value); !r)
             return tl::unexpected(r.error());
     return trip;
 }
 
-Result<void> TripFile::read_head() {
+void TripFile::read_values() {
     head_.water = value("water");
     head_.sounder = value("sounder");
     head_.started = whole_in(value("started"));
     head_.installation = installation_in(value("installation"));
-    settings_written_ =
-        static_cast<std::size_t>(db_.number("SELECT count(*) FROM heron_sounding").value_or(0));
+    head_.id = value("id");
+}
+
+Result<void> TripFile::read_head() {
+    read_values();
+    for (const auto stream : all_streams)
+        settings_written_[static_cast<std::size_t>(stream)] = static_cast<std::size_t>(
+            number_of(db_, "SELECT count(*) FROM heron_sounding WHERE stream = ?1", stream));
     return {};
 }
 
@@ -179,6 +211,11 @@ Result<TripFile> TripFile::open(const std::filesystem::path &path) {
     std::error_code error;
     if (!std::filesystem::exists(path, error))
         return fail(fmt::format("{}: there is no such file", path.string()));
+    if (!std::filesystem::is_regular_file(path, error))
+        return fail(fmt::format("{} is no file", path.string()), "it was left as it is");
+    if (::access(path.c_str(), R_OK) != 0)
+        return fail(fmt::format("{} cannot be read: {}", path.string(), std::strerror(errno)),
+                    "it was left as it is", "check who may read the file");
     const int lock = writer_locks().take(path);
     if (lock < 0)
         return fail(fmt::format("{} is open in another window", path.string()),
@@ -193,13 +230,11 @@ Result<TripFile> TripFile::open(const std::filesystem::path &path) {
     }
     if (*schema > schema_version) {
         writer_locks().give_back(lock);
-        return fail(fmt::format("{} was written by a newer Young Heron (schema {}, this one knows {})",
-                                path.string(), *schema, schema_version),
-                    "it was left as it is", "open it with the newer program");
+        return too_new(path, *schema);
     }
     if (*schema < schema_version) {
         auto moved = std::move(*db);
-        const auto upgraded = upgrade_on_a_copy(moved);
+        const auto upgraded = upgrade_on_a_copy(moved, *schema);
         { const auto gone = std::move(moved); }
         writer_locks().give_back(lock);
         if (!upgraded)
@@ -214,7 +249,10 @@ Result<TripFile> TripFile::open(const std::filesystem::path &path) {
     return trip;
 }
 
-Result<TripFile> TripFile::look(const std::filesystem::path &path) {
+Result<TripFile> TripFile::open_read_only(const std::filesystem::path &path) {
+    std::error_code error;
+    if (!std::filesystem::is_regular_file(path, error))
+        return fail(fmt::format("{} is no file", path.string()));
     auto db = Database::open(path, Database::Mode::read);
     if (!db)
         return tl::unexpected(db.error());
@@ -229,6 +267,31 @@ Result<TripFile> TripFile::look(const std::filesystem::path &path) {
     if (auto r = trip.read_head(); !r)
         return tl::unexpected(r.error());
     return trip;
+}
+
+Result<TripFile> TripFile::open_or_read_only(const std::filesystem::path &path) {
+    auto trip = open(path);
+    if (!trip && ::access(path.c_str(), R_OK) == 0 &&
+        (::access(path.c_str(), W_OK) != 0 || ::access(path.parent_path().c_str(), W_OK) != 0))
+        return open_read_only(path);
+    return trip;
+}
+
+Result<TripFile::Glance> TripFile::glance(const std::filesystem::path &path) {
+    std::error_code error;
+    if (!std::filesystem::is_regular_file(path, error))
+        return fail(fmt::format("{} is no file", path.string()));
+    auto db = Database::open(path, Database::Mode::read);
+    if (!db)
+        return tl::unexpected(db.error());
+    const auto schema = db->number("SELECT value FROM heron_trip WHERE key = 'schema'");
+    if (!schema || *schema < 1)
+        return no_trip(path);
+    if (*schema > schema_version)
+        return too_new(path, *schema);
+    TripFile trip(std::move(*db), -1, false);
+    trip.read_values();
+    return Glance{trip.head_, static_cast<int>(*schema)};
 }
 
 TripFile::TripFile(TripFile &&other) noexcept
@@ -276,13 +339,14 @@ Result<void> TripFile::append(const Batch &batch) {
             append_row(w, r);
         const auto payload = squeeze(w.bytes);
         auto block =
-            db_.prepare("INSERT INTO heron_block (first_row, rows, time_first, time_last, bytes) VALUES "
-                        "(?1, ?2, ?3, ?4, ?5)");
+            db_.prepare("INSERT INTO heron_block (first_row, rows, time_first, time_last, bytes, stream) "
+                        "VALUES (?1, ?2, ?3, ?4, ?5, ?6)");
         if (!block.ready() || !block.bind(1, batch.first_row)
                                    .bind(2, batch.rows.size())
                                    .bind(3, batch.rows.front().ping.time)
                                    .bind(4, batch.rows.back().ping.time)
                                    .bind(5, payload.size())
+                                   .bind(6, number_of(batch.stream))
                                    .run())
             return db_.fault("written");
         auto pings = db_.prepare("INSERT INTO heron_pings VALUES (?1, ?2)");
@@ -313,17 +377,20 @@ Result<void> TripFile::append(const Knowledge &k) {
         return db_.fault("written");
     bool good = true;
     if (!k.facts.empty()) {
-        auto s = db_.prepare("INSERT OR REPLACE INTO heron_facts VALUES (?1, ?2, ?3)");
-        good =
-            s.ready() &&
-            s.bind(1, k.first_row).bind(2, k.facts.size()).bind_blob(3, squeeze(pack_facts(k.facts))).run();
+        auto s = db_.prepare("INSERT OR REPLACE INTO heron_facts VALUES (?4, ?1, ?2, ?3)");
+        good = s.ready() && s.bind(1, k.first_row)
+                                .bind(2, k.facts.size())
+                                .bind_blob(3, squeeze(pack_facts(k.facts)))
+                                .bind(4, number_of(k.stream))
+                                .run();
     }
-    auto written = settings_written_;
+    auto &all_written = settings_written_[static_cast<std::size_t>(k.stream)];
+    auto written = all_written;
     for (; good && written < k.settings.size(); ++written) {
         ByteWriter w;
         append_settings(w, k.settings[written]);
-        auto s = db_.prepare("INSERT OR REPLACE INTO heron_sounding VALUES (?1, ?2)");
-        good = s.ready() && s.bind(1, written).bind_blob(2, w.bytes).run();
+        auto s = db_.prepare("INSERT OR REPLACE INTO heron_sounding VALUES (?3, ?1, ?2)");
+        good = s.ready() && s.bind(1, written).bind_blob(2, w.bytes).bind(3, number_of(k.stream)).run();
     }
     const auto &nav = k.nav;
     if (good && !(nav.positions().empty() && nav.attitudes().empty() && nav.depths().empty() &&
@@ -332,13 +399,15 @@ Result<void> TripFile::append(const Knowledge &k) {
         good = s.ready() && s.bind_blob(1, squeeze(pack_nav(nav))).run();
     }
     if (good && !k.overview.empty()) {
-        auto s = db_.prepare("INSERT INTO heron_overview (payload) VALUES (?1)");
-        good = s.ready() &&
-               s.bind_blob(1, {k.overview.front().data(), k.overview.size() * sizeof(OverviewLine)}).run();
+        auto s = db_.prepare("INSERT INTO heron_overview (payload, stream) VALUES (?1, ?2)");
+        good =
+            s.ready() && s.bind_blob(1, {k.overview.front().data(), k.overview.size() * sizeof(OverviewLine)})
+                             .bind(2, number_of(k.stream))
+                             .run();
     }
     if (!good || !change.commit())
         return db_.fault("written");
-    settings_written_ = written;
+    all_written = written;
     return {};
 }
 
@@ -418,28 +487,41 @@ Result<void> TripFile::set_conditions(UnixNs time, const TripConditions &c) {
     return {};
 }
 
-std::size_t TripFile::rows() const {
-    return static_cast<std::size_t>(db_.number("SELECT max(first_row + rows) FROM heron_block").value_or(0));
+std::size_t TripFile::rows(StreamId stream) const {
+    return static_cast<std::size_t>(
+        number_of(db_, "SELECT max(first_row + rows) FROM heron_block WHERE stream = ?1", stream));
 }
 
-std::vector<std::pair<std::size_t, std::size_t>> TripFile::blocks() const {
+Installation TripFile::installation(StreamId stream) const {
+    const auto text = value(installation_key(stream));
+    return text.empty() ? head_.installation : installation_in(text);
+}
+
+Result<void> TripFile::set_installation(StreamId stream, const Installation &installation) {
+    return set_value(installation_key(stream), told(installation));
+}
+
+std::vector<std::pair<std::size_t, std::size_t>> TripFile::blocks(StreamId stream) const {
     std::vector<std::pair<std::size_t, std::size_t>> all;
-    auto s = db_.prepare("SELECT first_row, first_row + rows FROM heron_block ORDER BY first_row");
+    auto s = db_.prepare(
+        "SELECT first_row, first_row + rows FROM heron_block WHERE stream = ?1 ORDER BY first_row");
+    if (!s.ready())
+        return all;
+    s.bind(1, number_of(stream));
     while (s.next())
         all.emplace_back(s.whole(0), s.whole(1));
     return all;
 }
 
-std::vector<SoundedRow> TripFile::fetch(std::size_t first, std::size_t count) const {
+std::vector<SoundedRow> TripFile::fetch(std::size_t first, std::size_t count, StreamId stream) const {
     std::vector<SoundedRow> rows;
     auto s = db_.prepare(
         "SELECT b.first_row, p.payload FROM heron_block b JOIN heron_pings p ON p.block = b.id WHERE "
-        "b.first_row < ?2 AND b.first_row >= coalesce((SELECT max(first_row) FROM heron_block WHERE "
-        "first_row "
-        "<= ?1), 0) ORDER BY b.first_row");
+        "b.stream = ?3 AND b.first_row < ?2 AND b.first_row >= coalesce((SELECT max(first_row) FROM "
+        "heron_block WHERE stream = ?3 AND first_row <= ?1), 0) ORDER BY b.first_row");
     if (!s.ready())
         return rows;
-    s.bind(1, first).bind(2, first + count);
+    s.bind(1, first).bind(2, first + count).bind(3, number_of(stream));
     while (s.next()) {
         const auto bytes = unsqueeze(s.blob(1));
         if (!bytes)
@@ -458,11 +540,12 @@ std::vector<SoundedRow> TripFile::fetch(std::size_t first, std::size_t count) co
     return rows;
 }
 
-Result<std::vector<RowFacts>> TripFile::facts() const {
+Result<std::vector<RowFacts>> TripFile::facts(StreamId stream) const {
     std::vector<RowFacts> all;
-    auto s = db_.prepare("SELECT first_row, payload FROM heron_facts ORDER BY first_row");
+    auto s = db_.prepare("SELECT first_row, payload FROM heron_facts WHERE stream = ?1 ORDER BY first_row");
     if (!s.ready())
         return db_.fault("read");
+    s.bind(1, number_of(stream));
     while (s.next()) {
         const auto bytes = unsqueeze(s.blob(1));
         const auto part = bytes ? unpack_facts(*bytes) : std::nullopt;
@@ -482,9 +565,12 @@ Result<std::vector<RowFacts>> TripFile::facts() const {
     return all;
 }
 
-std::vector<SoundingSettings> TripFile::settings() const {
+std::vector<SoundingSettings> TripFile::settings(StreamId stream) const {
     std::vector<SoundingSettings> all;
-    auto s = db_.prepare("SELECT settings FROM heron_sounding ORDER BY id");
+    auto s = db_.prepare("SELECT settings FROM heron_sounding WHERE stream = ?1 ORDER BY id");
+    if (!s.ready())
+        return all;
+    s.bind(1, number_of(stream));
     while (s.next()) {
         ByteReader in(s.blob(0));
         all.push_back(read_settings(in));
@@ -501,9 +587,12 @@ NavTrack TripFile::nav() const {
     return nav;
 }
 
-std::vector<OverviewLine> TripFile::overview() const {
+std::vector<OverviewLine> TripFile::overview(StreamId stream) const {
     std::vector<OverviewLine> lines;
-    auto s = db_.prepare("SELECT payload FROM heron_overview ORDER BY id");
+    auto s = db_.prepare("SELECT payload FROM heron_overview WHERE stream = ?1 ORDER BY id");
+    if (!s.ready())
+        return lines;
+    s.bind(1, number_of(stream));
     while (s.next()) {
         const auto bytes = s.blob(0);
         for (std::size_t at = 0; at + sizeof(OverviewLine) <= bytes.size(); at += sizeof(OverviewLine)) {

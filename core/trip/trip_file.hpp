@@ -9,7 +9,9 @@
 #include "picture/stretches.hpp"
 #include "sonar/nav_track.hpp"
 #include "sonar/sounded_row.hpp"
+#include "sonar/stream.hpp"
 
+#include <array>
 #include <filesystem>
 #include <string>
 #include <utility>
@@ -22,6 +24,7 @@ struct TripHead {
     std::string sounder; ///< what sounded
     UnixNs started = 0;
     Installation installation;
+    std::string id = {}; ///< given once, whatever water or file are called; `create` gives one where empty
 };
 
 /// A sentence as it came, and from which source.
@@ -53,7 +56,7 @@ struct TripConditions {
 /// One connection to a trip. Not for several threads at once; each thread opens its own.
 class TripFile {
   public:
-    static constexpr int schema_version = 2;
+    static constexpr int schema_version = 3;
     static constexpr const char *suffix = ".trip.gpkg";
 
     /// A new trip; refuses a path at which something stands.
@@ -61,8 +64,16 @@ class TripFile {
     /// An existing trip to write to; upgrades an older schema on a copy that then takes its place. Refuses
     /// newer schemas, other files, and trips that another program has open to write.
     static Result<TripFile> open(const std::filesystem::path &path);
-    /// To look only, beside whoever writes.
-    static Result<TripFile> look(const std::filesystem::path &path);
+    /// To read only, beside whoever writes.
+    static Result<TripFile> open_read_only(const std::filesystem::path &path);
+    /// What a trip of any known schema says of itself; nothing is changed or upgraded.
+    struct Glance {
+        TripHead head;
+        int schema = 0;
+    };
+    static Result<Glance> glance(const std::filesystem::path &path);
+    /// `open`, or read only where the file or its folder cannot be written to.
+    static Result<TripFile> open_or_read_only(const std::filesystem::path &path);
     TripFile(TripFile &&) noexcept;
     TripFile &operator=(TripFile &&) noexcept;
     ~TripFile(); ///< a writer folds the log into the one file
@@ -75,6 +86,7 @@ class TripFile {
 
     // Writing; each is one transaction, on the disk when it returns.
     struct Batch {
+        StreamId stream = StreamId::side;
         std::size_t first_row = 0;
         std::vector<SoundedRow> rows;
         std::vector<HeardSentence> sentences;
@@ -82,6 +94,7 @@ class TripFile {
     Result<void> append(const Batch &batch);
     /// What became known of rows: facts with the settings they refer to, nav samples, overview lines.
     struct Knowledge {
+        StreamId stream = StreamId::side;
         std::size_t first_row = 0;
         std::vector<RowFacts> facts;
         std::vector<SoundingSettings> settings; ///< all so far; new ones are added
@@ -96,30 +109,35 @@ class TripFile {
     Result<void> note(UnixNs time, std::size_t row, const std::string &text);
     Result<void> set_conditions(UnixNs time, const TripConditions &conditions);
 
-    // Reading.
-    std::size_t rows() const; ///< number of the row after the last one kept
-    std::vector<SoundedRow> fetch(std::size_t first, std::size_t count) const;
-    Result<std::vector<RowFacts>> facts() const;
-    std::vector<SoundingSettings> settings() const;
+    // Reading, one stream at a time.
+    std::size_t rows(StreamId stream = StreamId::side) const; ///< number of the row after the last one kept
+    std::vector<SoundedRow> fetch(std::size_t first, std::size_t count,
+                                  StreamId stream = StreamId::side) const;
+    Result<std::vector<RowFacts>> facts(StreamId stream = StreamId::side) const;
+    std::vector<SoundingSettings> settings(StreamId stream = StreamId::side) const;
+    /// Where the transducer of a stream hangs; the head's own says that of the side-looking one.
+    Installation installation(StreamId stream) const;
+    Result<void> set_installation(StreamId stream, const Installation &installation);
     NavTrack nav() const;
-    std::vector<OverviewLine> overview() const;
+    std::vector<OverviewLine> overview(StreamId stream = StreamId::side) const;
     std::vector<SettingChange> changes(bool with_pictures = true) const;
     std::optional<TripConditions> conditions() const;
     std::vector<HeardSentence> sentences(UnixNs from, UnixNs to) const;
     /// First and last row of each block.
-    std::vector<std::pair<std::size_t, std::size_t>> blocks() const;
+    std::vector<std::pair<std::size_t, std::size_t>> blocks(StreamId stream = StreamId::side) const;
 
     Database &database() { return db_; }
     const Database &database() const { return db_; }
 
   private:
     TripFile(Database db, int lock, bool writes) : db_(std::move(db)), lock_(lock), writes_(writes) {}
+    void read_values();
     Result<void> read_head();
     Database db_;
     int lock_ = -1;
     bool writes_ = false;
     TripHead head_;
-    std::size_t settings_written_ = 0;
+    std::array<std::size_t, stream_count> settings_written_{};
 };
 
 /// zstd, level 1.

@@ -10,6 +10,6 @@ bool make_trip_schema(Database &db);
 
 /// Copies the trip beside itself, upgrades the copy, and puts it in the place of the first when it is whole.
 /// The connection given must be closed afterwards: it looks at the file that was replaced.
-Result<void> upgrade_on_a_copy(Database &db);
+Result<void> upgrade_on_a_copy(Database &db, std::int64_t schema);
 
 } // namespace heron

@@ -10,15 +10,19 @@ TripSummary summary_of(const std::filesystem::path &path) {
     s.path = path;
     std::error_code ignored;
     s.bytes = std::filesystem::file_size(path, ignored);
-    auto trip = TripFile::look(path);
-    if (!trip) {
-        s.fault = trip.error().happened;
+    const auto glance = TripFile::glance(path);
+    if (!glance) {
+        s.fault = glance.error().happened;
         return s;
     }
-    s.water = trip->head().water;
-    s.started = trip->head().started;
-    s.rows = trip->rows();
-    const auto &db = trip->database();
+    const auto opened = Database::open(path, Database::Mode::read);
+    if (!opened)
+        return s;
+    s.water = glance->head.water;
+    s.started = glance->head.started;
+    s.older = glance->schema < TripFile::schema_version;
+    const auto &db = *opened;
+    s.rows = static_cast<std::size_t>(db.number("SELECT max(first_row + rows) FROM heron_block").value_or(0));
     s.seconds = seconds_between(db.number("SELECT min(time_first) FROM heron_block").value_or(0),
                                 db.number("SELECT max(time_last) FROM heron_block").value_or(0));
     if (db.has_table("marks"))
@@ -44,7 +48,7 @@ std::optional<LastTime> last_time(const std::filesystem::path &folder, const std
     for (const auto &s : trips_in(folder)) {
         if (!s.fault.empty() || s.water != water || s.path == except || s.rows == 0)
             continue;
-        auto trip = TripFile::look(s.path);
+        auto trip = TripFile::open_read_only(s.path);
         if (!trip)
             continue;
         LastTime l;

@@ -33,7 +33,8 @@ struct TripSummary {
     double seconds = 0;
     std::size_t rows = 0, marks = 0;
     std::uintmax_t bytes = 0;
-    std::string fault; ///< why it cannot be opened; empty: it can
+    bool older = false; ///< of an older schema: opening it brings it up to date on a copy
+    std::string fault;  ///< why it cannot be opened; empty: it can
 };
 std::vector<TripSummary> trips_in(const std::filesystem::path &folder);
 

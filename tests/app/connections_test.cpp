@@ -1,7 +1,6 @@
 // Connections: TCP, UDP and a serial device, several at once, ages, clocks, loss and return.
-#include "views/connections/connections_view.hpp"
 #include "fake_sounder.hpp"
-#include "session/awake.hpp"
+#include "views/connections/connections_view.hpp"
 
 #include <QComboBox>
 #include <QLineEdit>
@@ -15,15 +14,14 @@ using namespace heron::app;
 
 namespace {
 
-class Connections : public test::Stage {
+class ConnectionsPage : public test::Stage {
   protected:
     void SetUp() override {
         Stage::SetUp();
-        QObject::connect(window.get(), &MainWindow::sourcesChosen, survey.get(), &Survey::listenTo);
         key(Qt::Key_I);
         ASSERT_TRUE(view().isVisible());
     }
-    ConnectionsView &view() { return window->connectionsView(); }
+    ConnectionsView &view() { return window->view<ConnectionsView>(); }
     void add(int kind, int way, const QString &address) {
         find<QComboBox>("sourceKind")->setCurrentIndex(kind);
         find<QComboBox>("sourceWay")->setCurrentIndex(way);
@@ -50,7 +48,7 @@ std::string some_sentences(sim::Sounder &sounder) {
 
 } // namespace
 
-TEST_F(Connections, TellsWhatATcpReceiverDeliversAndHowOldItsLastWordIs) {
+TEST_F(ConnectionsPage, TellsWhatATcpReceiverDeliversAndHowOldItsLastWordIs) {
     test::SounderProcess sounder;
     add(0, 0, sounder.sources[1].address);
     add(1, 0, sounder.sources[0].address);
@@ -60,15 +58,16 @@ TEST_F(Connections, TellsWhatATcpReceiverDeliversAndHowOldItsLastWordIs) {
     EXPECT_TRUE(line_has(0, "depth"));
     EXPECT_TRUE(line_has(0, "last heard"));
     EXPECT_TRUE(line_has(1, "pings"));
-    EXPECT_TRUE(test::wait_for([] { return isKeptAwake(); })) << "no sleep while pings come in";
+    EXPECT_TRUE(test::wait_for([&] { return session().awake.keepsAwake(); }))
+        << "no sleep while pings come in";
     sounder.kill();
     EXPECT_TRUE(line_has(1, "lost"));
-    EXPECT_TRUE(test::wait_for([] { return !isKeptAwake(); }));
+    EXPECT_TRUE(test::wait_for([&] { return !session().awake.keepsAwake(); }));
     press("removeSource");
     EXPECT_EQ(view().lines().size(), 1);
 }
 
-TEST_F(Connections, HearsDatagramsAndASerialDeviceAtOnce) {
+TEST_F(ConnectionsPage, HearsDatagramsAndASerialDeviceAtOnce) {
     sim::Sounder sounder(*sim::read_scene_file(test::lake()), test::FakeSounder::begin);
     QUdpSocket probe;
     ASSERT_TRUE(probe.bind(QHostAddress::LocalHost, 0));
@@ -97,7 +96,7 @@ TEST_F(Connections, HearsDatagramsAndASerialDeviceAtOnce) {
     EXPECT_FALSE(line(0).contains(QStringLiteral("lost")));
 }
 
-TEST_F(Connections, RefusesAddressesThatCannotBeUsed) {
+TEST_F(ConnectionsPage, RefusesAddressesThatCannotBeUsed) {
     add(0, 0, QStringLiteral("no port here"));
     EXPECT_EQ(view().lines().size(), 0);
     add(0, 2, QStringLiteral("ttyS0"));
@@ -106,9 +105,9 @@ TEST_F(Connections, RefusesAddressesThatCannotBeUsed) {
     EXPECT_EQ(view().lines().size(), 0) << "a sounder takes settings back: TCP only";
 }
 
-TEST_F(Connections, ReconnectsByItself) {
+TEST_F(ConnectionsPage, ReconnectsByItself) {
     test::FakeSounder fake;
-    survey->listenTo(fake.sources());
+    session().sources.listenTo(fake.sources());
     ASSERT_TRUE(test::wait_for([&] { return fake.joined(); }));
     fake.greet();
     fake.ping(20);
@@ -123,9 +122,9 @@ TEST_F(Connections, ReconnectsByItself) {
     }
 }
 
-TEST_F(Connections, ShowsTheDifferenceOfTheClocks) {
+TEST_F(ConnectionsPage, ShowsTheDifferenceOfTheClocks) {
     test::FakeSounder fake;
-    survey->listenTo(fake.sources());
+    session().sources.listenTo(fake.sources());
     ASSERT_TRUE(test::wait_for([&] { return fake.joined(); }));
     fake.greet();
     // The sounder's clock is two and a half seconds behind the receiver's.
@@ -133,7 +132,7 @@ TEST_F(Connections, ShowsTheDifferenceOfTheClocks) {
     fake.speaks = [](const std::string &s) { return s; };
     QElapsedTimer clock;
     clock.start();
-    while (clock.elapsed() < 20000 && !survey->clockDifference()) {
+    while (clock.elapsed() < 20000 && !session().connections.clockDifference()) {
         auto p = fake.next_ping();
         if (last != 0)
             QTest::qWait(static_cast<int>((p.ping.time - last) / 1'000'000));
@@ -142,8 +141,8 @@ TEST_F(Connections, ShowsTheDifferenceOfTheClocks) {
         p.monotonic_ns += 1;
         fake.send(encode_frame(FrameType::ping, encode_ping(p)));
     }
-    ASSERT_TRUE(survey->clockDifference());
-    EXPECT_NEAR(*survey->clockDifference(), 2.5, 0.4);
+    ASSERT_TRUE(session().connections.clockDifference());
+    EXPECT_NEAR(*session().connections.clockDifference(), 2.5, 0.4);
     const auto shown = view().grab().toImage();
     EXPECT_FALSE(shown.isNull());
 }

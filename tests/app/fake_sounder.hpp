@@ -97,7 +97,7 @@ class Faked : public Stage {
     bool speaks_from_the_start = false;
     void SetUp() override {
         Stage::SetUp();
-        survey->listenTo(fake.sources());
+        session().sources.listenTo(fake.sources());
         ASSERT_TRUE(wait_for([&] { return fake.joined(); }));
         if (speaks_from_the_start)
             fake.speaks = [](const std::string &s) { return s; };
@@ -106,13 +106,13 @@ class Faked : public Stage {
         ASSERT_TRUE(rows(60));
         QTest::mouseClick(&picture(), Qt::LeftButton, Qt::NoModifier, on_picture(40, Side::port, 14));
         key(Qt::Key_X);
-        ASSERT_EQ(survey->marks().size(), 1u);
+        ASSERT_EQ(marks().all().size(), 1u);
     }
     bool told(const char *words, int ms = 10000) {
         return wait_for([&] { return notice().contains(QString::fromLatin1(words)); }, ms);
     }
     void nothing_lost() {
-        EXPECT_EQ(survey->marks().size(), 1u);
+        EXPECT_EQ(marks().all().size(), 1u);
         EXPECT_GE(scan().end(), 60u);
         // The window answers: a key does its work.
         const bool was = picture().frozen();

@@ -18,10 +18,10 @@ class FaultsAfloat : public test::Afloat {};
 TEST_F(Faults, ASounderThatHangsIsToldAndItsReturnToo) {
     ASSERT_TRUE(told("said nothing for three seconds"));
     EXPECT_TRUE(notice().contains(QStringLiteral("kept")));
-    EXPECT_EQ(survey->flow(), Survey::Flow::silent);
+    EXPECT_EQ(session().sources.flow(), Sources::Flow::silent);
     nothing_lost();
     fake.ping(5);
-    ASSERT_TRUE(test::wait_for([&] { return survey->flow() == Survey::Flow::flowing; }));
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.flow() == Sources::Flow::flowing; }));
     EXPECT_TRUE(told("is back"));
 }
 
@@ -33,7 +33,7 @@ TEST_F(Faults, ASounderThatDiesAndRestartsIsFoundAgain) {
     fake.greet();
     fake.ping(30);
     ASSERT_TRUE(rows(90));
-    EXPECT_EQ(survey->flow(), Survey::Flow::flowing);
+    EXPECT_EQ(session().sources.flow(), Sources::Flow::flowing);
 }
 
 TEST_F(Faults, HalfAFrameCostsOnlyItself) {
@@ -42,7 +42,7 @@ TEST_F(Faults, HalfAFrameCostsOnlyItself) {
     fake.send(half);
     fake.ping(20);
     ASSERT_TRUE(rows(79));
-    EXPECT_EQ(survey->lostPings(), 1u);
+    EXPECT_EQ(session().shown.lostPings(), 1u);
     nothing_lost();
 }
 
@@ -71,8 +71,8 @@ TEST_F(Faults, AnotherVersionIsTold) {
 
 TEST_F(Faults, AReceiverThatStopsIsToldAndMarksSayThatTheirPlaceIsUnknown) {
     // No sentence ever came from the fake receiver.
-    ASSERT_TRUE(survey->marks()[0].place_remark.find("place unknown") != std::string::npos);
-    EXPECT_FALSE(survey->marks()[0].place);
+    ASSERT_TRUE(marks().all()[0].place_remark.find("place unknown") != std::string::npos);
+    EXPECT_FALSE(marks().all()[0].place);
 }
 
 TEST_F(FaultsAfloat, ASounderThatRestartsWithAnotherRangeGoesOnInThePicture) {
@@ -87,7 +87,7 @@ TEST_F(FaultsAfloat, ASounderThatRestartsWithAnotherRangeGoesOnInThePicture) {
     ASSERT_TRUE(rows(95));
     EXPECT_NEAR(static_cast<double>(scan().newest().range_m), 15, 0.1);
     EXPECT_TRUE(test::wait_for([&] { return std::fabs(picture().range() - 15) < 0.2; }));
-    EXPECT_NEAR(survey->settings().range_m, 15, 0.01);
+    EXPECT_NEAR(session().sounder.settings().range_m, 15, 0.01);
     nothing_lost();
 }
 
@@ -121,7 +121,8 @@ TEST_F(FaultsAfloat, APositionThatLeapsIsHeldBackAndTold) {
             at = s.find(',', at) + 1;
         return test::with_field(s, field, fmt::format("{:010.5f}", std::stod(s.substr(at)) + 0.17));
     };
-    ASSERT_TRUE(sound_until([&] { return survey->positionState() == NavGuard::State::leaping; }));
+    ASSERT_TRUE(
+        sound_until([&] { return session().connections.positionState() == NavGuard::State::leaping; }));
     EXPECT_GT(leaps, 0);
     EXPECT_TRUE(told("leapt"));
     for (const auto &p : scan().nav.positions())
@@ -140,7 +141,7 @@ TEST_F(FaultsAfloat, ACompassThatFreezesIsToldAndTheCourseServes) {
             frozen = s;
         return frozen;
     };
-    ASSERT_TRUE(sound_until([&] { return survey->headingState() == NavGuard::State::frozen; }));
+    ASSERT_TRUE(sound_until([&] { return session().connections.headingState() == NavGuard::State::frozen; }));
     EXPECT_TRUE(told("compass is frozen"));
     EXPECT_TRUE(notice().contains(QStringLiteral("course")));
     nothing_lost();
@@ -156,7 +157,7 @@ TEST_F(FaultsAfloat, ATenthOfTheBytesOfTheReceiverCorruptCostsPositionsNotThePic
     };
     const auto had = scan().nav.positions().size();
     ASSERT_TRUE(sound_until([&] { return scan().end() > 400; }));
-    EXPECT_GT(survey->connections()[1].damaged, 20u);
+    EXPECT_GT(session().connections.all()[1].damaged, 20u);
     for (auto i = had; i < scan().nav.positions().size(); ++i)
         EXPECT_NEAR(scan().nav.positions()[i].place.latitude_deg,
                     scan().nav.positions()[0].place.latitude_deg, 0.01);
@@ -179,24 +180,24 @@ TEST_F(FaultsAfloat, ATenthOfTheBytesOfTheSounderCorruptIsToldAndWhatComesAfterI
     const auto then = scan().end();
     fake.ping(40);
     ASSERT_TRUE(rows(then + 38));
-    EXPECT_GT(survey->lostPings(), 90u);
+    EXPECT_GT(session().shown.lostPings(), 90u);
     nothing_lost();
 }
 
 // SQLite's page limit stands for the disk: it fails the same call with the same code.
 TEST_F(FaultsAfloat, AFullDiskIsToldAndThePictureGoesOn) {
-    ASSERT_TRUE(test::wait_for([&] { return survey->keeping(); }));
-    survey->keep([](TripFile &trip) -> Result<void> {
+    ASSERT_TRUE(test::wait_for([&] { return session().trip.keeping(); }));
+    session().trip.keep([](TripFile &trip) -> Result<void> {
         trip.database().run("PRAGMA max_page_count = 200");
         return {};
     });
-    ASSERT_TRUE(sound_until([&] { return survey->journal()->failing(); }));
+    ASSERT_TRUE(sound_until([&] { return session().trip.journal()->failing(); }));
     EXPECT_TRUE(told("ree some space")) << notice().toStdString();
     const auto then = scan().end();
     fake.ping(60);
     ASSERT_TRUE(rows(then + 55));
-    EXPECT_GT(survey->journal()->rows_kept(), 10u);
-    auto look = TripFile::look(survey->tripPath().toStdString());
+    EXPECT_GT(session().trip.journal()->rows_kept(), 10u);
+    auto look = TripFile::open_read_only(session().trip.path().toStdString());
     ASSERT_TRUE(look);
     EXPECT_GT(look->rows(), 10u);
     nothing_lost();

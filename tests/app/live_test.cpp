@@ -18,7 +18,7 @@ class Live : public test::Stage {
     void SetUp() override {
         Stage::SetUp();
         ASSERT_EQ(sounder.sources.size(), 2u);
-        survey->listenTo(sounder.sources);
+        session().sources.listenTo(sounder.sources);
         ASSERT_TRUE(rows(120));
     }
 };
@@ -26,7 +26,7 @@ class Live : public test::Stage {
 } // namespace
 
 TEST_F(Live, ThePictureScrollsWithNoSettingTouched) {
-    EXPECT_EQ(survey->flow(), Survey::Flow::flowing);
+    EXPECT_EQ(session().sources.flow(), Sources::Flow::flowing);
     EXPECT_EQ(picture().topRow(), scan().end() - 1);
     const auto image = picture().grab().toImage();
     // Not one colour, and the strip of water in the middle darker than the bottom aside.
@@ -36,26 +36,29 @@ TEST_F(Live, ThePictureScrollsWithNoSettingTouched) {
         aside += qGray(image.pixel(image.width() * 3 / 4, y));
     }
     EXPECT_GT(aside, middle * 1.5);
-    EXPECT_TRUE(survey->speedNow());
-    EXPECT_TRUE(survey->headingNow());
-    EXPECT_NEAR(*survey->speedNow(), 1.4, 0.6);
+    EXPECT_TRUE(session().shown.speedNow());
+    EXPECT_TRUE(session().shown.headingNow());
+    EXPECT_NEAR(*session().shown.speedNow(), 1.4, 0.6);
 }
 
 TEST_F(Live, KeysSetRangeBandAndGainOnTheSounder) {
-    const auto before = survey->settings();
+    const auto before = session().sounder.settings();
     key(Qt::Key_BracketRight);
-    ASSERT_TRUE(test::wait_for([&] { return survey->settings().range_m > before.range_m; }));
+    ASSERT_TRUE(test::wait_for([&] { return session().sounder.settings().range_m > before.range_m; }));
     ASSERT_TRUE(test::wait_for([&] {
-        return std::fabs(static_cast<double>(scan().newest().range_m) - survey->settings().range_m) < 0.5;
+        return std::fabs(static_cast<double>(scan().newest().range_m) -
+                         session().sounder.settings().range_m) < 0.5;
     }));
     key(Qt::Key_B);
-    ASSERT_TRUE(test::wait_for([&] { return survey->settings().frequency_hz != before.frequency_hz; }));
-    ASSERT_TRUE(test::wait_for(
-        [&] { return scan().ping(scan().end() - 1).frequency_hz == survey->settings().frequency_hz; }));
+    ASSERT_TRUE(
+        test::wait_for([&] { return session().sounder.settings().frequency_hz != before.frequency_hz; }));
+    ASSERT_TRUE(test::wait_for([&] {
+        return scan().ping(scan().end() - 1).frequency_hz == session().sounder.settings().frequency_hz;
+    }));
     press("gainMore");
-    ASSERT_TRUE(test::wait_for([&] { return survey->settings().gain > before.gain; }));
+    ASSERT_TRUE(test::wait_for([&] { return session().sounder.settings().gain > before.gain; }));
     key(Qt::Key_P); // rest
-    ASSERT_TRUE(test::wait_for([&] { return !survey->settings().pinging; }));
+    ASSERT_TRUE(test::wait_for([&] { return !session().sounder.settings().pinging; }));
     QTest::qWait(300);
     const auto quiet = scan().end();
     QTest::qWait(600);
@@ -115,27 +118,27 @@ TEST_F(Live, MeasureMarkNameAndUndo) {
     EXPECT_GT(panel().reading().measurement()->shadow.height_m.value, m->shadow.height_m.value);
     QTest::mouseRelease(&picture(), Qt::LeftButton, Qt::NoModifier, grip + QPoint(30, 0));
     key(Qt::Key_X); // structure
-    ASSERT_EQ(survey->marks().size(), 1u);
-    EXPECT_EQ(survey->marks()[0].family, Family::structure);
-    EXPECT_TRUE(survey->marks()[0].height_m);
-    ASSERT_TRUE(survey->marks()[0].place);
-    EXPECT_FALSE(survey->marks()[0].chip.empty());
+    ASSERT_EQ(marks().all().size(), 1u);
+    EXPECT_EQ(marks().all()[0].family, Family::structure);
+    EXPECT_TRUE(marks().all()[0].height_m);
+    ASSERT_TRUE(marks().all()[0].place);
+    EXPECT_FALSE(marks().all()[0].chip.empty());
     EXPECT_TRUE(notice().contains(QStringLiteral("saved"))) << notice().toStdString();
     key(Qt::Key_D); // away with the handles
     for (const auto &[code, family] :
          {std::pair{Qt::Key_Z, Family::fish}, {Qt::Key_C, Family::bottom}, {Qt::Key_V, Family::hazard}}) {
         QTest::mouseClick(&picture(), Qt::LeftButton, Qt::NoModifier, on_picture(row - 10, Side::port, 14));
         key(code);
-        EXPECT_EQ(survey->marks().back().family, family);
+        EXPECT_EQ(marks().all().back().family, family);
     }
-    ASSERT_EQ(survey->marks().size(), 4u);
+    ASSERT_EQ(marks().all().size(), 4u);
     key(Qt::Key_U);
-    EXPECT_EQ(survey->marks().size(), 3u);
+    EXPECT_EQ(marks().all().size(), 3u);
     // What was saved is on the disk: another start of the program finds it.
-    const auto id = survey->marks()[0].id;
+    const auto id = marks().all()[0].id;
     open();
-    ASSERT_EQ(survey->marks().size(), 3u);
-    EXPECT_EQ(survey->marks()[0].id, id);
+    ASSERT_EQ(marks().all().size(), 3u);
+    EXPECT_EQ(marks().all()[0].id, id);
 }
 
 TEST_F(Live, MarksAreNamedSortedWrittenAboutAndExported) {
@@ -143,24 +146,24 @@ TEST_F(Live, MarksAreNamedSortedWrittenAboutAndExported) {
     QTest::mouseClick(&picture(), Qt::LeftButton, Qt::NoModifier,
                       on_picture(picture().topRow() - 40, Side::port, 13));
     key(Qt::Key_X);
-    ASSERT_EQ(survey->marks().size(), 1u);
+    ASSERT_EQ(marks().all().size(), 1u);
     key(Qt::Key_6);
-    ASSERT_EQ(window->spine().current(), Place::marks);
+    ASSERT_EQ(window->rail().current(), place::marks);
     auto *name = find<QLineEdit>("markName");
     QTest::mouseClick(name, Qt::LeftButton);
     QTest::keyClicks(name, QStringLiteral("Weir stump"));
     QTest::keyClick(name, Qt::Key_Return);
-    EXPECT_EQ(survey->marks()[0].name, "Weir stump");
+    EXPECT_EQ(marks().all()[0].name, "Weir stump");
     auto *kind = find<QComboBox>("markKind");
     kind->setFocus();
     const int stump = kind->findData(QStringLiteral("stump"));
     for (int i = 0; i < stump; ++i)
         QTest::keyClick(kind, Qt::Key_Down);
-    EXPECT_EQ(survey->marks()[0].kind, "stump");
+    EXPECT_EQ(marks().all()[0].kind, "stump");
     auto *note = find<QPlainTextEdit>("markNote");
     QTest::mouseClick(note->viewport(), Qt::LeftButton);
     QTest::keyClicks(note, QStringLiteral("perch at dusk"));
-    EXPECT_EQ(survey->marks()[0].note, "perch at dusk");
+    EXPECT_EQ(marks().all()[0].note, "perch at dusk");
     // Export through the file dialog, as a guide would.
     const auto out = folder.file("out.gpx");
     QTimer::singleShot(300, [&] {
@@ -179,7 +182,7 @@ TEST_F(Live, MarksAreNamedSortedWrittenAboutAndExported) {
 }
 
 TEST_F(Live, BothScalesStandOverThePicture) {
-    const auto &ruler = window->scanView().ruler();
+    const auto &ruler = window->view<ScanView>().ruler();
     const double range = picture().range();
     const auto plane = bottom_at(scan(), picture().topRow());
     ASSERT_TRUE(plane);

@@ -1,11 +1,11 @@
 // What follows a reading: the guide's word, the second look and its steering, fish it or leave it, why it
 // looks so, outlines, and the bottom line drawn by hand.
 #include "parts/pass_compare.hpp"
+#include "stage.hpp"
+#include "trips.hpp"
 #include "views/read/contact_panel.hpp"
 #include "views/read/read_view.hpp"
 #include "views/scan/cue_bar.hpp"
-#include "stage.hpp"
-#include "trips.hpp"
 
 using namespace heron;
 using namespace heron::app;
@@ -16,16 +16,16 @@ class Looks : public test::Stage {
   protected:
     void SetUp() override {
         Stage::SetUp();
-        survey->setWater(QStringLiteral("Ellemoor Water"));
+        session().trip.setWater(QStringLiteral("Ellemoor Water"));
         play_sample();
-        ASSERT_TRUE(test::wait_for([&] { return window->readingDesk().readUntil() >= scan().end(); }, 60000));
+        ASSERT_TRUE(test::wait_for([&] { return program->reader.readUntil() >= scan().end(); }, 60000));
         key(Qt::Key_3);
         ASSERT_GT(view().shown().size(), 8u);
         view().grab();
     }
-    ReadView &view() { return window->readView(); }
+    ReadView &view() { return window->view<ReadView>(); }
     ContactPanel &side() { return view().side(); }
-    CueBar &cue() { return window->scanView().cue(); }
+    CueBar &cue() { return window->view<ScanView>().cue(); }
     QString said() {
         side().grab();
         return side().said().join(QLatin1Char('\n'));
@@ -72,21 +72,21 @@ TEST_F(Looks, TheGuidesWordIsKeptWithTheContactWeighedInAndTakenBack) {
     ASSERT_TRUE(test::wait_for([&] { return now() != nullptr && now()->said == Kind::log; }));
     EXPECT_EQ(now()->kind, Kind::log);
     EXPECT_TRUE(said().contains(QStringLiteral("you said so")));
-    EXPECT_EQ(window->readingDesk().wordsHere(), 1u);
+    EXPECT_EQ(program->reader.wordsHere(), 1u);
     EXPECT_TRUE(QFile::exists(QString::fromStdString(folder.file("corrections.json"))));
     // A mark made of it bears the word.
     key(Qt::Key_M);
-    ASSERT_EQ(survey->marks().size(), 1u);
-    EXPECT_EQ(survey->marks()[0].kind, "log");
+    ASSERT_EQ(marks().all().size(), 1u);
+    EXPECT_EQ(marks().all()[0].kind, "log");
     // As shipped again, and the word stays.
     key(Qt::Key_K);
     press("weighWords");
-    EXPECT_FALSE(window->readingDesk().weighs());
+    EXPECT_FALSE(program->reader.weighs());
     press("weighWords");
     // Taken back.
     press("takeBack");
     EXPECT_TRUE(test::wait_for([&] { return now() != nullptr && !now()->said; }));
-    EXPECT_EQ(window->readingDesk().wordsHere(), 0u);
+    EXPECT_EQ(program->reader.wordsHere(), 0u);
 }
 
 TEST_F(Looks, NothingButGroundIsTakenOut) {
@@ -114,14 +114,14 @@ TEST_F(Looks, ASecondLookIsPlannedAndSteered) {
     EXPECT_GT(plan.sure_then, plan.sure_now);
     EXPECT_TRUE(said().contains(QStringLiteral("heading"))) << said().toStdString();
     key(Qt::Key_R);
-    EXPECT_EQ(window->spine().current(), Place::scan);
+    EXPECT_EQ(window->rail().current(), place::scan);
     ASSERT_TRUE(cue().isVisible());
     cue().grab();
     EXPECT_FALSE(cue().steering().isEmpty());
     EXPECT_TRUE(cue().thing().contains(QStringLiteral("off"))) << cue().thing().toStdString();
     key(Qt::Key_Escape);
     EXPECT_FALSE(cue().isVisible());
-    EXPECT_FALSE(window->lookDesk().run());
+    EXPECT_FALSE(program->planner.run());
 }
 
 TEST_F(Looks, OtherPassesAndTheLookDownAreAKey) {
@@ -144,7 +144,7 @@ TEST_F(Looks, FishItOrLeaveItAnswersForAStructureAndAFishSize) {
     EXPECT_GE(side().fishOrLeave()->chance, chance);
     for (int i = 0; i < 20; ++i)
         press("shorterFish");
-    EXPECT_NEAR(window->lookDesk().fishLength(), 0.1, 0.06);
+    EXPECT_NEAR(program->planner.fishLength(), 0.1, 0.06);
     EXPECT_LE(side().fishOrLeave()->chance, chance + 1e-9);
 }
 
@@ -153,8 +153,8 @@ TEST_F(Looks, APassThatIsRunIsSeenThrough) {
     std::filesystem::create_directories(folder.file("trips"));
     const auto file = folder.file("trips/minute.trip.gpkg");
     test::keep(file);
-    survey->openTrip(QString::fromStdString(file));
-    ASSERT_EQ(survey->source(), Survey::Source::trip);
+    open_trip(file);
+    ASSERT_EQ(session().sources.source(), Sources::Source::trip);
     // A thing 8 m to the left of where the boat was half-way, to be passed on the heading that it ran.
     const std::size_t row = scan().end() / 2;
     const auto placed = place_beside(scan(), row, Side::port, {8, 0.3});
@@ -174,9 +174,9 @@ TEST_F(Looks, APassThatIsRunIsSeenThrough) {
     look.start = plane.to_globe({-35 * std::sin(h), -35 * std::cos(h)});
     look.end = plane.to_globe({35 * std::sin(h), 35 * std::cos(h)});
     key(Qt::Key_2);
-    survey->setPlaySpeed(8);
-    survey->playFrom(30);
-    window->lookDesk().begin(c, look);
+    session().playback.setSpeed(8);
+    session().playback.playFrom(30);
+    program->planner.begin(c, look);
     ASSERT_TRUE(cue().isVisible());
     bool was_abeam = false;
     ASSERT_TRUE(test::wait_for(
@@ -187,7 +187,7 @@ TEST_F(Looks, APassThatIsRunIsSeenThrough) {
         60000));
     EXPECT_TRUE(was_abeam);
     press("cueDo");
-    EXPECT_EQ(window->spine().current(), Place::read);
+    EXPECT_EQ(window->rail().current(), place::read);
     EXPECT_TRUE(view().passes().isVisible());
 }
 
@@ -210,8 +210,8 @@ TEST_F(Looks, CornersGiveADistanceAndAnArea) {
     key(Qt::Key_U);
     EXPECT_EQ(picture().corners().size(), 3u);
     key(Qt::Key_X);
-    ASSERT_EQ(survey->marks().size(), 1u);
-    EXPECT_NE(survey->marks()[0].note.find("outlined"), std::string::npos);
+    ASSERT_EQ(marks().all().size(), 1u);
+    EXPECT_NE(marks().all()[0].note.find("outlined"), std::string::npos);
 }
 
 TEST_F(Looks, TheBottomDrawnByHandIsFollowedByAllAndTakenBack) {
@@ -229,7 +229,7 @@ TEST_F(Looks, TheBottomDrawnByHandIsFollowedByAllAndTakenBack) {
     // Contacts of those rows are read anew on it.
     EXPECT_TRUE(test::wait_for(
         [&] {
-            for (const auto &c : window->readingDesk().contacts())
+            for (const auto &c : program->reader.contacts())
                 if (c.row > 352 && c.row < 398 && std::fabs(c.bottom.altitude_m - wanted) > 0.3)
                     return false;
             return true;
@@ -244,16 +244,16 @@ TEST_F(Looks, ATripKeepsTheBottomDrawnByHand) {
     std::filesystem::create_directories(folder.file("trips"));
     const auto file = folder.file("trips/minute.trip.gpkg");
     test::keep(file);
-    survey->openTrip(QString::fromStdString(file));
-    survey->correctBottom(100, std::vector<double>(30, 2.5));
+    open_trip(file);
+    session().correctBottom(100, std::vector<double>(30, 2.5));
     EXPECT_NEAR(scan().bottom(110).altitude_m, 2.5, 1e-9);
     play_sample();
-    survey->openTrip(QString::fromStdString(file));
+    open_trip(file);
     EXPECT_NEAR(scan().bottom(110).altitude_m, 2.5, 1e-9);
     EXPECT_EQ(scan().bottom(110).source, BottomSource::hand);
-    ASSERT_TRUE(survey->canUndoBottom());
-    survey->undoBottom();
+    ASSERT_TRUE(session().shown.canUndoBottom());
+    session().undoBottom();
     play_sample();
-    survey->openTrip(QString::fromStdString(file));
+    open_trip(file);
     EXPECT_NE(scan().bottom(110).source, BottomSource::hand);
 }

@@ -1,7 +1,7 @@
 // Prepare: what is asked with keys and handles, what is answered, and what goes to the sounder.
 #include "fake_sounder.hpp"
-#include "views/prepare/prepare_view.hpp"
 #include "units/units.hpp"
+#include "views/prepare/prepare_view.hpp"
 
 #include <QLineEdit>
 #include <QSettings>
@@ -17,10 +17,10 @@ class Prepare : public test::Stage {
         QSettings().clear();
         Stage::SetUp();
         key(Qt::Key_1);
-        ASSERT_EQ(window->spine().current(), Place::prepare);
+        ASSERT_EQ(window->rail().current(), place::prepare);
         ASSERT_TRUE(answered());
     }
-    PrepareView &prepare() { return window->prepareView(); }
+    PrepareView &prepare() { return window->view<PrepareView>(); }
     bool answered() {
         return test::wait_for([&] { return prepare().answer().has_value(); });
     }
@@ -110,7 +110,7 @@ TEST_F(Prepare, TheGearIsDescribedInItsSheet) {
 
 TEST_F(Prepare, TheAnswerGoesToTheSounder) {
     test::FakeSounder fake;
-    survey->listenTo(fake.sources());
+    session().sources.listenTo(fake.sources());
     ASSERT_TRUE(test::wait_for([&] { return fake.joined(); }));
     fake.greet();
     fake.ping(5);
@@ -119,7 +119,7 @@ TEST_F(Prepare, TheAnswerGoesToTheSounder) {
     QTest::qWait(1500); // the gear that the sounder told is reckoned with
     ASSERT_TRUE(answered());
     press("takeToScan");
-    EXPECT_EQ(window->spine().current(), Place::scan);
+    EXPECT_EQ(window->rail().current(), place::scan);
     std::optional<SoundingSettings> asked;
     ASSERT_TRUE(test::wait_for([&] { return (asked = fake.asked()).has_value(); }));
     const auto &s = prepare().answer()->yield.setting;

@@ -1,8 +1,8 @@
 // Read over a channel that the boat crossed: told, drawn, marked, and no second look aside is offered.
 #include "parts/picture_over_section.hpp"
+#include "sailed.hpp"
 #include "views/read/contact_panel.hpp"
 #include "views/read/read_view.hpp"
-#include "sailed.hpp"
 
 using namespace heron;
 using namespace heron::app;
@@ -40,7 +40,7 @@ class Crossing : public test::Sailed {
   protected:
     void SetUp() override {
         Stage::SetUp();
-        survey->setWater(QStringLiteral("Ellemoor Water"));
+        session().trip.setWater(QStringLiteral("Ellemoor Water"));
         ASSERT_NO_FATAL_FAILURE(sail(trench(), 60));
         for (std::size_t i = 0; i < view().shown().size() && !channel(); ++i)
             key(Qt::Key_Down);
@@ -70,8 +70,8 @@ TEST_F(Crossing, TheChannelIsToldWithItsDepthAndItsBanks) {
 TEST_F(Crossing, AMarkLiesInTheMiddleOfTheChannel) {
     ASSERT_NE(channel(), nullptr);
     key(Qt::Key_M);
-    ASSERT_EQ(survey->marks().size(), 1u);
-    const auto &m = survey->marks()[0];
+    ASSERT_EQ(marks().all().size(), 1u);
+    const auto &m = marks().all()[0];
     EXPECT_EQ(m.kind, "channel");
     EXPECT_EQ(m.family, Family::bottom);
     ASSERT_TRUE(m.place);
@@ -83,12 +83,12 @@ TEST_F(Crossing, AMarkLiesInTheMiddleOfTheChannel) {
     EXPECT_TRUE(m.place_remark.empty()) << m.place_remark;
     EXPECT_DOUBLE_EQ(m.depth_m->value, channel()->depth_m);
     EXPECT_DOUBLE_EQ(m.height_m->value, channel()->height_m->value);
-    ASSERT_EQ(survey->units(), UnitSystem::feet);
+    ASSERT_EQ(session().preferences.units(), UnitSystem::feet);
     EXPECT_NE(m.note.find(" ft"), std::string::npos) << m.note;
     EXPECT_EQ(m.note.find(" m "), std::string::npos) << m.note;
     // And in Marks as in Read.
     key(Qt::Key_6);
-    auto &marks = window->marksView();
+    auto &marks = window->view<MarksView>();
     marks.grab();
     const auto told = marks.facts(m).join(QLatin1Char('\n'));
     EXPECT_TRUE(told.contains(QStringLiteral("Hollow|"))) << told.toStdString();

@@ -1,8 +1,8 @@
 // Read: contacts as chips, the fold with its handles, reasons, and a mark where the thing lies.
 #include "parts/picture_over_section.hpp"
-#include "views/read/read_view.hpp"
 #include "stage.hpp"
 #include "trips.hpp"
+#include "views/read/read_view.hpp"
 
 using namespace heron;
 using namespace heron::app;
@@ -13,15 +13,15 @@ class Read : public test::Stage {
   protected:
     void SetUp() override {
         Stage::SetUp();
-        survey->setPlaySpeed(1000);
-        survey->openRecording(QString::fromStdString(test::sample()));
-        ASSERT_TRUE(test::wait_for([&] { return survey->flow() == Survey::Flow::ended; }));
-        ASSERT_TRUE(test::wait_for([&] { return window->readingDesk().readUntil() >= scan().end(); }, 60000));
+        session().playback.setSpeed(1000);
+        session().sources.openRecording(QString::fromStdString(test::sample()));
+        ASSERT_TRUE(test::wait_for([&] { return session().sources.flow() == Sources::Flow::ended; }));
+        ASSERT_TRUE(test::wait_for([&] { return program->reader.readUntil() >= scan().end(); }, 60000));
         key(Qt::Key_3);
-        ASSERT_EQ(window->spine().current(), Place::read);
+        ASSERT_EQ(window->rail().current(), place::read);
         ASSERT_GT(view().shown().size(), 8u);
     }
-    ReadView &view() { return window->readView(); }
+    ReadView &view() { return window->view<ReadView>(); }
 };
 
 } // namespace
@@ -124,8 +124,8 @@ TEST_F(Read, AMarkStandsWhereTheThingLiesWithItsKindAndReasons) {
     const auto kind =
         c->family != KindFamily::unsure && c->kind_sure ? std::string(name_of(c->kind)) : std::string();
     key(Qt::Key_M);
-    ASSERT_EQ(survey->marks().size(), 1u);
-    const auto &m = survey->marks()[0];
+    ASSERT_EQ(marks().all().size(), 1u);
+    const auto &m = marks().all()[0];
     EXPECT_EQ(m.kind, kind);
     EXPECT_FALSE(m.note.empty());
     EXPECT_FALSE(m.chip.empty());
@@ -137,10 +137,9 @@ TEST_F(Read, AMarkStandsWhereTheThingLiesWithItsKindAndReasons) {
         EXPECT_DOUBLE_EQ(m.height_m->value, height->value);
         EXPECT_DOUBLE_EQ(m.height_m->sd, height->sd);
     }
-    // What is said of it leaves the keys at the head in reach.
-    const auto *why = find("pageWhy");
-    const QRect key(why->mapTo(window.get(), QPoint(0, 0)), why->size());
-    EXPECT_FALSE(window->notice().geometry().intersects(key));
+    // What is said of it covers neither head line nor keys: it has a line of its own.
+    const QRect whole(view().mapTo(window.get(), QPoint(0, 0)), view().size());
+    EXPECT_FALSE(window->status().geometry().intersects(whole));
     ASSERT_TRUE(m.place && place);
     EXPECT_LT(leg_between(*m.place, place->place).distance_m, 0.01);
     EXPECT_TRUE(notice().contains(QStringLiteral("saved"))) << notice().toStdString();
@@ -149,7 +148,7 @@ TEST_F(Read, AMarkStandsWhereTheThingLiesWithItsKindAndReasons) {
 TEST_F(Read, ShowsTheThingInThePictureOfTheTrip) {
     const auto row = view().inHand()->row;
     press("readScan");
-    EXPECT_EQ(window->spine().current(), Place::scan);
+    EXPECT_EQ(window->rail().current(), place::scan);
     EXPECT_TRUE(picture().frozen());
     EXPECT_TRUE(picture().rowVisible(row));
 }

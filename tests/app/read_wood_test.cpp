@@ -1,9 +1,9 @@
 // Read over a tree in which a fish stands: its grain is rung, named among the reasons and weighed in fish it
 // or leave it; and what no handle points at is rung, too.
 #include "parts/picture_over_section.hpp"
+#include "sailed.hpp"
 #include "views/read/contact_panel.hpp"
 #include "views/read/read_view.hpp"
-#include "sailed.hpp"
 
 using namespace heron;
 using namespace heron::app;

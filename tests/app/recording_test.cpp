@@ -12,7 +12,7 @@ using namespace heron::app;
 using RecordingInWindow = test::Stage;
 
 TEST_F(RecordingInWindow, OpensThroughMenuAndDialog) {
-    survey->setPlaySpeed(1000);
+    session().playback.setSpeed(1000);
     QTimer::singleShot(200, [] {
         auto *menu = qobject_cast<QMenu *>(QApplication::activePopupWidget());
         ASSERT_NE(menu, nullptr);
@@ -27,7 +27,7 @@ TEST_F(RecordingInWindow, OpensThroughMenuAndDialog) {
         QTest::keyClick(menu, Qt::Key_Return);
     });
     key(Qt::Key_O);
-    ASSERT_TRUE(test::wait_for([&] { return survey->flow() == Survey::Flow::ended; }));
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.flow() == Sources::Flow::ended; }));
     EXPECT_EQ(scan().end(), 667u);
     EXPECT_NEAR(picture().range(), 22, 0.3);
 }
@@ -56,12 +56,12 @@ TEST_F(RecordingInWindow, DamagedAndForeignFilesAreToldAndThePictureStays) {
         const auto path = folder.file(name);
         if (bytes != "absent")
             std::ofstream(path, std::ios::binary) << bytes;
-        survey->openRecording(QString::fromStdString(path));
+        session().sources.openRecording(QString::fromStdString(path));
         ASSERT_TRUE(test::wait_for([&] { return notice().contains(QString::fromStdString(name)); })) << name;
         EXPECT_TRUE(notice().contains(QStringLiteral("are as they were"))) << notice().toStdString();
         EXPECT_EQ(scan().end(), 667u);
         QTest::mouseClick(&window->notice(), Qt::LeftButton); // put away
-        EXPECT_TRUE(notice().isEmpty());
+        EXPECT_FALSE(window->notice().isVisible());
     }
 }
 
@@ -70,9 +70,9 @@ TEST_F(RecordingInWindow, WithoutPositionsThingsAreMeasuredAndThePlaceIsSaidToBe
         test::run("/usr/bin/python3 " HERON_TESTS "/core/recording/make_variants.py " + folder.file("."))
             .code,
         0);
-    survey->setPlaySpeed(1000);
-    survey->openRecording(QString::fromStdString(folder.file("no-position.nc")));
-    ASSERT_TRUE(test::wait_for([&] { return survey->flow() == Survey::Flow::ended; }));
+    session().playback.setSpeed(1000);
+    session().sources.openRecording(QString::fromStdString(folder.file("no-position.nc")));
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.flow() == Sources::Flow::ended; }));
     EXPECT_TRUE(notice().contains(QStringLiteral("no positions"))) << notice().toStdString();
     picture().goTo(scan().end() - 1);
     key(Qt::Key_D);
@@ -85,14 +85,14 @@ TEST_F(RecordingInWindow, WithoutPositionsThingsAreMeasuredAndThePlaceIsSaidToBe
         told = told || l.label.contains(QStringLiteral("place unknown"));
     EXPECT_TRUE(told);
     key(Qt::Key_X);
-    ASSERT_EQ(survey->marks().size(), 1u);
-    EXPECT_FALSE(survey->marks()[0].place);
-    EXPECT_TRUE(survey->marks()[0].height_m);
+    ASSERT_EQ(marks().all().size(), 1u);
+    EXPECT_FALSE(marks().all()[0].place);
+    EXPECT_TRUE(marks().all()[0].height_m);
 }
 
 TEST_F(RecordingInWindow, JumpsAnywhereByTheTripStripAndTheWheel) {
     play_sample();
-    auto *strip = window->scanView().findChild<QWidget *>(QStringLiteral("trip"));
+    auto *strip = window->view<ScanView>().findChild<QWidget *>(QStringLiteral("trip"));
     ASSERT_NE(strip, nullptr);
     QTest::mouseClick(strip, Qt::LeftButton, Qt::NoModifier, {strip->width() / 2, strip->height() - 4});
     EXPECT_LT(picture().topRow(), 660u);

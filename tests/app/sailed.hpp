@@ -2,9 +2,9 @@
 #pragma once
 
 #include "programs.hpp"
+#include "stage.hpp"
 #include "views/read/contact_panel.hpp"
 #include "views/read/read_view.hpp"
-#include "stage.hpp"
 
 #include <fstream>
 #include <nlohmann/json.hpp>
@@ -22,13 +22,14 @@ class Sailed : public Stage {
         const auto made = test::run(test::program("heron") + " simulate " + scene + " " + recording +
                                     " --seconds " + std::to_string(seconds));
         ASSERT_EQ(made.code, 0) << made.out;
-        survey->setPlaySpeed(1000);
-        survey->openRecording(QString::fromStdString(recording));
-        ASSERT_TRUE(test::wait_for([&] { return survey->flow() == app::Survey::Flow::ended; }, 60000));
-        ASSERT_TRUE(test::wait_for([&] { return window->readingDesk().readUntil() >= scan().end(); }, 60000));
+        session().playback.setSpeed(1000);
+        session().sources.openRecording(QString::fromStdString(recording));
+        ASSERT_TRUE(
+            test::wait_for([&] { return session().sources.flow() == app::Sources::Flow::ended; }, 60000));
+        ASSERT_TRUE(test::wait_for([&] { return program->reader.readUntil() >= scan().end(); }, 60000));
         key(Qt::Key_3);
     }
-    app::ReadView &view() { return window->readView(); }
+    app::ReadView &view() { return window->view<app::ReadView>(); }
     /// What the side says now.
     QString said() {
         view().side().grab();

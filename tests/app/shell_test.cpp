@@ -11,13 +11,15 @@ using namespace heron::app;
 using Shell = test::Stage;
 
 TEST_F(Shell, EachPlaceHasItsKeyAndSaysWhatItHolds) {
-    for (int i = 0; i < place_count; ++i) {
-        key(Qt::Key_1 + i);
-        EXPECT_EQ(static_cast<int>(window->spine().current()), i);
+    for (const auto &p : allPlaces()) {
+        key(p.key[0].key());
+        EXPECT_EQ(window->current(), p.id);
+        EXPECT_EQ(window->rail().current(), p.on_rail ? p.id : QString());
         EXPECT_FALSE(window->grab().isNull());
     }
-    QTest::mouseClick(&window->spine(), Qt::LeftButton, Qt::NoModifier, {36, 80 + 40});
-    EXPECT_EQ(window->spine().current(), Place::scan);
+    QTest::mouseClick(&window->rail(), Qt::LeftButton, Qt::NoModifier,
+                      window->rail().rectOf(place::scan).center());
+    EXPECT_EQ(window->rail().current(), place::scan);
 }
 
 TEST_F(Shell, FirstStartShowsTheCautionAndTheFirstThingToDo) {
@@ -27,15 +29,15 @@ TEST_F(Shell, FirstStartShowsTheCautionAndTheFirstThingToDo) {
 }
 
 TEST_F(Shell, UnitsAndLightAreKeptUntilTheNextStart) {
-    const auto units = survey->units();
+    const auto units = session().preferences.units();
     key(Qt::Key_N);
-    EXPECT_NE(survey->units(), units);
+    EXPECT_NE(session().preferences.units(), units);
     const auto light = Theme::instance().light();
     key(Qt::Key_T);
     EXPECT_NE(Theme::instance().light(), light);
     const auto now = Theme::instance().light();
     open();
-    EXPECT_NE(survey->units(), units);
+    EXPECT_NE(session().preferences.units(), units);
     EXPECT_EQ(Theme::instance().light(), now);
     key(Qt::Key_N);
     while (Theme::instance().light() != light)
@@ -44,7 +46,7 @@ TEST_F(Shell, UnitsAndLightAreKeptUntilTheNextStart) {
 
 // 44 px and more for what is used afloat (common practice for touch targets).
 TEST_F(Shell, EveryKeyAfloatIsLargeEnoughAndShowsItsLetter) {
-    for (const auto *k : window->scanView().findChildren<KeyButton *>()) {
+    for (const auto *k : window->view<ScanView>().findChildren<KeyButton *>()) {
         if (!k->isVisibleTo(window.get()))
             continue;
         EXPECT_GE(k->width(), 44) << k->objectName().toStdString();
@@ -56,7 +58,7 @@ TEST_F(Shell, EveryKeyAfloatIsLargeEnoughAndShowsItsLetter) {
 TEST_F(Shell, MarksCannotBeLostToAFileOfAnotherKind) {
     const auto path = folder.file("foreign.gpkg");
     std::ofstream(path) << "this is somebody's letter";
-    survey->openMarks(QString::fromStdString(path));
+    marks().open(QString::fromStdString(path));
     EXPECT_TRUE(notice().contains(QStringLiteral("foreign.gpkg"))) << notice().toStdString();
     EXPECT_EQ(test::contents(path), "this is somebody's letter");
 }

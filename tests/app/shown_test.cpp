@@ -70,7 +70,7 @@ TEST_F(Shown, TheLoupeEnlargesWhatIsUnderThePointer) {
 TEST_F(Shown, TheLookDownStandsBesideThePictureRowByRow) {
     const int wide = picture().width();
     key(Qt::Key_Y);
-    auto &down = window->scanView().down();
+    auto &down = window->view<ScanView>().down();
     ASSERT_TRUE(down.isVisible());
     EXPECT_LT(picture().width(), wide);
     ASSERT_TRUE(sound_until([&] { return scan().end() > 200; }));

@@ -1,23 +1,27 @@
 // The real window on a real (virtual) screen, driven by the events that a mouse and a keyboard make.
 #pragma once
 
+#include "kit/theme.hpp"
+#include "parts/picture_view.hpp"
+#include "places.hpp"
+#include "programs.hpp"
 #include "reading/contact_reader.hpp"
 #include "tuning/tuner.hpp"
 #include "views/marks/marks_view.hpp"
-#include "programs.hpp"
 #include "views/scan/conditions_box.hpp"
 #include "views/scan/control_pages.hpp"
-#include "parts/picture_view.hpp"
 #include "views/scan/range_ruler.hpp"
 #include "views/scan/scan_panel.hpp"
 #include "views/scan/scan_view.hpp"
 #include "views/scan/tuning_box.hpp"
 #include "window/main_window.hpp"
 #include "window/notice_bar.hpp"
-#include "kit/theme.hpp"
+#include "window/program.hpp"
+#include "window/status_line.hpp"
 
 #include <QApplication>
 #include <QProcess>
+#include <QSignalSpy>
 #include <QTest>
 #include <functional>
 #include <gtest/gtest.h>
@@ -69,37 +73,46 @@ class SounderProcess {
 class Stage : public testing::Test {
   protected:
     Folder folder;
-    std::unique_ptr<app::Survey> survey;
-    std::unique_ptr<app::Tuner> desk;
+    std::unique_ptr<app::Program> program;
     std::unique_ptr<app::MainWindow> window;
 
     void SetUp() override { open(); }
-    void TearDown() override {
+    void TearDown() override { close(); }
+    void close() {
         window.reset();
-        desk.reset();
-        survey.reset();
+        program.reset();
     }
     /// The program as it starts, with the marks that the folder already holds.
     void open() {
-        window.reset();
-        desk.reset();
-        survey.reset();
-        survey = std::make_unique<app::Survey>();
-        survey->setTripFolder(QString::fromStdString(folder.file("trips")));
-        desk = std::make_unique<app::Tuner>(*survey);
-        window = std::make_unique<app::MainWindow>(*survey, *desk);
-        survey->openMarks(QString::fromStdString(folder.file("marks.gpkg")));
-        window->readingDesk().openCorrections(QString::fromStdString(folder.file("corrections.json")));
-        window->show();
-        ASSERT_TRUE(QTest::qWaitForWindowExposed(window.get()));
-        window->activateWindow();
-        QApplication::setActiveWindow(window.get());
+        close();
+        program = std::make_unique<app::Program>();
+        session().trip.setFolder(QString::fromStdString(folder.file("trips")));
+        window = std::make_unique<app::MainWindow>(*program, app::allPlaces());
+        marks().open(QString::fromStdString(folder.file("marks.gpkg")));
+        program->reader.openCorrections(QString::fromStdString(folder.file("corrections.json")));
+        session().sayCaution();
+        show(*window);
+    }
+    static void show(app::MainWindow &w) {
+        w.show();
+        ASSERT_TRUE(QTest::qWaitForWindowExposed(&w));
+        w.activateWindow();
+        QApplication::setActiveWindow(&w);
     }
 
-    app::PictureView &picture() { return window->scanView().picture(); }
-    app::ScanPanel &panel() { return window->scanView().panel(); }
-    QString notice() { return window->notice().isVisible() ? window->notice().text() : QString(); }
-    const Scan &scan() { return survey->scan(); }
+    app::Session &session() { return program->session; }
+    app::MarkLibrary &marks() { return program->marks; }
+    app::WindowState &state() { return window->state(); }
+    app::PictureView &picture() { return window->view<app::ScanView>().picture(); }
+    app::ScanPanel &panel() { return window->view<app::ScanView>().panel(); }
+    /// What the window says now: the fault that stands, and the last word.
+    QString notice() {
+        return QStringList{window->notice().isVisible() ? window->notice().text() : QString(),
+                           window->status().word()}
+            .join(QLatin1Char(' '))
+            .trimmed();
+    }
+    const Scan &scan() { return session().shown.scan(); }
 
     void key(int code, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
         auto *to = QApplication::focusWidget();
@@ -144,13 +157,19 @@ class Stage : public testing::Test {
     bool rows(std::size_t n, int ms = 20000) {
         return wait_for([&] { return scan().end() >= n; }, ms);
     }
+    /// A trip, opened beside the window.
+    void open_trip(const std::string &path) {
+        QSignalSpy opened(&session().sources, &app::Sources::opened);
+        session().sources.openTrip(QString::fromStdString(path));
+        ASSERT_TRUE(wait_for([&] { return !opened.empty(); })) << notice().toStdString();
+    }
     /// The sample, played to its end at once.
     void play_sample() {
-        survey->setPlaySpeed(1000);
-        survey->openRecording(QString::fromStdString(sample()));
+        session().playback.setSpeed(1000);
+        session().sources.openRecording(QString::fromStdString(sample()));
         ASSERT_TRUE(wait_for([&] {
-            return survey->source() == app::Survey::Source::recording &&
-                   survey->flow() == app::Survey::Flow::ended && scan().end() == 667;
+            return session().sources.source() == app::Sources::Source::recording &&
+                   session().sources.flow() == app::Sources::Flow::ended && scan().end() == 667;
         }));
     }
 };

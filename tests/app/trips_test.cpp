@@ -17,14 +17,14 @@ class Trips : public test::Stage {
         file = folder.file("trips/minute.trip.gpkg");
         test::keep(file);
     }
-    TripsView &trips() { return window->tripsView(); }
+    TripsView &trips() { return window->view<TripsView>(); }
     void open_it() {
         key(Qt::Key_J);
         ASSERT_TRUE(trips().isVisible());
         ASSERT_EQ(trips().trips().size(), 1u);
         key(Qt::Key_Return);
-        ASSERT_EQ(survey->source(), Survey::Source::trip);
-        ASSERT_EQ(window->spine().current(), Place::scan);
+        ASSERT_TRUE(test::wait_for([&] { return session().sources.source() == Sources::Source::trip; }));
+        ASSERT_EQ(window->rail().current(), place::scan);
     }
 };
 
@@ -34,35 +34,35 @@ TEST_F(Trips, IsListedOpenedAndShownWithItsLastRowOnTop) {
     open_it();
     EXPECT_EQ(scan().end(), 400u);
     EXPECT_EQ(picture().topRow(), 399u);
-    EXPECT_EQ(survey->sourceName(), QStringLiteral("Ellemoor Water"));
+    EXPECT_EQ(session().sources.name(), QStringLiteral("Ellemoor Water"));
     EXPECT_EQ(scan().ping(120).beams[0].code, test::minute().rows[120].ping.beams[0].code);
-    EXPECT_EQ(survey->flow(), Survey::Flow::ended);
+    EXPECT_EQ(session().sources.flow(), Sources::Flow::ended);
 }
 
 TEST_F(Trips, PlaysFromTheTopRowAsIfLiveAndPauses) {
     open_it();
-    survey->setPlaySpeed(8);
+    session().playback.setSpeed(8);
     picture().goTo(100);
     key(Qt::Key_Space);
-    EXPECT_EQ(survey->flow(), Survey::Flow::flowing);
-    ASSERT_TRUE(test::wait_for([&] { return survey->end() > 140; }));
-    EXPECT_LT(survey->end(), 400u);
-    EXPECT_EQ(picture().topRow(), survey->end() - 1);
+    EXPECT_EQ(session().sources.flow(), Sources::Flow::flowing);
+    ASSERT_TRUE(test::wait_for([&] { return session().shown.end() > 140; }));
+    EXPECT_LT(session().shown.end(), 400u);
+    EXPECT_EQ(picture().topRow(), session().shown.end() - 1);
     key(Qt::Key_Space);
-    EXPECT_EQ(survey->flow(), Survey::Flow::paused);
-    const auto stands = survey->end();
+    EXPECT_EQ(session().sources.flow(), Sources::Flow::paused);
+    const auto stands = session().shown.end();
     QTest::qWait(300);
-    EXPECT_EQ(survey->end(), stands);
+    EXPECT_EQ(session().shown.end(), stands);
     // Everything works as live: the watcher looks, a thing is measured and marked.
-    EXPECT_GT(desk->health().rows, 20u);
+    EXPECT_GT(program->tuner.health().rows, 20u);
     QTest::mouseClick(&picture(), Qt::LeftButton, Qt::NoModifier, on_picture(stands - 40, Side::port, 13));
     key(Qt::Key_C);
-    ASSERT_EQ(survey->marks().size(), 1u);
-    EXPECT_TRUE(survey->marks()[0].place);
-    survey->setPlaySpeed(1000);
+    ASSERT_EQ(marks().all().size(), 1u);
+    EXPECT_TRUE(marks().all()[0].place);
+    session().playback.setSpeed(1000);
     key(Qt::Key_Space);
-    EXPECT_TRUE(test::wait_for([&] { return survey->flow() == Survey::Flow::ended; }));
-    EXPECT_EQ(survey->end(), 400u);
+    EXPECT_TRUE(test::wait_for([&] { return session().sources.flow() == Sources::Flow::ended; }));
+    EXPECT_EQ(session().shown.end(), 400u);
 }
 
 TEST_F(Trips, TheStripJumpsAnywhere) {
@@ -87,6 +87,7 @@ TEST_F(Trips, MakingSmallTellsTheSavingFirst) {
         << notice().toStdString();
     EXPECT_LT(std::filesystem::file_size(file), before / 3);
     key(Qt::Key_Return);
+    ASSERT_TRUE(test::wait_for([&] { return !scan().empty(); }));
     EXPECT_EQ(scan().end(), 400u) << "rows keep their numbers, depths and places";
     EXPECT_TRUE(scan().ping(200).beams.empty());
 }
@@ -96,16 +97,17 @@ TEST_F(Trips, ATripThatIsKeptElsewhereIsLookedAtOrRefusedInWords) {
     ASSERT_TRUE(held);
     key(Qt::Key_J);
     key(Qt::Key_Return);
-    EXPECT_EQ(survey->source(), Survey::Source::none);
-    ASSERT_TRUE(test::wait_for([&] { return !notice().isEmpty(); }));
+    ASSERT_TRUE(test::wait_for([&] { return window->notice().isVisible(); }));
+    EXPECT_EQ(session().sources.source(), Sources::Source::none);
     EXPECT_TRUE(notice().contains(QStringLiteral("open"))) << notice().toStdString();
 }
 
 TEST_F(Trips, WhatIsNoTripIsRefusedAndWhatRunsGoesOn) {
     std::ofstream(folder.file("trips/broken.trip.gpkg")) << "no database";
-    survey->openTrip(QString::fromStdString(folder.file("trips/broken.trip.gpkg")));
-    EXPECT_EQ(survey->source(), Survey::Source::none);
+    session().sources.openTrip(QString::fromStdString(folder.file("trips/broken.trip.gpkg")));
+    ASSERT_TRUE(test::wait_for([&] { return window->notice().isVisible(); }));
+    EXPECT_EQ(session().sources.source(), Sources::Source::none);
     EXPECT_TRUE(notice().contains(QStringLiteral("broken.trip.gpkg"))) << notice().toStdString();
-    survey->openTrip(QString::fromStdString(file));
-    EXPECT_EQ(survey->source(), Survey::Source::trip);
+    open_trip(file);
+    EXPECT_EQ(session().sources.source(), Sources::Source::trip);
 }

@@ -22,16 +22,16 @@ class Tuning : public test::Stage {
         sounder = std::make_unique<test::SounderProcess>(
             QStringList{QStringLiteral("--speed-up"), QStringLiteral("6")});
         ASSERT_EQ(sounder->sources.size(), 2u);
-        survey->listenTo(sounder->sources);
+        session().sources.listenTo(sounder->sources);
         ASSERT_TRUE(rows(60));
         skip_conditions();
     }
     TuningBox &box() { return panel().tuning(); }
     bool gain_becomes(int gain) {
-        auto s = survey->settings();
+        auto s = session().sounder.settings();
         s.gain = gain;
-        survey->ask(s);
-        return test::wait_for([&] { return survey->settings().gain == gain; });
+        session().sounder.ask(s);
+        return test::wait_for([&] { return session().sounder.settings().gain == gain; });
     }
 };
 
@@ -39,19 +39,20 @@ class Tuning : public test::Stage {
 
 TEST_F(Tuning, AHotPictureIsAdvisedDownWithItsReasonAndReturnTakesIt) {
     ASSERT_TRUE(gain_becomes(96));
-    ASSERT_TRUE(test::wait_for([&] { return desk->advice() && desk->advice()->set; }, 30000));
+    ASSERT_TRUE(
+        test::wait_for([&] { return program->tuner.advice() && program->tuner.advice()->set; }, 30000));
     ASSERT_TRUE(test::wait_for([&] { return !box().reason().isEmpty(); }));
-    EXPECT_LT(desk->advice()->set->gain, 96);
-    const int advised = desk->advice()->set->gain;
+    EXPECT_LT(program->tuner.advice()->set->gain, 96);
+    const int advised = program->tuner.advice()->set->gain;
     key(Qt::Key_Return);
-    EXPECT_TRUE(test::wait_for([&] { return survey->settings().gain == advised; }));
+    EXPECT_TRUE(test::wait_for([&] { return session().sounder.settings().gain == advised; }));
     // The change waits for a verdict; one key gives it, and it is in the trip with both pictures.
-    ASSERT_TRUE(test::wait_for([&] { return desk->pending().has_value(); }));
+    ASSERT_TRUE(test::wait_for([&] { return program->tuner.pending().has_value(); }));
     EXPECT_TRUE(test::wait_for([&] { return box().reason().contains(QStringLiteral("better")); }));
     key(Qt::Key_Return);
     EXPECT_TRUE(notice().contains(QStringLiteral("kept as better"))) << notice().toStdString();
-    survey->journal()->flush();
-    auto trip = TripFile::look(survey->tripPath().toStdString());
+    session().trip.journal()->flush();
+    auto trip = TripFile::open_read_only(session().trip.path().toStdString());
     ASSERT_TRUE(trip);
     const auto changes = trip->changes(true);
     ASSERT_FALSE(changes.empty());
@@ -60,18 +61,18 @@ TEST_F(Tuning, AHotPictureIsAdvisedDownWithItsReasonAndReturnTakesIt) {
     EXPECT_FALSE(changes.back().reason.empty());
     EXPECT_FALSE(changes.back().picture_before.empty());
     EXPECT_FALSE(changes.back().picture_after.empty());
-    EXPECT_TRUE(desk->hasLastGood());
+    EXPECT_TRUE(program->tuner.hasLastGood());
 }
 
 TEST_F(Tuning, BackspacePutsAnAdviceOff) {
     ASSERT_TRUE(gain_becomes(97));
-    ASSERT_TRUE(test::wait_for([&] { return desk->advice().has_value(); }, 30000));
-    const auto topic = desk->advice()->topic;
+    ASSERT_TRUE(test::wait_for([&] { return program->tuner.advice().has_value(); }, 30000));
+    const auto topic = program->tuner.advice()->topic;
     key(Qt::Key_Backspace);
-    EXPECT_TRUE(!desk->advice() || desk->advice()->topic != topic);
+    EXPECT_TRUE(!program->tuner.advice() || program->tuner.advice()->topic != topic);
     QTest::qWait(1500);
-    EXPECT_TRUE(!desk->advice() || desk->advice()->topic != topic);
-    EXPECT_EQ(survey->settings().gain, 97);
+    EXPECT_TRUE(!program->tuner.advice() || program->tuner.advice()->topic != topic);
+    EXPECT_EQ(session().sounder.settings().gain, 97);
 }
 
 TEST_F(Tuning, TuneForMeFindsItsWayFromFarTooHotAndFarTooDark) {
@@ -80,11 +81,11 @@ TEST_F(Tuning, TuneForMeFindsItsWayFromFarTooHotAndFarTooDark) {
     for (const int from : {100, 4}) {
         ASSERT_TRUE(gain_becomes(from));
         key(Qt::Key_Q);
-        ASSERT_TRUE(desk->tuning());
-        ASSERT_TRUE(test::wait_for([&] { return !desk->tuning(); }, 40000));
-        found[i++] = survey->settings().gain;
-        EXPECT_LT(desk->health().share_full, 0.06) << from;
-        EXPECT_LT(desk->health().share_black, 0.12) << from;
+        ASSERT_TRUE(program->tuner.tuning());
+        ASSERT_TRUE(test::wait_for([&] { return !program->tuner.tuning(); }, 40000));
+        found[i++] = session().sounder.settings().gain;
+        EXPECT_LT(program->tuner.health().share_full, 0.06) << from;
+        EXPECT_LT(program->tuner.health().share_black, 0.12) << from;
     }
     EXPECT_NEAR(found[0], found[1], 14) << "both ends lead to the same middle";
 }
@@ -99,38 +100,39 @@ TEST_F(Tuning, AFrozenThingSaysWhatCanStillBeHadOfIt) {
 }
 
 TEST_F(Tuning, LastGoodSettingsComeBackWithOneKey) {
-    const auto good = survey->settings();
+    const auto good = session().sounder.settings();
     key(Qt::Key_Equal);
-    ASSERT_TRUE(test::wait_for([&] { return survey->settings().gain != good.gain; }));
-    const auto better = survey->settings();
-    ASSERT_TRUE(test::wait_for([&] { return desk->pending().has_value(); }));
+    ASSERT_TRUE(test::wait_for([&] { return session().sounder.settings().gain != good.gain; }));
+    const auto better = session().sounder.settings();
+    ASSERT_TRUE(test::wait_for([&] { return program->tuner.pending().has_value(); }));
     key(Qt::Key_Return); // better
     for (int i = 0; i < 4; ++i)
         key(Qt::Key_BracketLeft);
-    ASSERT_TRUE(test::wait_for([&] { return survey->settings().range_m < better.range_m - 3; }));
+    ASSERT_TRUE(test::wait_for([&] { return session().sounder.settings().range_m < better.range_m - 3; }));
     key(Qt::Key_G);
     EXPECT_TRUE(test::wait_for([&] {
-        return survey->settings().range_m == better.range_m && survey->settings().gain == better.gain;
+        return session().sounder.settings().range_m == better.range_m &&
+               session().sounder.settings().gain == better.gain;
     }));
 }
 
 TEST_F(Tuning, TheRangeFollowsTheDepthWhenItIsAsked) {
     for (int i = 0; i < 12; ++i)
         key(Qt::Key_BracketRight);
-    ASSERT_TRUE(test::wait_for([&] { return survey->settings().range_m > 44; }))
-        << survey->settings().range_m;
+    ASSERT_TRUE(test::wait_for([&] { return session().sounder.settings().range_m > 44; }))
+        << session().sounder.settings().range_m;
     key(Qt::Key_A);
-    ASSERT_TRUE(desk->rangeFollows());
-    ASSERT_TRUE(test::wait_for([&] { return survey->settings().range_m < 40; }, 30000));
+    ASSERT_TRUE(program->tuner.rangeFollows());
+    ASSERT_TRUE(test::wait_for([&] { return session().sounder.settings().range_m < 40; }, 30000));
     const double depth = scan().bottom(scan().settled_until() - 1).altitude_m;
-    EXPECT_NEAR(survey->settings().range_m / depth, desk->timesDepth(), 1.0);
+    EXPECT_NEAR(session().sounder.settings().range_m / depth, program->tuner.timesDepth(), 1.0);
     key(Qt::Key_BracketLeft); // a hand on the range ends it
-    EXPECT_FALSE(desk->rangeFollows());
+    EXPECT_FALSE(program->tuner.rangeFollows());
 }
 
 TEST_F(Tuning, TheLevelsWindowIsDraggedAndFollowsAgain) {
-    const auto before = survey->window();
-    ASSERT_TRUE(survey->windowFollows());
+    const auto before = state().displayWindow();
+    ASSERT_TRUE(state().windowFollows());
     const QPoint floor(box().width() / 2, 0);
     // The floor's handle stands under the plot; it is found by trying along it.
     bool gripped = false;
@@ -139,12 +141,12 @@ TEST_F(Tuning, TheLevelsWindowIsDraggedAndFollowsAgain) {
         QTest::mousePress(&box(), Qt::LeftButton, Qt::NoModifier, at);
         QTest::mouseMove(&box(), at + QPoint(-18, 0));
         QTest::mouseRelease(&box(), Qt::LeftButton, Qt::NoModifier, at + QPoint(-18, 0));
-        gripped = !survey->windowFollows();
+        gripped = !state().windowFollows();
     }
     ASSERT_TRUE(gripped);
-    EXPECT_FALSE(before == survey->window());
+    EXPECT_FALSE(before == state().displayWindow());
     QTest::mouseDClick(&box(), Qt::LeftButton, Qt::NoModifier, QPoint(30, 60));
-    EXPECT_TRUE(survey->windowFollows());
+    EXPECT_TRUE(state().windowFollows());
     (void)floor;
 }
 
@@ -153,19 +155,19 @@ TEST_F(Tuning, FiltersSayWhatTheyHide) {
     press("nearMore");
     press("nearMore");
     press("nearMore");
-    EXPECT_NEAR(survey->filters().near_surface_m, 1.5, 0.01);
+    EXPECT_NEAR(state().filters().near_surface_m, 1.5, 0.01);
     auto &pages = panel().controls();
     EXPECT_TRUE(pages.differs(1).contains(QStringLiteral("hides"))) << pages.differs(1).toStdString();
     press("streaks");
-    EXPECT_TRUE(survey->filters().reject_streaks);
+    EXPECT_TRUE(state().filters().reject_streaks);
     EXPECT_TRUE(pages.differs(3).contains(QStringLiteral("took out"))) << pages.differs(3).toStdString();
     press("contrast");
-    EXPECT_TRUE(survey->filters().local_contrast);
+    EXPECT_TRUE(state().filters().local_contrast);
     EXPECT_TRUE(pages.differs(2).contains(QStringLiteral("texture"))) << "its cost is said";
     const auto plain = picture().grab().toImage();
-    const bool evened = survey->filters().flatten;
+    const bool evened = state().filters().flatten;
     press("even");
-    EXPECT_NE(survey->filters().flatten, evened);
+    EXPECT_NE(state().filters().flatten, evened);
     const auto map = Theme::instance().mapName();
     key(Qt::Key_K);
     EXPECT_NE(Theme::instance().mapName(), map);
@@ -177,7 +179,7 @@ TEST_F(Tuning, FiltersSayWhatTheyHide) {
 
 TEST_F(Tuning, WhatDiffersFromPlainIsShown) {
     auto &pages = panel().controls();
-    const auto plain = desk->plain();
+    const auto plain = program->tuner.plain();
     ASSERT_TRUE(gain_becomes(plain.gain));
     EXPECT_TRUE(test::wait_for([&] { return !pages.differs(2).contains(QStringLiteral("plain")); }));
     press("gainLess");
@@ -197,17 +199,17 @@ TEST_F(Tuning, WhatWorkedOnThisWaterComesUpOnTheNextTrip) {
         press(k);
     press("keepConditions");
     EXPECT_FALSE(panel().conditions().asking());
-    window->scanView().setFocus();
+    window->view<ScanView>().setFocus();
     key(Qt::Key_Equal);
-    ASSERT_TRUE(test::wait_for([&] { return desk->pending().has_value(); }));
+    ASSERT_TRUE(test::wait_for([&] { return program->tuner.pending().has_value(); }));
     key(Qt::Key_Return);
-    const auto worked = survey->settings();
-    survey->journal()->flush();
-    const auto first = survey->tripPath().toStdString();
+    const auto worked = session().sounder.settings();
+    session().trip.journal()->flush();
+    const auto first = session().trip.path().toStdString();
     sounder->kill();
     open();
     {
-        auto trip = TripFile::look(first);
+        auto trip = TripFile::open_read_only(first);
         ASSERT_TRUE(trip);
         ASSERT_TRUE(trip->conditions());
         EXPECT_EQ(trip->conditions()->wind, "light");
@@ -215,25 +217,25 @@ TEST_F(Tuning, WhatWorkedOnThisWaterComesUpOnTheNextTrip) {
         EXPECT_EQ(trip->conditions()->level, "high");
     }
     // The next trip to that water.
-    survey->setWater(QStringLiteral("Ellemoor Water"));
+    session().trip.setWater(QStringLiteral("Ellemoor Water"));
     begin();
-    ASSERT_TRUE(test::wait_for([&] { return desk->lastTime().has_value(); }, 10000));
-    EXPECT_EQ(desk->lastTime()->settings.gain, worked.gain);
-    EXPECT_EQ(desk->lastTime()->better.size(), 1u);
+    ASSERT_TRUE(test::wait_for([&] { return program->tuner.lastTime().has_value(); }, 10000));
+    EXPECT_EQ(program->tuner.lastTime()->settings.gain, worked.gain);
+    EXPECT_EQ(program->tuner.lastTime()->better.size(), 1u);
     ASSERT_TRUE(test::wait_for([&] { return box().words().contains(QStringLiteral("Last time here")); }));
     press("takeAdvice");
-    EXPECT_TRUE(test::wait_for([&] { return survey->settings().gain == worked.gain; }));
+    EXPECT_TRUE(test::wait_for([&] { return session().sounder.settings().gain == worked.gain; }));
 }
 
 TEST_F(Tuning, TheInstallationCheckCountsItsSecondsAndSaysItsVerdict) {
     key(Qt::Key_I);
     press("checkLeft");
-    ASSERT_TRUE(desk->installationCheck());
+    ASSERT_TRUE(program->tuner.installationCheck());
     key(Qt::Key_2);
-    ASSERT_TRUE(test::wait_for([&] { return desk->installationCheck()->seconds() > 45; }, 30000));
-    EXPECT_TRUE(desk->installationCheck()->enough());
+    ASSERT_TRUE(test::wait_for([&] { return program->tuner.installationCheck()->seconds() > 45; }, 30000));
+    EXPECT_TRUE(program->tuner.installationCheck()->enough());
     EXPECT_TRUE(test::wait_for([&] { return !box().words().contains(QStringLiteral("of 45")); }));
     EXPECT_FALSE(box().words().isEmpty());
     key(Qt::Key_Return);
-    EXPECT_FALSE(desk->installationCheck());
+    EXPECT_FALSE(program->tuner.installationCheck());
 }

@@ -92,20 +92,46 @@ TEST(House, TheStandInIsKnownOnlyAsADeviceOnASocket) {
         EXPECT_FALSE(i.what.starts_with("app/") || i.what.starts_with("cli/")) << i.file;
 }
 
-TEST(House, ViewsDoNotIncludeEachOther) {
-    const std::set<std::string> shared{"shell", "feed", "parts"};
+// The layers of the window's part: each may include itself and those before it. Models and views stand side
+// by side in one layer each; a view knows no other view, a model those that stand before it.
+TEST(House, ArrowsBetweenTheLayersOfTheWindowPointOneWay) {
+    const std::vector<std::string> order{"kit",     "ingest", "session", "marks", "tuning",
+                                         "reading", "passes", "parts",   "views", "window"};
+    const auto layer = [&](const std::string &folder) {
+        return std::find(order.begin(), order.end(), folder) - order.begin();
+    };
+    std::size_t seen = 0;
     for (const auto &i : includes("app")) {
-        const auto slash = i.file.find('/', 4);
-        if (slash == std::string::npos || !i.quoted || i.what.find('/') == std::string::npos)
+        if (!i.quoted || fs::exists(fs::path(HERON_SOURCE) / "core" / i.what))
             continue;
-        const auto from = i.file.substr(4, slash - 4), to = i.what.substr(0, i.what.find('/'));
-        if (!fs::is_directory(fs::path(HERON_SOURCE) / "app" / to) ||
-            fs::exists(fs::path(HERON_SOURCE) / "core" / i.what))
-            continue; // a folder of core may have the same name
-        const bool knows_all =
-            i.file.find("main_window") != std::string::npos || i.file.find("tour") != std::string::npos;
-        EXPECT_TRUE(from == to || shared.contains(to) || knows_all) << i.file << " includes " << i.what;
+        ASSERT_TRUE(fs::exists(fs::path(HERON_SOURCE) / "app" / i.what))
+            << i.file << " includes " << i.what << ": name it from app/ on";
+        ++seen;
+        const auto inside = i.file.substr(4);
+        const auto slash = inside.find('/');
+        if (slash == std::string::npos)
+            continue; // main and the list of places know all
+        const auto from = inside.substr(0, slash), to = i.what.substr(0, i.what.find('/'));
+        ASSERT_LT(layer(from), std::ssize(order)) << "no layer is named " << from;
+        ASSERT_LT(layer(to), std::ssize(order)) << i.file << " includes " << i.what;
+        EXPECT_LE(layer(to), layer(from)) << i.file << " includes " << i.what;
+        if (from == "views" && to == "views") {
+            const auto view_of = [](const std::string &path) { return path.substr(0, path.find('/', 6)); };
+            EXPECT_EQ(view_of(inside), view_of(i.what)) << i.file << " includes " << i.what;
+        }
+        if (from == "kit")
+            EXPECT_EQ(to, "kit") << i.file << " includes " << i.what;
     }
+    EXPECT_GT(seen, 200u);
+}
+
+// Kit knows no sounder, the session no widget, and only the window's thread runs widgets.
+TEST(House, NeitherIngestNorSessionNorModelsKnowWidgets) {
+    const std::set<std::string> widgets{"QWidget", "QApplication", "QPainter", "QDialog", "QMenu"};
+    for (const char *folder :
+         {"app/ingest", "app/session", "app/marks", "app/tuning", "app/reading", "app/passes"})
+        for (const auto &i : includes(folder))
+            EXPECT_FALSE(widgets.contains(i.what)) << i.file << " includes " << i.what;
 }
 
 // Words on the screen go through tr(); names of objects, glyphs, styles and keys of settings are no words.

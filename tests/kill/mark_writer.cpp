@@ -1,6 +1,7 @@
 // Saves marks one after the other until it is killed, and says which ones are saved. With a second argument
 // it writes the same GPX file over and over instead.
 #include "exchange/gpx.hpp"
+#include "files/identifier.hpp"
 #include "marks/mark_book.hpp"
 
 #include <cstdio>
@@ -12,7 +13,7 @@ int main(int argc, char **argv) {
     if (argc > 2) {
         std::vector<Mark> marks(400);
         for (std::size_t i = 0; i < marks.size(); ++i) {
-            marks[i].id = new_mark_id();
+            marks[i].id = new_identifier();
             marks[i].place = GeoPoint{46.5, -21.25};
         }
         while (write_gpx(argv[1], marks)) {
@@ -26,7 +27,7 @@ int main(int argc, char **argv) {
         return 2;
     while (true) {
         Mark m;
-        m.id = new_mark_id();
+        m.id = new_identifier();
         m.place = GeoPoint{46.5, -21.25};
         m.chip = {124, 92, std::vector<std::uint8_t>(124 * 92, 7)};
         if (!book->add(m))

@@ -1,5 +1,6 @@
 // Sounds the demo lake into a trip and marks it, as the program does, until it is killed. It says which marks
 // are saved, and how many rows had been taken a second and more ago.
+#include "files/identifier.hpp"
 #include "marks/mark_book.hpp"
 #include "marks/mark_store.hpp"
 #include "recording/nmea_feed.hpp"
@@ -26,8 +27,11 @@ int main(int argc, char **argv) {
     auto layer = MarkStore::open(argv[2]);
     if (!layer)
         return 2;
-    marks->accompany(std::move(*layer));
     Journal journal(std::move(*trip), [](const Fault &f) { std::fprintf(stderr, "%s\n", f.line().c_str()); });
+    marks->follow([&layer](const MarkWrites &writes) {
+        if (!layer->write(writes))
+            std::exit(1);
+    });
     using Clock = std::chrono::steady_clock;
     std::deque<std::pair<Clock::time_point, std::size_t>> taken;
     for (std::size_t n = 0; true; ++n) {
@@ -45,7 +49,7 @@ int main(int argc, char **argv) {
             std::printf("rows %zu\n", old);
         if (n % 7 == 0) {
             Mark m;
-            m.id = new_mark_id();
+            m.id = new_identifier();
             m.place = GeoPoint{46.5, -21.25};
             if (!marks->add(m))
                 return 1;

@@ -1,9 +1,9 @@
 #include "views/connections/connections_view.hpp"
 
 #include "ingest/host_clock.hpp"
-#include "tuning/tuner.hpp"
 #include "kit/key_button.hpp"
 #include "kit/theme.hpp"
+#include "tuning/tuner.hpp"
 
 #include <QMouseEvent>
 #include <QPainter>
@@ -16,8 +16,8 @@ constexpr int top = 96, line = 64, left = 32;
 
 } // namespace
 
-ConnectionsView::ConnectionsView(Survey &survey, Tuner &desk, QWidget *parent)
-    : QWidget(parent), survey_(survey), desk_(desk) {
+ConnectionsView::ConnectionsView(ViewContext &context, QWidget *parent)
+    : QWidget(parent), context_(context), tuner_(context.tuner) {
     setFocusPolicy(Qt::StrongFocus);
     kind_ = new QComboBox(this);
     kind_->addItem(tr("NMEA 0183"), static_cast<int>(SourceConfig::Kind::nmea));
@@ -46,14 +46,15 @@ ConnectionsView::ConnectionsView(Survey &survey, Tuner &desk, QWidget *parent)
     connect(add_, &KeyButton::clicked, this, &ConnectionsView::add);
     connect(address_, &QLineEdit::returnPressed, this, &ConnectionsView::add);
     connect(remove_, &KeyButton::clicked, this, &ConnectionsView::removeSelected);
-    connect(check_left_, &KeyButton::clicked, this, [this] { desk_.beginInstallationCheck(Side::port); });
+    connect(check_left_, &KeyButton::clicked, this, [this] { tuner_.beginInstallationCheck(Side::port); });
     connect(check_right_, &KeyButton::clicked, this,
-            [this] { desk_.beginInstallationCheck(Side::starboard); });
-    connect(&survey_, &Survey::connectionsChanged, this, [this] {
-        selected_ = std::clamp(selected_, 0, std::max(0, static_cast<int>(survey_.connections().size()) - 1));
+            [this] { tuner_.beginInstallationCheck(Side::starboard); });
+    connect(&context_.session.connections, &Connections::changed, this, [this] {
+        selected_ = std::clamp(selected_, 0,
+                               std::max(0, static_cast<int>(context_.session.connections.all().size()) - 1));
         update();
     });
-    connect(&desk_, &Tuner::checkChanged, this, qOverload<>(&QWidget::update));
+    connect(&tuner_, &Tuner::checkChanged, this, qOverload<>(&QWidget::update));
     const auto dress = [this] {
         setStyleSheet(
             QStringLiteral(
@@ -97,25 +98,25 @@ void ConnectionsView::add() {
     }
     refusal_.clear();
     std::vector<SourceConfig> all;
-    for (const auto &s : survey_.connections())
+    for (const auto &s : context_.session.connections.all())
         all.push_back(s.config);
     all.push_back(*good);
     address_->clear();
-    emit sourcesChosen(std::move(all));
+    context_.session.chooseSources(all);
 }
 
 void ConnectionsView::removeSelected() {
     std::vector<SourceConfig> all;
     int i = 0;
-    for (const auto &s : survey_.connections())
+    for (const auto &s : context_.session.connections.all())
         if (i++ != selected_)
             all.push_back(s.config);
-    emit sourcesChosen(std::move(all));
+    context_.session.chooseSources(all);
 }
 
 void ConnectionsView::mousePressEvent(QMouseEvent *event) {
     const int i = (static_cast<int>(event->position().y()) - top) / line;
-    if (event->position().y() >= top && i < static_cast<int>(survey_.connections().size())) {
+    if (event->position().y() >= top && i < static_cast<int>(context_.session.connections.all().size())) {
         selected_ = i;
         update();
     }
@@ -157,6 +158,8 @@ QString ConnectionsView::stateOf(const ConnectionStatus &c) const {
         break;
     case LinkState::Is::silent:
         return tr("silent");
+    case LinkState::Is::spare:
+        return tr("connected, not mixed in: another of its kind is sounding");
     case LinkState::Is::lost:
         return c.detail.isEmpty() ? tr("lost, tried again") : tr("lost: %1").arg(c.detail);
     }
@@ -168,7 +171,7 @@ QString ConnectionsView::stateOf(const ConnectionStatus &c) const {
 
 QStringList ConnectionsView::lines() const {
     QStringList all;
-    for (const auto &c : survey_.connections())
+    for (const auto &c : context_.session.connections.all())
         all << c.config.text() + QStringLiteral(" · ") + stateOf(c) + QStringLiteral(" · ") + delivers(c);
     return all;
 }
@@ -179,11 +182,12 @@ void ConnectionsView::paintEvent(QPaintEvent *) {
     const auto text = wordsOn(p);
     text(left, 44, tr("Connections"), 24, true, "ink");
     text(left, 76,
-         survey_.connections().empty() ? tr("Nothing is connected. Add a sounder and a receiver below.")
-                                       : tr("What each source delivers, and how old its last word is"),
+         context_.session.connections.all().empty()
+             ? tr("Nothing is connected. Add a sounder and a receiver below.")
+             : tr("What each source delivers, and how old its last word is"),
          14, false, "ink2");
     int y = top, i = 0;
-    for (const auto &c : survey_.connections()) {
+    for (const auto &c : context_.session.connections.all()) {
         const bool good = c.state == LinkState::Is::open;
         if (i++ == selected_) {
             p.fillRect(QRect(left - 12, y, width() - 2 * left + 24, line - 2), colour("sunk"));
@@ -207,7 +211,7 @@ void ConnectionsView::paintEvent(QPaintEvent *) {
         y += line;
     }
     y += 28;
-    if (const auto d = survey_.clockDifference()) {
+    if (const auto d = context_.session.connections.clockDifference()) {
         text(left, y, tr("Clocks"), 15, true, "ink");
         text(left + 150, y,
              std::fabs(*d) < 0.4 ? tr("pings and positions agree within %1 s")
@@ -223,11 +227,13 @@ void ConnectionsView::paintEvent(QPaintEvent *) {
         text(left + 150, y, words, 15, false, "ink");
         y += 28;
     };
-    if (survey_.source() == Survey::Source::sounder && !survey_.empty()) {
-        const auto time = survey_.scan().facts(survey_.newest()).time;
-        if (survey_.positionState() != NavGuard::State::fine || !survey_.scan().nav.position_at(time))
+    if (context_.session.sources.source() == Sources::Source::sounder && !context_.session.shown.empty()) {
+        const auto time = context_.session.shown.scan().facts(context_.session.shown.newest()).time;
+        if (context_.session.connections.positionState() != NavGuard::State::fine ||
+            !context_.session.shown.scan().nav.position_at(time))
             warn(tr("No position"), tr("things are measured, but marks have no place"));
-        if (survey_.headingState() != NavGuard::State::fine || !survey_.scan().nav.attitude_at(time))
+        if (context_.session.connections.headingState() != NavGuard::State::fine ||
+            !context_.session.shown.scan().nav.attitude_at(time))
             warn(tr("No heading"), tr("the course serves where the boat runs straight, with a wider error"));
     }
     p.setPen(QPen(colour("line"), 1));
@@ -239,7 +245,7 @@ void ConnectionsView::paintEvent(QPaintEvent *) {
     text(left, height() - 98,
          tr("Check the installation: pass a dock or bank on a known side, straight, for a minute"), 13, false,
          "ink2");
-    if (const auto &check = desk_.installationCheck())
+    if (const auto &check = tuner_.installationCheck())
         text(left + 372, height() - 48,
              check->enough() ? QString::fromStdString(check->verdict().say())
                              : tr("%1 s of 45 …").arg(std::lround(check->seconds())),

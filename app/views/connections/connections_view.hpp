@@ -1,7 +1,7 @@
 // What is connected: each source, what it delivers, how old its last word is; adding and taking away.
 #pragma once
 
-#include "session/survey.hpp"
+#include "parts/view_context.hpp"
 
 #include <QComboBox>
 #include <QLineEdit>
@@ -15,12 +15,9 @@ class Tuner;
 class ConnectionsView : public QWidget {
     Q_OBJECT
   public:
-    ConnectionsView(Survey &survey, Tuner &desk, QWidget *parent = nullptr);
+    ConnectionsView(ViewContext &context, QWidget *parent = nullptr);
     /// The lines of the table, for tests and the eye alike.
     QStringList lines() const;
-
-  signals:
-    void sourcesChosen(std::vector<heron::app::SourceConfig> sources);
 
   protected:
     void paintEvent(QPaintEvent *event) override;
@@ -33,8 +30,8 @@ class ConnectionsView : public QWidget {
     QString delivers(const ConnectionStatus &c) const;
     QString stateOf(const ConnectionStatus &c) const;
 
-    Survey &survey_;
-    Tuner &desk_;
+    ViewContext &context_;
+    Tuner &tuner_;
     QComboBox *kind_, *way_;
     QLineEdit *address_;
     KeyButton *add_, *remove_, *check_left_, *check_right_;

@@ -14,14 +14,14 @@ constexpr int chip_w = 124, chip_h = 92, cell_w = 132, cell_h = 140, head_h = 34
 
 } // namespace
 
-MarkWall::MarkWall(Survey &survey, QWidget *parent) : QWidget(parent), survey_(survey) {
-    connect(&survey_, &Survey::marksChanged, this, &MarkWall::arrange);
-    connect(&survey_, &Survey::selectionChanged, this, [this] {
+MarkWall::MarkWall(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
+    connect(&context_.marks, &MarkLibrary::marksChanged, this, &MarkWall::arrange);
+    connect(&context_.window, &WindowState::selectionChanged, this, [this] {
         update();
-        if (const auto r = chipRect(survey_.selectedMark()); r.isValid())
+        if (const auto r = chipRect(context_.window.selectedMark()); r.isValid())
             emit shown(r);
     });
-    connect(&survey_, &Survey::unitsChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -38,7 +38,7 @@ void MarkWall::arrange() {
     for (const auto family :
          {Family::structure, Family::fish, Family::bottom, Family::hazard, Family::unsure}) {
         std::vector<const Mark *> group;
-        for (const auto &m : survey_.marks())
+        for (const auto &m : context_.marks.all())
             if (m.family == family)
                 group.push_back(&m);
         if (group.empty())
@@ -71,16 +71,16 @@ void MarkWall::step(int by) {
         return;
     std::ptrdiff_t at = by > 0 ? -1 : std::ssize(cells_);
     for (std::ptrdiff_t i = 0; i < std::ssize(cells_); ++i)
-        if (cells_[static_cast<std::size_t>(i)].id == survey_.selectedMark())
+        if (cells_[static_cast<std::size_t>(i)].id == context_.window.selectedMark())
             at = i;
     at = std::clamp<std::ptrdiff_t>(at + by, 0, std::ssize(cells_) - 1);
-    survey_.selectMark(cells_[static_cast<std::size_t>(at)].id);
+    context_.window.selectMark(cells_[static_cast<std::size_t>(at)].id);
 }
 
 void MarkWall::mousePressEvent(QMouseEvent *event) {
     for (const auto &c : cells_)
         if (c.rect.adjusted(0, 0, 0, cell_h - chip_h - 4).contains(event->position().toPoint()))
-            survey_.selectMark(c.id);
+            context_.window.selectMark(c.id);
 }
 
 void MarkWall::paintEvent(QPaintEvent *event) {
@@ -98,10 +98,10 @@ void MarkWall::paintEvent(QPaintEvent *event) {
     for (const auto &c : cells_) {
         if (!event->rect().intersects(c.rect.adjusted(-4, -4, 4, 50)))
             continue;
-        const auto *m = survey_.findMark(c.id);
+        const auto *m = context_.marks.find(c.id);
         if (m == nullptr)
             continue;
-        const bool selected = c.id == survey_.selectedMark();
+        const bool selected = c.id == context_.window.selectedMark();
         const auto image = imageOf(m->chip);
         if (image.isNull())
             p.fillRect(c.rect, colour("sunk"));
@@ -135,12 +135,14 @@ void MarkWall::paintEvent(QPaintEvent *event) {
                                               words.width()));
         QStringList parts;
         if (m->depth_m)
-            parts << QString::fromStdString(print_length(m->depth_m->value, survey_.units()).text());
+            parts << QString::fromStdString(
+                print_length(m->depth_m->value, context_.session.preferences.units()).text());
         if (m->height_m)
             parts << (m->height_m->value < 0 ? tr("%1%2 hollow") : tr("%1%2 tall"))
                          .arg(m->height_at_least ? QStringLiteral("≥ ") : QString(),
-                              QString::fromStdString(
-                                  print_length(std::fabs(m->height_m->value), survey_.units()).figure));
+                              QString::fromStdString(print_length(std::fabs(m->height_m->value),
+                                                                  context_.session.preferences.units())
+                                                         .figure));
         if (!m->place)
             parts << tr("no place");
         p.setFont(theme.font(13));

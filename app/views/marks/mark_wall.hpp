@@ -1,8 +1,8 @@
 // Marks as a wall of chips.
 #pragma once
 
-#include "session/survey.hpp"
 #include "kit/chip_image.hpp"
+#include "parts/view_context.hpp"
 
 #include <QWidget>
 
@@ -11,7 +11,7 @@ namespace heron::app {
 class MarkWall : public QWidget {
     Q_OBJECT
   public:
-    explicit MarkWall(Survey &survey, QWidget *parent = nullptr);
+    explicit MarkWall(ViewContext &context, QWidget *parent = nullptr);
     /// Where a mark's chip stands, in this widget's coordinates.
     QRect chipRect(const QString &id) const;
     /// Moves the selection by so many chips.
@@ -36,7 +36,7 @@ class MarkWall : public QWidget {
     };
     void arrange();
 
-    Survey &survey_;
+    ViewContext &context_;
     std::vector<Cell> cells_;
     std::vector<Head> heads_;
 };

@@ -1,15 +1,14 @@
 #include "views/marks/marks_view.hpp"
 
-#include "views/marks/mark_wall.hpp"
 #include "kit/counted.hpp"
 #include "kit/key_button.hpp"
 #include "kit/theme.hpp"
+#include "parts/mark_files.hpp"
+#include "views/marks/mark_wall.hpp"
 
-#include <QFileDialog>
 #include <QKeyEvent>
 #include <QPainter>
 #include <QScrollBar>
-#include <QStandardPaths>
 
 namespace heron::app {
 namespace {
@@ -18,9 +17,9 @@ constexpr int side_width = 402, header = 48, foot = 80;
 
 } // namespace
 
-MarksView::MarksView(Survey &survey, QWidget *parent) : QWidget(parent), survey_(survey) {
+MarksView::MarksView(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
     setFocusPolicy(Qt::StrongFocus);
-    wall_ = new MarkWall(survey, this);
+    wall_ = new MarkWall(context, this);
     scroll_ = new QScrollArea(this);
     scroll_->setWidget(wall_);
     scroll_->setWidgetResizable(true);
@@ -62,13 +61,14 @@ MarksView::MarksView(Survey &survey, QWidget *parent) : QWidget(parent), survey_
         if (!filling_)
             keep();
     });
-    connect(export_, &KeyButton::clicked, this, &MarksView::exportAsked);
-    connect(import_, &KeyButton::clicked, this, &MarksView::importAsked);
-    connect(remove_, &KeyButton::clicked, this, [this] { survey_.removeMark(survey_.selectedMark()); });
-    connect(undo_, &KeyButton::clicked, &survey_, &Survey::undoMark);
-    connect(&survey_, &Survey::selectionChanged, this, &MarksView::showSelected);
-    connect(&survey_, &Survey::marksChanged, this, &MarksView::showSelected);
-    connect(&survey_, &Survey::unitsChanged, this, qOverload<>(&QWidget::update));
+    connect(export_, &KeyButton::clicked, this, [this] { askToExportMarks(context_, this); });
+    connect(import_, &KeyButton::clicked, this, [this] { askToImportMarks(context_, this); });
+    connect(remove_, &KeyButton::clicked, this,
+            [this] { context_.marks.remove(context_.window.selectedMark()); });
+    connect(undo_, &KeyButton::clicked, this, [this] { context_.marks.undo(); });
+    connect(&context_.window, &WindowState::selectionChanged, this, &MarksView::showSelected);
+    connect(&context_.marks, &MarkLibrary::marksChanged, this, &MarksView::showSelected);
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
     connect(wall_, &MarkWall::shown, this,
             [this](QRect r) { scroll_->ensureVisible(r.center().x(), r.center().y(), 0, 100); });
     connect(&Theme::instance(), &Theme::changed, this, &MarksView::dress);
@@ -107,13 +107,13 @@ void MarksView::resizeEvent(QResizeEvent *) {
 }
 
 void MarksView::showSelected() {
-    const auto *m = survey_.findMark(survey_.selectedMark());
+    const auto *m = context_.marks.find(context_.window.selectedMark());
     filling_ = true;
     for (QWidget *w : std::initializer_list<QWidget *>{name_, family_, kind_, note_})
         w->setVisible(m != nullptr);
     remove_->setEnabled(m != nullptr);
-    undo_->setEnabled(survey_.canUndoMark());
-    export_->setEnabled(!survey_.marks().empty());
+    undo_->setEnabled(context_.marks.canUndo());
+    export_->setEnabled(!context_.marks.all().empty());
     if (m != nullptr) {
         const auto name = QString::fromStdString(m->name), note = QString::fromStdString(m->note);
         if (name_->text() != name)
@@ -132,7 +132,7 @@ void MarksView::showSelected() {
 }
 
 void MarksView::keep() {
-    const auto *m = survey_.findMark(survey_.selectedMark());
+    const auto *m = context_.marks.find(context_.window.selectedMark());
     if (m == nullptr || filling_)
         return;
     Mark changed = *m;
@@ -146,22 +146,7 @@ void MarksView::keep() {
     if (changed.name == m->name && changed.note == m->note && changed.family == m->family &&
         changed.kind == m->kind)
         return;
-    survey_.changeMark(changed);
-}
-
-void MarksView::exportAsked() {
-    const auto path = QFileDialog::getSaveFileName(
-        this, tr("Export marks"),
-        QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation) + QStringLiteral("/marks.gpx"),
-        tr("GPX (*.gpx)"));
-    if (!path.isEmpty())
-        survey_.exportMarks(path);
-}
-
-void MarksView::importAsked() {
-    const auto path = QFileDialog::getOpenFileName(this, tr("Import marks"), QString(), tr("GPX (*.gpx)"));
-    if (!path.isEmpty())
-        survey_.importMarks(path);
+    context_.marks.change(changed);
 }
 
 void MarksView::keyPressEvent(QKeyEvent *event) {
@@ -186,7 +171,7 @@ void MarksView::keyPressEvent(QKeyEvent *event) {
 
 QStringList MarksView::facts(const Mark &m) const {
     QStringList lines;
-    const auto units = survey_.units();
+    const auto units = context_.session.preferences.units();
     const auto text = [&](double metres) {
         return QString::fromStdString(print_length(metres, units).text());
     };
@@ -231,7 +216,7 @@ void MarksView::paintEvent(QPaintEvent *) {
     p.fillRect(rect(), colour("page"));
     p.setFont(theme.font(17, true));
     p.setPen(colour("ink"));
-    const auto count = static_cast<int>(survey_.marks().size());
+    const auto count = static_cast<int>(context_.marks.all().size());
     p.drawText(QPointF(16, 30), counted(count, tr("mark"), tr("marks")));
     if (count == 0) {
         p.setFont(theme.font(15));
@@ -244,7 +229,7 @@ void MarksView::paintEvent(QPaintEvent *) {
     p.setPen(QPen(colour("line"), 1));
     p.drawLine(left, 0, left, height());
     const int x = left + 16;
-    const auto *m = survey_.findMark(survey_.selectedMark());
+    const auto *m = context_.marks.find(context_.window.selectedMark());
     p.setFont(theme.font(17, true));
     p.setPen(colour("ink"));
     p.drawText(QPointF(x, 30), m != nullptr

@@ -1,7 +1,7 @@
 // The place Marks: the wall of chips, and beside it the mark in hand to name, sort and write about.
 #pragma once
 
-#include "session/survey.hpp"
+#include "parts/view_context.hpp"
 
 #include <QComboBox>
 #include <QLineEdit>
@@ -17,13 +17,10 @@ class MarkWall;
 class MarksView : public QWidget {
     Q_OBJECT
   public:
-    explicit MarksView(Survey &survey, QWidget *parent = nullptr);
+    explicit MarksView(ViewContext &context, QWidget *parent = nullptr);
     MarkWall &wall() { return *wall_; }
     /// What is told of a mark, a line each: what it is, a bar, its figure in the units now shown.
     QStringList facts(const Mark &mark) const;
-    /// Asks for a file and writes all marks to it.
-    void exportAsked();
-    void importAsked();
 
   protected:
     void paintEvent(QPaintEvent *event) override;
@@ -35,7 +32,7 @@ class MarksView : public QWidget {
     void keep(); ///< writes what the fields say into the mark
     void dress();
 
-    Survey &survey_;
+    ViewContext &context_;
     MarkWall *wall_;
     QScrollArea *scroll_;
     QLineEdit *name_;

@@ -13,8 +13,8 @@ constexpr int most_bands = 4, row_h = 46, label_w = 250, field_w = 96;
 
 } // namespace
 
-GearEditor::GearEditor(Survey &survey, Tuner &desk, QWidget *parent)
-    : QWidget(parent), survey_(survey), desk_(desk) {
+GearEditor::GearEditor(ViewContext &context, QWidget *parent)
+    : QWidget(parent), context_(context), tuner_(context.tuner) {
     setVisible(false);
     add(
         tr("Tilt of the side fans below level"), tr("°"), 0, 90, [](const Gear &g) { return g.tilt_deg; },
@@ -159,13 +159,13 @@ void GearEditor::take() {
 }
 
 void GearEditor::estimate() {
-    const auto &scan = survey_.scan();
-    if (survey_.empty()) {
+    const auto &scan = context_.session.shown.scan();
+    if (context_.session.shown.empty()) {
         said_ = tr("Nothing was sounded yet: open a recording or connect the sounder first.");
         update();
         return;
     }
-    const auto end = survey_.end();
+    const auto end = context_.session.shown.end();
     const auto e = estimate_gear(scan, end > 600 ? end - 600 : scan.first(), end, gear_, water_);
     gear_ = e.gear;
     QStringList lines;

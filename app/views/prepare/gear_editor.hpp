@@ -1,7 +1,7 @@
 // The sounder's description, field by field; what nobody can look up is estimated from what it sounded.
 #pragma once
 
-#include "tuning/tuner.hpp"
+#include "parts/view_context.hpp"
 
 #include <QLineEdit>
 #include <QWidget>
@@ -13,7 +13,7 @@ class KeyButton;
 class GearEditor : public QWidget {
     Q_OBJECT
   public:
-    GearEditor(Survey &survey, Tuner &desk, QWidget *parent = nullptr);
+    GearEditor(ViewContext &context, QWidget *parent = nullptr);
     void show(const Gear &gear, const WaterState &water);
     QString said() const { return said_; }
 
@@ -39,8 +39,8 @@ class GearEditor : public QWidget {
     void take();
     void estimate();
 
-    Survey &survey_;
-    Tuner &desk_;
+    ViewContext &context_;
+    Tuner &tuner_;
     Gear gear_;
     WaterState water_;
     std::vector<Field> general_;

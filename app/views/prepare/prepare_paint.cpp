@@ -38,10 +38,10 @@ class Pen {
 } // namespace
 
 QString PrepareView::length(double m, int decimals) const {
-    return QString::fromStdString(print_length(m, survey_.units(), decimals).text());
+    return QString::fromStdString(print_length(m, context_.session.preferences.units(), decimals).text());
 }
 QString PrepareView::figure(double m, int decimals) const {
-    return QString::fromStdString(print_length(m, survey_.units(), decimals).figure);
+    return QString::fromStdString(print_length(m, context_.session.preferences.units(), decimals).figure);
 }
 
 void PrepareView::paintEvent(QPaintEvent *) {
@@ -59,7 +59,7 @@ void PrepareView::paintEvent(QPaintEvent *) {
     }
     double n = pen.text(x, 26, tr("What these settings buy"), 17, true, "ink");
     pen.text(x + n + 10, 26,
-             survey_.units() == UnitSystem::feet
+             context_.session.preferences.units() == UnitSystem::feet
                  ? tr("to scale, looking along the boat; feet over the ground")
                  : tr("to scale, looking along the boat; metres over the ground"),
              13, false, "ink2");
@@ -95,7 +95,7 @@ void PrepareView::paintAsked(QPainter &p) {
         pen.centred(at, 118, figure(depth), 12, false, "ink2");
     pen.text(16, 144, clarity_.label, 13, false, "ink2");
     pen.text(16, 214, bottom_.label, 13, false, "ink2");
-    const auto t = print_temperature(w.temperature_c, survey_.units());
+    const auto t = print_temperature(w.temperature_c, context_.session.preferences.units());
     pen.text(16, 288, tr("Water is"), 13, false, "ink2");
     pen.text(16, 312, QString::fromStdString(t.text()), 17, true, "ink");
     pen.rule(16, 269, 328, "line", 1.5);
@@ -121,9 +121,10 @@ void PrepareView::paintAsked(QPainter &p) {
     pen.text(16, 499, tr("Purpose"), 17, true, "ink");
     pen.text(16, 624, kind_.label, 13, false, "ink2");
     const auto &thing = asked_.thing;
-    const auto size = thing.kind == SmallestThing::Kind::fish && survey_.units() == UnitSystem::metres
-                          ? tr("%1 cm").arg(std::lround(thing.length_m * 100))
-                          : length(thing.length_m, 1);
+    const auto size =
+        thing.kind == SmallestThing::Kind::fish && context_.session.preferences.units() == UnitSystem::metres
+            ? tr("%1 cm").arg(std::lround(thing.length_m * 100))
+            : length(thing.length_m, 1);
     pen.text(16, 700, size, 17, true, "ink");
     pen.text(100, 700, thing.kind == SmallestThing::Kind::fish ? tr("long") : tr("wide and tall"), 13, false,
              "ink2");
@@ -242,7 +243,7 @@ void PrepareView::paintSection(QPainter &p, const QRectF &box) {
     pen.text(middle - 26 - p.fontMetrics().horizontalAdvance(blind_words), surface - 6, blind_words, 13, true,
              "ink");
     // Ruler over the ground.
-    const bool feet = survey_.units() == UnitSystem::feet;
+    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
     const double unit = feet ? metres_per_foot : 1;
     double step = feet ? 20 : 5;
     while (2 * far / unit / step > 14)
@@ -302,8 +303,9 @@ void PrepareView::paintRows(QPainter &p, const QRectF &box) {
     }
     pen.centred(middle, ys[0] - 1, tr("a cell on the bottom, 8 ×  |  pings on the thing"), 12, false, "ink2");
     pen.centred(middle, ys[1] - 1,
-                survey_.units() == UnitSystem::feet ? tr("its shadow, ft  |  bottom over noise, dB")
-                                                    : tr("its shadow, m  |  bottom over noise, dB"),
+                context_.session.preferences.units() == UnitSystem::feet
+                    ? tr("its shadow, ft  |  bottom over noise, dB")
+                    : tr("its shadow, m  |  bottom over noise, dB"),
                 12, false, "ink2");
     pen.centred(middle, ys[2] - 1,
                 tr("of 100 samples, how many tell the thing (solid) and its shadow (dotted) from bottom"), 12,
@@ -335,9 +337,9 @@ void PrepareView::paintFigures(QPainter &p, const QRectF &box) {
     const auto &a = *answer();
     const auto &y = a.yield;
     const auto rule = rules_of_thumb(asked_.gear, asked_.water, asked_.purpose);
-    const auto reasons =
-        reasons_for(a, asked_.gear, asked_.water, asked_.thing, survey_.units() == UnitSystem::feet);
-    const auto units = survey_.units();
+    const auto reasons = reasons_for(a, asked_.gear, asked_.water, asked_.thing,
+                                     context_.session.preferences.units() == UnitSystem::feet);
+    const auto units = context_.session.preferences.units();
     struct Figure {
         QString label, big, unit, rule, differs;
         double value, low, high, most;
@@ -418,7 +420,7 @@ void PrepareView::paintFigures(QPainter &p, const QRectF &box) {
 
 void PrepareView::paintPurposes(QPainter &p, const QRectF &box) {
     Pen pen(p);
-    const bool feet = survey_.units() == UnitSystem::feet;
+    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
     pen.rule(box.left(), box.right(), box.top(), "line", 1.5);
     const QStringList heads{tr("Purposes compared"),
                             tr("range"),
@@ -447,7 +449,8 @@ void PrepareView::paintPurposes(QPainter &p, const QRectF &box) {
             titleOf(purpose),
             length(y.setting.range_m),
             QString::number(std::lround(asked_.gear.bands[y.setting.band].frequency_hz / 1000)),
-            QString::fromStdString(print_speed(y.setting.speed_m_s, survey_.units()).text()),
+            QString::fromStdString(
+                print_speed(y.setting.speed_m_s, context_.session.preferences.units()).text()),
             QString::fromStdString(print_number(y.ground_per_minute_m2 * 60 / area, 1)),
             tr("%1 of 100").arg(std::lround(100 * y.separation)),
             QString::fromStdString(print_number(y.cells_on_thing, 0)),
@@ -467,7 +470,8 @@ void PrepareView::paintPurposes(QPainter &p, const QRectF &box) {
                  tr("Over a find: %1, %2 kHz, %3")
                      .arg(length(y.setting.range_m))
                      .arg(std::lround(asked_.gear.bands[y.setting.band].frequency_hz / 1000))
-                     .arg(QString::fromStdString(print_speed(y.setting.speed_m_s, survey_.units()).text())),
+                     .arg(QString::fromStdString(
+                         print_speed(y.setting.speed_m_s, context_.session.preferences.units()).text())),
                  12, true, "ink");
     }
     for (const auto &w : warnings_) {
@@ -484,7 +488,7 @@ void PrepareView::paintPurposes(QPainter &p, const QRectF &box) {
 
 void PrepareView::paintArea(QPainter &p, const QRectF &box) {
     Pen pen(p);
-    const bool feet = survey_.units() == UnitSystem::feet;
+    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
     const auto &y = answer()->yield;
     pen.rule(box.left(), box.right(), box.top(), "line", 1.5);
     pen.text(box.left(), box.top() + 20, tr("To cover"), 13, false, "ink2");
@@ -509,7 +513,8 @@ void PrepareView::paintArea(QPainter &p, const QRectF &box) {
         {tr("To run"), feet ? tr("%1 mi").arg(lanes * side / metres_per_mile, 0, 'f', 1)
                             : tr("%1 km").arg(lanes * side / 1000, 0, 'f', 1)},
         {tr("At %1, with turns")
-             .arg(QString::fromStdString(print_speed(y.setting.speed_m_s, survey_.units()).text())),
+             .arg(QString::fromStdString(
+                 print_speed(y.setting.speed_m_s, context_.session.preferences.units()).text())),
          hours(minutes_for(y, asked_.area_m2))},
         {tr("By the rule"), hours(minutes_for(ruled, asked_.area_m2))}};
     double x = box.left() + 270;

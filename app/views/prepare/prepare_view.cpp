@@ -1,8 +1,9 @@
 #include "views/prepare/prepare_view.hpp"
 
-#include "views/prepare/gear_editor.hpp"
 #include "kit/key_button.hpp"
 #include "kit/theme.hpp"
+#include "parts/place.hpp"
+#include "views/prepare/gear_editor.hpp"
 #include "water/water.hpp"
 
 #include <QMouseEvent>
@@ -33,10 +34,10 @@ QString titleOf(Purpose purpose) {
     return {};
 }
 
-PrepareView::PrepareView(Survey &survey, Tuner &desk, QWidget *parent)
-    : QWidget(parent), survey_(survey), desk_(desk) {
+PrepareView::PrepareView(ViewContext &context, QWidget *parent)
+    : QWidget(parent), context_(context), tuner_(context.tuner) {
     setFocusPolicy(Qt::StrongFocus);
-    asked_.gear = desk_.gear();
+    asked_.gear = tuner_.gear();
     clarity_ = addChoice(tr("Clarity"), {tr("clear"), tr("stained"), tr("muddy")}, "clarity", [this](int i) {
         asked_.water.suspended_db = suspended[i];
         ask();
@@ -100,21 +101,21 @@ PrepareView::PrepareView(Survey &survey, Tuner &desk, QWidget *parent)
     };
     connect(area_less_, &KeyButton::clicked, this, [area] { area(0.5); });
     connect(area_more_, &KeyButton::clicked, this, [area] { area(2); });
-    editor_ = new GearEditor(survey, desk, this);
+    editor_ = new GearEditor(context, this);
     connect(gear_key_, &KeyButton::clicked, this, [this] { editor_->show(asked_.gear, asked_.water); });
     connect(editor_, &GearEditor::edited, this, [this](const Gear &g) {
         asked_.gear = g;
-        desk_.setGear(g);
+        tuner_.setGear(g);
         ask();
     });
     connect(editor_, &GearEditor::closed, this, [this] { setFocus(); });
-    connect(&desk_, &Tuner::gearChanged, this, [this] {
-        if (asked_.gear == desk_.gear())
+    connect(&tuner_, &Tuner::gearChanged, this, [this] {
+        if (asked_.gear == tuner_.gear())
             return;
-        asked_.gear = desk_.gear();
+        asked_.gear = tuner_.gear();
         ask();
     });
-    connect(&survey_, &Survey::unitsChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
     soon_.setSingleShot(true);
     connect(&soon_, &QTimer::timeout, this, &PrepareView::reckon);
@@ -186,7 +187,7 @@ void PrepareView::restore() {
     asked_.area_m2 = std::clamp(s.value(QStringLiteral("area")).toDouble(), 500.0, 5e6);
     if (const auto g = gear_from_json(s.value(QStringLiteral("gear")).toString().toStdString())) {
         asked_.gear = *g;
-        desk_.setGear(*g);
+        tuner_.setGear(*g);
     }
 }
 
@@ -214,8 +215,8 @@ void PrepareView::reckon() {
 void PrepareView::answered() {
     warnings_.clear();
     if (const auto &a = answer()) {
-        desk_.setAdvised(*a);
-        desk_.setWater(asked_.water);
+        tuner_.setAdvised(*a);
+        tuner_.setWater(asked_.water);
         const auto &y = a->yield;
         // Empty promise: the shallowest water decides.
         auto shallow = asked_.water;
@@ -274,12 +275,12 @@ void PrepareView::refresh() {
 void PrepareView::take() {
     if (!answer())
         return;
-    auto s = desk_.advisedSettings();
-    s.pinging = survey_.settings().pinging;
-    s.tvg_log = survey_.settings().tvg_log;
-    if (survey_.source() == Survey::Source::sounder && survey_.hello())
-        desk_.set(s, QStringLiteral("advice"), titleOf(asked_.purpose));
-    emit taken();
+    auto s = tuner_.advisedSettings();
+    s.pinging = context_.session.sounder.settings().pinging;
+    s.tvg_log = context_.session.sounder.settings().tvg_log;
+    if (context_.session.sources.source() == Sources::Source::sounder && context_.session.sounder.hello())
+        tuner_.set(s, QStringLiteral("advice"), titleOf(asked_.purpose));
+    context_.window.askPlace(place::scan);
 }
 
 double PrepareView::sliderX(double depth) const {
@@ -303,7 +304,7 @@ void PrepareView::mousePressEvent(QMouseEvent *event) {
 void PrepareView::mouseMoveEvent(QMouseEvent *event) {
     if (grip_ == Grip::none)
         return;
-    const double step = survey_.units() == UnitSystem::feet ? metres_per_foot : 0.5;
+    const double step = context_.session.preferences.units() == UnitSystem::feet ? metres_per_foot : 0.5;
     double depth = (event->position().x() - 24) / (285 - 48) * deepest_slider_m;
     depth = std::clamp(std::round(depth / step) * step, 2 * step, deepest_slider_m);
     auto &w = asked_.water;

@@ -1,7 +1,7 @@
 // The place Prepare: the water, the gear, the purpose; and what each setting buys, before the trip.
 #pragma once
 
-#include "tuning/tuner.hpp"
+#include "parts/view_context.hpp"
 
 #include <QFutureWatcher>
 #include <QTimer>
@@ -26,16 +26,13 @@ struct Preparation {
 class PrepareView : public QWidget {
     Q_OBJECT
   public:
-    PrepareView(Survey &survey, Tuner &desk, QWidget *parent = nullptr);
+    PrepareView(ViewContext &context, QWidget *parent = nullptr);
     const Preparation &preparation() const { return asked_; }
     /// The answer for the purpose chosen; nothing while it is reckoned.
     const std::optional<Advice> &answer() const { return answers_[static_cast<std::size_t>(asked_.purpose)]; }
     const std::array<std::optional<Advice>, 4> &answers() const { return answers_; }
     /// Two lines of warning, or none: shared bands, empty promise.
     QStringList warnings() const { return warnings_; }
-
-  signals:
-    void taken(); ///< the answer goes to Scan
 
   protected:
     void paintEvent(QPaintEvent *event) override;
@@ -72,8 +69,8 @@ class PrepareView : public QWidget {
     QString length(double m, int decimals = 0) const;
     QString figure(double m, int decimals = 0) const;
 
-    Survey &survey_;
-    Tuner &desk_;
+    ViewContext &context_;
+    Tuner &tuner_;
     Preparation asked_;
     std::array<std::optional<Advice>, 4> answers_;
     QTimer soon_;

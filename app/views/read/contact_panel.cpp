@@ -1,11 +1,11 @@
 #include "views/read/contact_panel.hpp"
 
-#include "look/why_so.hpp"
 #include "kit/chip_image.hpp"
 #include "kit/counted.hpp"
 #include "kit/glyphs.hpp"
 #include "kit/key_button.hpp"
 #include "kit/theme.hpp"
+#include "look/why_so.hpp"
 
 #include <QPainter>
 #include <algorithm>
@@ -34,8 +34,8 @@ QString capital(QString words) {
 
 } // namespace
 
-ContactPanel::ContactPanel(Survey &survey, ContactReader &reading, PassPlanner &looks, QWidget *parent)
-    : QWidget(parent), survey_(survey), reading_(reading), looks_(looks) {
+ContactPanel::ContactPanel(ViewContext &context, QWidget *parent)
+    : QWidget(parent), context_(context), reader_(context.reader), planner_(context.planner) {
     what_ =
         addKey("pageWhat", QString(), tr("What"), Qt::Key_Q, tr("What it may be, and what would settle it"));
     why_ = addKey("pageWhy", QString(), tr("Why"), Qt::Key_Y, tr("Why does it look like this?"));
@@ -55,7 +55,7 @@ ContactPanel::ContactPanel(Survey &survey, ContactReader &reading, PassPlanner &
     connect(run_, &KeyButton::clicked, this, [this] {
         if (!contact_ || !plan_)
             return;
-        looks_.begin(*contact_, *plan_);
+        planner_.begin(*contact_, *plan_);
         emit runAsked();
     });
     hour_ =
@@ -70,8 +70,9 @@ ContactPanel::ContactPanel(Survey &survey, ContactReader &reading, PassPlanner &
     const auto size = [this](double by) {
         return [this, by] {
             // In steps that read round: five centimetres, or two inches.
-            const double step = survey_.units() == UnitSystem::feet ? metres_from_feet(1.0 / 6) : 0.05;
-            looks_.setFishLength(std::round(looks_.fishLength() / step + by) * step);
+            const double step =
+                context_.session.preferences.units() == UnitSystem::feet ? metres_from_feet(1.0 / 6) : 0.05;
+            planner_.setFishLength(std::round(planner_.fishLength() / step + by) * step);
             reckon();
         };
     };
@@ -80,13 +81,13 @@ ContactPanel::ContactPanel(Survey &survey, ContactReader &reading, PassPlanner &
     take_back_ = addKey("takeBack", QStringLiteral("act-undo"), tr("Take back"), Qt::Key_U,
                         tr("Take your last word back"));
     connect(take_back_, &KeyButton::clicked, this, [this] {
-        reading_.takeBack();
+        reader_.takeBack();
         emit corrected();
     });
     weigh_ = addKey("weighWords", QString(), tr("Learn"), Qt::Key_L,
                     tr("Weigh the naming by what you said on this water, or name as shipped"));
     weigh_->setCheckable(true);
-    connect(weigh_, &KeyButton::clicked, this, [this](bool on) { reading_.setWeighs(on); });
+    connect(weigh_, &KeyButton::clicked, this, [this](bool on) { reader_.setWeighs(on); });
     for (std::size_t k = 0; k < kind_count; ++k) {
         const auto kind = static_cast<Kind>(k);
         auto *key = new KeyButton(glyphOf(kind), kind == Kind::none ? tr("nothing") : named(kind),
@@ -99,24 +100,24 @@ ContactPanel::ContactPanel(Survey &survey, ContactReader &reading, PassPlanner &
     }
     // "Nothing" stands last.
     std::rotate(kinds_.begin(), kinds_.begin() + 1, kinds_.end());
-    connect(&reading_, &ContactReader::contactsChanged, this, [this] {
+    connect(&reader_, &ContactReader::contactsChanged, this, [this] {
         if (isVisible())
             reckon();
     });
-    connect(&survey_, &Survey::unitsChanged, this, &ContactPanel::reckon);
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, &ContactPanel::reckon);
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
     setPage(Page::what);
 }
 
 KeyButton *ContactPanel::addKey(const char *name, const QString &glyph, const QString &text,
-                            const QKeySequence &letter, const QString &tip) {
+                                const QKeySequence &letter, const QString &tip) {
     auto *key = new KeyButton(glyph, text, letter, tip, this);
     key->setObjectName(QString::fromLatin1(name));
     return key;
 }
 
 QString ContactPanel::length(double m, int decimals) const {
-    return QString::fromStdString(print_length(m, survey_.units(), decimals).text());
+    return QString::fromStdString(print_length(m, context_.session.preferences.units(), decimals).text());
 }
 
 void ContactPanel::show(const Contact *contact) {
@@ -144,26 +145,28 @@ void ContactPanel::reckon() {
     plan_.reset();
     worth_.reset();
     reasons_.clear();
-    if (isVisible() && contact_ && survey_.scan().holds(contact_->row)) {
+    if (isVisible() && contact_ && context_.session.shown.scan().holds(contact_->row)) {
         if (page_ == Page::what)
-            plan_ = looks_.plan(*contact_);
+            plan_ = planner_.plan(*contact_);
         if (page_ == Page::why)
-            reasons_ = why_so(survey_.scan(), *contact_, looks_.gear(), survey_.units());
+            reasons_ = why_so(context_.session.shown.scan(), *contact_, planner_.gear(),
+                              context_.session.preferences.units());
         if (page_ == Page::fish && contact_->family != KindFamily::fish)
-            worth_ = looks_.fishOrLeave(*contact_);
+            worth_ = planner_.fishOrLeave(*contact_);
     }
     if (isVisible() && page_ == Page::fish)
-        tally_ = looks_.tally(last_hour_);
+        tally_ = planner_.tally(last_hour_);
     layOut();
     update();
 }
 
 void ContactPanel::say(Kind kind) {
-    if (!contact_ || !reading_.correct(*contact_, kind))
+    if (!contact_ || !reader_.correct(*contact_, kind))
         return;
-    emit survey_.word(QStringLiteral("corrected"),
-                      kind == Kind::none ? tr("Taken out: nothing but the ground. U takes it back.")
-                                         : tr("Kept: %1. U takes it back.").arg(named(kind)));
+    context_.session.notices.say(QStringLiteral("corrected"),
+                                 kind == Kind::none
+                                     ? tr("Taken out: nothing but the ground. U takes it back.")
+                                     : tr("Kept: %1. U takes it back.").arg(named(kind)));
     setPage(Page::what);
     emit corrected();
 }
@@ -183,7 +186,7 @@ void ContactPanel::layOut() {
         k->setGeometry(x, 4, each, 48);
         x += each + 4;
     }
-    run_->setVisible(page_ == Page::what && plan_.has_value() && !looks_.run());
+    run_->setVisible(page_ == Page::what && plan_.has_value() && !planner_.run());
     run_->setGeometry(margin, height() - 76, w, 60);
     const bool fish = page_ == Page::fish;
     for (auto *k : {hour_, shorter_, longer_})
@@ -203,14 +206,14 @@ void ContactPanel::layOut() {
     take_back_->setVisible(picking);
     weigh_->setVisible(picking);
     const int y = tabs + 34 + rows * 52 + 8;
-    take_back_->setEnabled(reading_.canTakeBack());
+    take_back_->setEnabled(reader_.canTakeBack());
     take_back_->setGeometry(margin, y, half, 48);
-    weigh_->setChecked(reading_.weighs());
+    weigh_->setChecked(reader_.weighs());
     weigh_->setGeometry(margin + half + 6, y, half, 48);
 }
 
 double ContactPanel::wrapped(QPainter &p, double x, double y, const QString &words, int px, bool bold,
-                         const char *ink, double end) {
+                             const char *ink, double end) {
     p.setFont(Theme::instance().font(px, bold));
     p.setPen(colour(ink));
     const QRectF room(x, y, width() - margin - x, std::max(0.0, std::min(400.0, end - y)));
@@ -260,7 +263,7 @@ double ContactPanel::paintReasons(QPainter &p, double y, double end) {
     p.drawLine(QPointF(margin, y), QPointF(width() - margin, y));
     y += 8;
     auto told = *contact_;
-    give_reasons(told, survey_.units());
+    give_reasons(told, context_.session.preferences.units());
     const auto reason = [&](const std::string &words, bool speaks_for) {
         if (y + 20 > end)
             return;
@@ -283,7 +286,7 @@ void ContactPanel::paintPlan(QPainter &p, double y) {
     p.setPen(QPen(colour("accent"), 1.5));
     p.drawLine(QPointF(x0, y), QPointF(x0 + w, y));
     paintGlyph(p, QStringLiteral("act-second_look"), QRectF(x0, y + 6, 26, 26), colour("ink"));
-    const auto title = looks_.run()                     ? tr("The second look is on")
+    const auto title = planner_.run()                   ? tr("The second look is on")
                        : plan_ && plan_->settles < 0.05 ? tr("A second look hardly settles it")
                        : plan_ ? tr("A second look settles it %1 in 10").arg(std::lround(10 * plan_->settles))
                                : tr("No second look");
@@ -292,7 +295,7 @@ void ContactPanel::paintPlan(QPainter &p, double y) {
     y += 40;
     if (!plan_) {
         wrapped(p, x0, y,
-                looks_.run()     ? tr("Scan shows how to steer; Escape there ends it.")
+                planner_.run()   ? tr("Scan shows how to steer; Escape there ends it.")
                 : contact_->said ? tr("You said what it is.")
                 : contact_->zone == Zone::track
                     ? tr("Cross it again beside this track: two crossings tell which way it runs.")
@@ -345,12 +348,13 @@ void ContactPanel::paintPlan(QPainter &p, double y) {
                : tr("heading %1, %2 off, the thing on the %3")
                      .arg(QString::fromStdString(print_bearing(l.heading_deg)), length(l.ground_m),
                           l.side == Side::port ? tr("left") : tr("right")));
-    const auto &bands = looks_.gear().bands;
+    const auto &bands = planner_.gear().bands;
     row(tr("Set"),
         tr("%1 · %2 kHz · %3")
             .arg(length(l.setting.range_m))
             .arg(std::lround(bands[std::min(l.setting.band, bands.size() - 1)].frequency_hz / 1000))
-            .arg(QString::fromStdString(print_speed(l.setting.speed_m_s, survey_.units()).text())));
+            .arg(QString::fromStdString(
+                print_speed(l.setting.speed_m_s, context_.session.preferences.units()).text())));
     row(tr("Gain"), tr("truth gets %1 in 100, now %2")
                         .arg(std::lround(100 * l.sure_then))
                         .arg(std::lround(100 * l.sure_now)));
@@ -424,7 +428,8 @@ void ContactPanel::paintFish(QPainter &p) {
         for (const auto &l : q.looks) {
             const auto look =
                 tr("%1 UTC, %2 off")
-                    .arg(QString::fromStdString(print_rfc3339(survey_.scan().facts(l.look.row).time, 0))
+                    .arg(QString::fromStdString(
+                             print_rfc3339(context_.session.shown.scan().facts(l.look.row).time, 0))
                              .mid(11, 5),
                          length(l.look.ground_m));
             y = wrapped(p, margin, y,
@@ -454,10 +459,10 @@ void ContactPanel::paintFish(QPainter &p) {
                 13, false, "ink2", end);
     }
     text(margin, height() - 40, tr("A fish of"), 13, false, "ink2");
-    const bool feet = survey_.units() == UnitSystem::feet;
+    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
     text(margin, height() - 18,
-         feet ? tr("%1 in").arg(std::lround(looks_.fishLength() / metres_per_foot * 12))
-              : tr("%1 cm").arg(std::lround(looks_.fishLength() * 100)),
+         feet ? tr("%1 in").arg(std::lround(planner_.fishLength() / metres_per_foot * 12))
+              : tr("%1 cm").arg(std::lround(planner_.fishLength() * 100)),
          20, true, "ink");
 }
 
@@ -465,15 +470,15 @@ void ContactPanel::paintPick(QPainter &p) {
     const auto text = wordsOn(p);
     text(margin, tabs + 24, tr("It is"), 17, true, "ink");
     double y = take_back_->geometry().bottom() + 12;
-    const auto words = reading_.wordsHere();
-    auto here = survey_.water();
+    const auto words = reader_.wordsHere();
+    auto here = context_.session.trip.water();
     if (here.isEmpty())
         here = tr("this water");
     if (words == 0)
         wrapped(p, margin, y,
                 tr("What you say is kept with the contact, and the naming on %1 learns from it.").arg(here),
                 14, false, "ink2");
-    else if (!reading_.weighs())
+    else if (!reader_.weighs())
         wrapped(p, margin, y,
                 tr("%1 kept for %2; the naming is as shipped.")
                     .arg(counted(words, tr("word"), tr("words")), here),
@@ -482,7 +487,7 @@ void ContactPanel::paintPick(QPainter &p) {
         wrapped(p, margin, y,
                 tr("Weighed by %1 for %2: %3 here named otherwise than as shipped.")
                     .arg(counted(words, tr("word"), tr("words")), here,
-                         counted(static_cast<std::size_t>(reading_.namedOtherwise()), tr("contact"),
+                         counted(static_cast<std::size_t>(reader_.namedOtherwise()), tr("contact"),
                                  tr("contacts"))),
                 14, false, "ink2");
 }

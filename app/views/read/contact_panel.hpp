@@ -2,7 +2,7 @@
 // what the guide says that it is.
 #pragma once
 
-#include "passes/pass_planner.hpp"
+#include "parts/view_context.hpp"
 
 #include <QElapsedTimer>
 #include <QWidget>
@@ -14,7 +14,7 @@ class KeyButton;
 class ContactPanel : public QWidget {
     Q_OBJECT
   public:
-    ContactPanel(Survey &survey, ContactReader &reading, PassPlanner &looks, QWidget *parent = nullptr);
+    ContactPanel(ViewContext &context, QWidget *parent = nullptr);
     void show(const Contact *contact);
 
     enum class Page { what, why, fish, pick };
@@ -51,9 +51,9 @@ class ContactPanel : public QWidget {
                    double end = 1e9);
     QString length(double m, int decimals = 0) const;
 
-    Survey &survey_;
-    ContactReader &reading_;
-    PassPlanner &looks_;
+    ViewContext &context_;
+    ContactReader &reader_;
+    PassPlanner &planner_;
     KeyButton *what_, *why_, *fish_, *pick_, *run_, *hour_, *shorter_, *longer_, *take_back_, *weigh_;
     std::vector<std::pair<Kind, KeyButton *>> kinds_;
     Page page_ = Page::what;

@@ -1,13 +1,14 @@
 #include "views/read/read_view.hpp"
 
-#include "parts/picture_over_section.hpp"
-#include "parts/pass_compare.hpp"
-#include "views/read/contact_panel.hpp"
 #include "kit/chip_image.hpp"
 #include "kit/counted.hpp"
 #include "kit/glyphs.hpp"
 #include "kit/key_button.hpp"
 #include "kit/theme.hpp"
+#include "parts/pass_compare.hpp"
+#include "parts/picture_over_section.hpp"
+#include "parts/place.hpp"
+#include "views/read/contact_panel.hpp"
 
 #include <QKeyEvent>
 #include <QPainter>
@@ -34,12 +35,12 @@ QString glyphFor(const Contact &c) {
 
 } // namespace
 
-ReadView::ReadView(Survey &survey, ContactReader &desk, PassPlanner &looks, QWidget *parent)
-    : QWidget(parent), survey_(survey), desk_(desk) {
+ReadView::ReadView(ViewContext &context, QWidget *parent)
+    : QWidget(parent), context_(context), reader_(context.reader) {
     setFocusPolicy(Qt::StrongFocus);
-    fold_ = new PictureOverSection(survey, this);
-    side_ = new ContactPanel(survey, desk, looks, this);
-    passes_ = new PassCompare(survey, this);
+    fold_ = new PictureOverSection(context, this);
+    side_ = new ContactPanel(context, this);
+    passes_ = new PassCompare(context, this);
     all_ = addKey("readAll", QString(), tr("all"), QKeySequence(), tr("All contacts"));
     fish_ = addKey("readFish", QStringLiteral("family-fish"), QString(), Qt::Key_Z, tr("Fish only"));
     structure_ = addKey("readStructure", QStringLiteral("family-structure"), QString(), Qt::Key_X,
@@ -77,7 +78,7 @@ ReadView::ReadView(Survey &survey, ContactReader &desk, PassPlanner &looks, QWid
     connect(mark_, &KeyButton::clicked, this, &ReadView::mark);
     connect(scan_, &KeyButton::clicked, this, [this] {
         if (const auto *c = inHand())
-            emit showInScan(c->row);
+            context_.window.askRow(c->row);
     });
     connect(passes_key_, &KeyButton::clicked, this, [this] {
         const auto *c = inHand();
@@ -86,10 +87,14 @@ ReadView::ReadView(Survey &survey, ContactReader &desk, PassPlanner &looks, QWid
         else if (c != nullptr && c->place)
             passes_->showAny(c->place->place, c->row);
         else if (c != nullptr)
-            emit survey_.word(QStringLiteral("passes"),
-                              tr("Its place is not known, so other passes cannot be found."));
+            context_.session.notices.say(QStringLiteral("passes"),
+                                         tr("Its place is not known, so other passes cannot be found."));
     });
-    connect(side_, &ContactPanel::runAsked, this, &ReadView::secondLookBegun);
+    connect(side_, &ContactPanel::runAsked, this, [this] { context_.window.askPlace(place::scan); });
+    connect(&context_.window, &WindowState::readAsked, this, [this](const GeoPoint &where, std::size_t row) {
+        takeNear(where);
+        passes_->showAny(where, row);
+    });
     const auto step = [this](int by) {
         if (shown_.empty())
             return;
@@ -100,24 +105,24 @@ ReadView::ReadView(Survey &survey, ContactReader &desk, PassPlanner &looks, QWid
     };
     connect(before_, &KeyButton::clicked, this, [step] { step(-1); });
     connect(next_, &KeyButton::clicked, this, [step] { step(1); });
-    connect(&desk_, &ContactReader::contactsChanged, this, [this] {
+    connect(&reader_, &ContactReader::contactsChanged, this, [this] {
         // What is shown points into what was read.
         if (isVisible())
             refresh();
         else
             shown_.clear();
     });
-    connect(&survey_, &Survey::scanReplaced, this, [this] {
+    connect(&context_.session.shown, &ShownScan::replaced, this, [this] {
         chips_.clear();
         in_hand_.reset();
         refresh();
     });
     connect(fold_, &PictureOverSection::handlesMoved, this, qOverload<>(&QWidget::update));
-    connect(&survey_, &Survey::windowChanged, this, [this] {
+    connect(&context_.window, &WindowState::displayChanged, this, [this] {
         chips_.clear();
         update();
     });
-    connect(&survey_, &Survey::unitsChanged, this, [this] { refresh(); });
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, [this] { refresh(); });
     connect(&Theme::instance(), &Theme::changed, this, [this] {
         chips_.clear();
         update();
@@ -133,7 +138,7 @@ KeyButton *ReadView::addKey(const char *name, const QString &glyph, const QStrin
 }
 
 QString ReadView::length(double m, int decimals) const {
-    return QString::fromStdString(print_length(m, survey_.units(), decimals).text());
+    return QString::fromStdString(print_length(m, context_.session.preferences.units(), decimals).text());
 }
 
 const Contact *ReadView::inHand() const {
@@ -158,7 +163,7 @@ const Contact *ReadView::inHand() const {
 void ReadView::refresh() {
     const auto *before = inHand();
     shown_.clear();
-    for (const auto &c : desk_.contacts())
+    for (const auto &c : reader_.contacts())
         if (!only_ || c.family == *only_ ||
             (c.family == KindFamily::unsure && *only_ == KindFamily::structure))
             shown_.push_back(&c);
@@ -241,9 +246,9 @@ void ReadView::mark() {
     const auto *c = inHand();
     if (c == nullptr)
         return;
-    const auto &scan = survey_.scan();
+    const auto &scan = context_.session.shown.scan();
     // As Read tells it, or as the guide's hand has measured it.
-    const auto source = survey_.sourceName().toStdString();
+    const auto source = context_.session.sources.name().toStdString();
     auto m = mark_of(scan, *c, source);
     if (fold_->moved() && fold_->measured()) {
         const auto kind = m.kind;
@@ -251,18 +256,20 @@ void ReadView::mark() {
         m.kind = kind;
     }
     auto worded = *c;
-    give_reasons(worded, survey_.units());
+    give_reasons(worded, context_.session.preferences.units());
     for (const auto &r : worded.reasons)
         m.note += (m.note.empty() ? "" : "; ") + r;
-    m.chip = cut_chip(scan, c->row, c->side, c->slant_m + 1.2, survey_.window());
-    if (survey_.addMark(m))
-        emit survey_.word(
-            QStringLiteral("mark"),
-            c->zone == Zone::track
-                ? tr("Marked and saved: %1, under the boat.").arg(said(c->family, c->kind, c->kind_sure))
-                : tr("Marked and saved: %1, %2 %3.")
-                      .arg(said(c->family, c->kind, c->kind_sure), length(m.ground_m, 0),
-                           c->side == Side::port ? tr("left") : tr("right")));
+    m.chip = cut_chip(scan, c->row, c->side, c->slant_m + 1.2, context_.window.displayWindow());
+    if (!context_.marks.add(m))
+        return;
+    context_.window.selectMark(QString::fromStdString(m.id));
+    context_.session.notices.say(
+        QStringLiteral("mark"),
+        c->zone == Zone::track
+            ? tr("Marked and saved: %1, under the boat.").arg(said(c->family, c->kind, c->kind_sure))
+            : tr("Marked and saved: %1, %2 %3.")
+                  .arg(said(c->family, c->kind, c->kind_sure), length(m.ground_m, 0),
+                       c->side == Side::port ? tr("left") : tr("right")));
 }
 
 QRect ReadView::chipRect(int slot) const {
@@ -272,9 +279,9 @@ QRect ReadView::chipRect(int slot) const {
 QImage ReadView::chipOf(const Contact &c) {
     const auto key = std::pair{c.row, static_cast<int>(c.side) * 1000 + static_cast<int>(c.slant_m * 10)};
     auto &image = chips_[key];
-    if (image.isNull() && survey_.scan().holds(c.row))
-        image = imageOf(
-            cut_chip(survey_.scan(), c.row, c.side, c.slant_m + 0.8, survey_.window(), chip_w, chip_h));
+    if (image.isNull() && context_.session.shown.scan().holds(c.row))
+        image = imageOf(cut_chip(context_.session.shown.scan(), c.row, c.side, c.slant_m + 0.8,
+                                 context_.window.displayWindow(), chip_w, chip_h));
     return image;
 }
 
@@ -361,7 +368,8 @@ void ReadView::paintChips(QPainter &p) {
         p.drawText(QPointF(r.left() + 27, r.bottom() + 22),
                    c.zone == Zone::track
                        ? tr("under")
-                       : QString::fromStdString(print_length(c.ground_m.value, survey_.units(), 0).figure) +
+                       : QString::fromStdString(
+                             print_length(c.ground_m.value, context_.session.preferences.units(), 0).figure) +
                              QLatin1Char(' ') + (c.side == Side::port ? tr("left") : tr("right")));
         // Doubt is one plain bar.
         p.setPen(QPen(colour("ink"), 1));
@@ -376,8 +384,8 @@ void ReadView::paintFigures(QPainter &p) {
     const int from = left_width + 16, to = width() - right_width - 16;
     const auto text = wordsOn(p);
     if (c == nullptr) {
-        text(from, 34, desk_.readUntil() == 0 ? tr("Nothing read yet") : tr("Nothing found so far"), 24, true,
-             "ink");
+        text(from, 34, reader_.readUntil() == 0 ? tr("Nothing read yet") : tr("Nothing found so far"), 24,
+             true, "ink");
         text(from, 58,
              tr("Things are told within two seconds, and read for good when the boat is well past them."), 14,
              false, "ink2");
@@ -389,7 +397,7 @@ void ReadView::paintFigures(QPainter &p) {
              : c->placement == Placement::on_bottom ? tr(", on the bottom")
                                                     : QString();
     text(from, 32, title, 24, true, "ink");
-    const auto strike = strike_of(survey_.scan().facts(c->row), {});
+    const auto strike = strike_of(context_.session.shown.scan().facts(c->row), {});
     text(from, 54,
          tr("%1 UTC · %2 · ping %3 · %4")
              .arg(QString::fromStdString(print_rfc3339(c->time, 0)).mid(11, 8),
@@ -453,7 +461,7 @@ void ReadView::paintFigures(QPainter &p) {
     if (m) {
         const double a = c->bottom.altitude_m;
         const auto number = [&](double v) {
-            return QString::fromStdString(print_length(v, survey_.units(), 1).figure);
+            return QString::fromStdString(print_length(v, context_.session.preferences.units(), 1).figure);
         };
         const auto top = number(fold_->handles()->top_m), end = number(fold_->handles()->end_m),
                    high = length(m->shadow.height_m.value);
@@ -489,9 +497,10 @@ void ReadView::paintEvent(QPaintEvent *) {
     p.drawText(QPointF(16, 24), tr("Contacts"));
     p.setFont(theme.font(13));
     p.setPen(colour("ink2"));
-    const auto read = survey_.empty() ? 0.0
-                                      : 100.0 * static_cast<double>(desk_.readUntil()) /
-                                            static_cast<double>(std::max<std::size_t>(1, survey_.end()));
+    const auto read = context_.session.shown.empty()
+                          ? 0.0
+                          : 100.0 * static_cast<double>(reader_.readUntil()) /
+                                static_cast<double>(std::max<std::size_t>(1, context_.session.shown.end()));
     p.drawText(QPointF(16, 44), tr("%1 · %2 in 100 pings read")
                                     .arg(counted(shown_.size(), tr("found"), tr("found")))
                                     .arg(std::lround(std::min(100.0, read))));

@@ -2,8 +2,7 @@
 // why.
 #pragma once
 
-#include "passes/pass_planner.hpp"
-#include "session/survey.hpp"
+#include "parts/view_context.hpp"
 
 #include <QWidget>
 #include <map>
@@ -18,7 +17,7 @@ class ContactPanel;
 class ReadView : public QWidget {
     Q_OBJECT
   public:
-    ReadView(Survey &survey, ContactReader &desk, PassPlanner &looks, QWidget *parent = nullptr);
+    ReadView(ViewContext &context, QWidget *parent = nullptr);
     /// The contacts that the filter lets through, by the order chosen.
     const std::vector<const Contact *> &shown() const { return shown_; }
     const Contact *inHand() const;
@@ -32,10 +31,6 @@ class ReadView : public QWidget {
     void takeNear(const GeoPoint &place);
 
     static constexpr int right_width = 272;
-
-  signals:
-    void secondLookBegun();
-    void showInScan(std::size_t row);
 
   protected:
     void paintEvent(QPaintEvent *event) override;
@@ -57,8 +52,8 @@ class ReadView : public QWidget {
     void paintChips(QPainter &p);
     void paintFigures(QPainter &p);
 
-    Survey &survey_;
-    ContactReader &desk_;
+    ViewContext &context_;
+    ContactReader &reader_;
     PictureOverSection *fold_;
     ContactPanel *side_;
     PassCompare *passes_;

@@ -8,10 +8,8 @@
 
 namespace heron::app {
 
-ConditionsBox::ConditionsBox(Survey &survey, Tuner &desk, QWidget *parent)
-    : QWidget(parent), survey_(survey) {
+ConditionsBox::ConditionsBox(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
     setAttribute(Qt::WA_OpaquePaintEvent);
-    (void)desk;
     water_ = new QLineEdit(this);
     water_->setObjectName(QStringLiteral("waterName"));
     water_->setPlaceholderText(tr("which water?"));
@@ -43,12 +41,12 @@ ConditionsBox::ConditionsBox(Survey &survey, Tuner &desk, QWidget *parent)
     connect(keep_, &KeyButton::clicked, this, [this] { finish(true); });
     connect(skip_, &KeyButton::clicked, this, [this] { finish(false); });
     connect(water_, &QLineEdit::returnPressed, this, [this] { parentWidget()->parentWidget()->setFocus(); });
-    connect(&survey_, &Survey::tripBegan, this, [this] {
-        if (survey_.keeping())
+    connect(&context_.session.trip, &TripKeeper::began, this, [this] {
+        if (context_.session.trip.keeping())
             ask();
     });
-    connect(&survey_, &Survey::scanReplaced, this, [this] {
-        if (asking_ && survey_.source() != Survey::Source::sounder) {
+    connect(&context_.session.shown, &ShownScan::replaced, this, [this] {
+        if (asking_ && context_.session.sources.source() != Sources::Source::sounder) {
             asking_ = false;
             emit askingChanged();
         }
@@ -66,8 +64,9 @@ ConditionsBox::ConditionsBox(Survey &survey, Tuner &desk, QWidget *parent)
 
 void ConditionsBox::ask() {
     asking_ = true;
-    water_->setText(survey_.water().isEmpty() ? QSettings().value(QStringLiteral("water")).toString()
-                                              : survey_.water());
+    water_->setText(context_.session.trip.water().isEmpty()
+                        ? QSettings().value(QStringLiteral("water")).toString()
+                        : context_.session.trip.water());
     for (auto &r : rows_) {
         r.chosen = -1;
         for (auto *k : r.keys)
@@ -83,14 +82,16 @@ void ConditionsBox::finish(bool keep) {
             return r.chosen < 0 ? std::string()
                                 : r.keys[static_cast<std::size_t>(r.chosen)]->text().toStdString();
         };
-        TripConditions c{word(0), word(1), word(2), word(3), survey_.waterTemperature()};
-        const UnixNs time = survey_.empty() ? 0 : survey_.scan().facts(survey_.newest()).time;
-        survey_.keep([time, c](TripFile &trip) { return trip.set_conditions(time, c); });
+        TripConditions c{word(0), word(1), word(2), word(3), context_.session.connections.waterTemperature()};
+        const UnixNs time = context_.session.shown.empty()
+                                ? 0
+                                : context_.session.shown.scan().facts(context_.session.shown.newest()).time;
+        context_.session.trip.keep([time, c](TripFile &trip) { return trip.set_conditions(time, c); });
         if (!water_->text().trimmed().isEmpty()) {
             QSettings().setValue(QStringLiteral("water"), water_->text().trimmed());
-            survey_.setWater(water_->text());
+            context_.session.trip.setWater(water_->text());
         }
-        emit survey_.word(QStringLiteral("conditions"), tr("Kept with the trip."));
+        context_.session.notices.say(QStringLiteral("conditions"), tr("Kept with the trip."));
     }
     asking_ = false;
     emit askingChanged();

@@ -1,7 +1,7 @@
 // Water and conditions, asked once at the beginning of a trip: ten seconds, then kept with it.
 #pragma once
 
-#include "tuning/tuner.hpp"
+#include "parts/view_context.hpp"
 
 #include <QLineEdit>
 #include <QWidget>
@@ -13,7 +13,7 @@ class KeyButton;
 class ConditionsBox : public QWidget {
     Q_OBJECT
   public:
-    ConditionsBox(Survey &survey, Tuner &desk, QWidget *parent = nullptr);
+    ConditionsBox(ViewContext &context, QWidget *parent = nullptr);
     bool asking() const { return asking_; }
     /// Asks again, as from the menu.
     void ask();
@@ -32,7 +32,7 @@ class ConditionsBox : public QWidget {
         int chosen = -1;
     };
     void finish(bool keep);
-    Survey &survey_;
+    ViewContext &context_;
     QLineEdit *water_;
     std::vector<Row> rows_;
     KeyButton *keep_, *skip_;

@@ -1,8 +1,8 @@
 #include "views/scan/control_pages.hpp"
 
-#include "parts/picture_view.hpp"
 #include "kit/key_button.hpp"
 #include "kit/theme.hpp"
+#include "parts/picture_view.hpp"
 
 #include <QPainter>
 #include <array>
@@ -29,8 +29,8 @@ double stepped(const std::array<double, N> &choices, double now, int step) {
 
 } // namespace
 
-ControlPages::ControlPages(Survey &survey, Tuner &desk, PictureView &picture, QWidget *parent)
-    : QWidget(parent), survey_(survey), desk_(desk), picture_(picture) {
+ControlPages::ControlPages(ViewContext &context, PictureView &picture, QWidget *parent)
+    : QWidget(parent), context_(context), tuner_(context.tuner), picture_(picture) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     const auto none = QString();
     const auto minus = QStringLiteral("−"), plus = QStringLiteral("+");
@@ -69,11 +69,12 @@ ControlPages::ControlPages(Survey &survey, Tuner &desk, PictureView &picture, QW
     connect(sounder_tab_, &KeyButton::clicked, this, [this] { setPage(Page::sounder); });
     connect(picture_tab_, &KeyButton::clicked, this, [this] { setPage(Page::picture); });
     const auto playing = [this] {
-        return survey_.source() == Survey::Source::recording || survey_.source() == Survey::Source::trip;
+        return context_.session.sources.source() == Sources::Source::recording ||
+               context_.session.sources.source() == Sources::Source::trip;
     };
     connect(range_less_, &KeyButton::clicked, this, [=, this] { playing() ? stepSpeed(-1) : stepRange(-1); });
     connect(range_more_, &KeyButton::clicked, this, [=, this] { playing() ? stepSpeed(1) : stepRange(1); });
-    connect(follow_, &KeyButton::clicked, &desk_, &Tuner::setRangeFollows);
+    connect(follow_, &KeyButton::clicked, &tuner_, &Tuner::setRangeFollows);
     connect(band_less_, &KeyButton::clicked, this, [this] { stepBand(-1); });
     connect(band_more_, &KeyButton::clicked, this, [this] { stepBand(1); });
     connect(gain_less_, &KeyButton::clicked, this, [this] { stepGain(-1); });
@@ -85,27 +86,27 @@ ControlPages::ControlPages(Survey &survey, Tuner &desk, PictureView &picture, QW
                 spot = TuningSpot{at->row, at->side, at->slant_m, true};
         if (spot || picture_.frozen()) {
             const auto row = spot ? spot->row : picture_.topRow();
-            emit survey_.word(QStringLiteral("tune"),
-                              desk_.fromStored(spot, row > 60 ? row - 60 : 0, row + 1));
+            context_.session.notices.say(QStringLiteral("tune"),
+                                         tuner_.fromStored(spot, row > 60 ? row - 60 : 0, row + 1));
         }
-        if (survey_.source() == Survey::Source::sounder)
-            desk_.tuneForMe(spot);
+        if (context_.session.sources.source() == Sources::Source::sounder)
+            tuner_.tuneForMe(spot);
     });
     connect(tvg_less_, &KeyButton::clicked, this, [this] { stepTvg(-1); });
     connect(tvg_more_, &KeyButton::clicked, this, [this] { stepTvg(1); });
     connect(pinging_, &KeyButton::clicked, this, [this](bool on) {
-        auto s = survey_.wanted();
+        auto s = context_.session.sounder.wanted();
         s.pinging = on;
-        survey_.ask(s);
+        context_.session.sounder.ask(s);
     });
     connect(map_less_, &KeyButton::clicked, this, [] { Theme::instance().nextMap(-1); });
     connect(map_more_, &KeyButton::clicked, this, [] { Theme::instance().nextMap(1); });
     const auto filter = [this](bool PictureFilters::*which, const QString &what) {
         return [this, which, what](bool on) {
-            auto f = survey_.filters();
-            desk_.showedOtherwise(what, f.*which ? tr("on") : tr("off"), on ? tr("on") : tr("off"));
+            auto f = context_.window.filters();
+            tuner_.showedOtherwise(what, f.*which ? tr("on") : tr("off"), on ? tr("on") : tr("off"));
             f.*which = on;
-            survey_.setFilters(f);
+            context_.window.setFilters(f);
         };
     };
     connect(even_, &KeyButton::clicked, this, filter(&PictureFilters::flatten, tr("even")));
@@ -116,12 +117,17 @@ ControlPages::ControlPages(Survey &survey, Tuner &desk, PictureView &picture, QW
     connect(along_, &KeyButton::clicked, this,
             [this](bool on) { picture_.setAlong(on ? Along::ground : Along::pings); });
 
-    for (auto signal : {&Survey::unitsChanged, &Survey::settingsChanged, &Survey::stateChanged,
-                        &Survey::scanReplaced, &Survey::windowChanged, &Survey::connectionsChanged})
-        connect(&survey_, signal, this, &ControlPages::refresh);
-    for (auto signal : {&Tuner::advisedChanged, &Tuner::gearChanged,
-                        &Tuner::rangeFollowChanged, &Tuner::tuningChanged})
-        connect(&desk_, signal, this, &ControlPages::refresh);
+    const auto &session = context_.session;
+    connect(&session.preferences, &Preferences::unitsChanged, this, &ControlPages::refresh);
+    connect(&session.sounder, &Sounder::settingsChanged, this, &ControlPages::refresh);
+    connect(&session.sources, &Sources::stateChanged, this, &ControlPages::refresh);
+    connect(&session.playback, &Playback::speedChanged, this, &ControlPages::refresh);
+    connect(&session.shown, &ShownScan::replaced, this, &ControlPages::refresh);
+    connect(&session.connections, &Connections::changed, this, &ControlPages::refresh);
+    connect(&context_.window, &WindowState::displayChanged, this, &ControlPages::refresh);
+    for (auto signal :
+         {&Tuner::advisedChanged, &Tuner::gearChanged, &Tuner::rangeFollowChanged, &Tuner::tuningChanged})
+        connect(&tuner_, signal, this, &ControlPages::refresh);
     connect(&picture_, &PictureView::shapeChanged, this, &ControlPages::refresh);
     connect(&Theme::instance(), &Theme::changed, this, &ControlPages::refresh);
     setPage(Page::sounder);
@@ -135,8 +141,8 @@ KeyButton *ControlPages::add(const char *name, const QString &glyph, const QStri
 }
 
 bool ControlPages::live() const {
-    return survey_.source() == Survey::Source::sounder && survey_.hello() &&
-           survey_.flow() != Survey::Flow::lost;
+    return context_.session.sources.source() == Sources::Source::sounder &&
+           context_.session.sounder.hello() && context_.session.sources.flow() != Sources::Flow::lost;
 }
 
 void ControlPages::setPage(Page page) {
@@ -187,33 +193,33 @@ void ControlPages::resizeEvent(QResizeEvent *) {
 
 void ControlPages::refresh() {
     const bool sounding = live();
-    const bool playing =
-        survey_.source() == Survey::Source::recording || survey_.source() == Survey::Source::trip;
+    const bool playing = context_.session.sources.source() == Sources::Source::recording ||
+                         context_.session.sources.source() == Sources::Source::trip;
     sounder_tab_->setChecked(page_ == Page::sounder);
     picture_tab_->setChecked(page_ == Page::picture);
     for (auto *k : {range_less_, range_more_})
         k->setEnabled(sounding || playing);
     for (auto *k : {band_less_, band_more_, gain_less_, gain_more_, tvg_less_, tvg_more_, follow_, pinging_})
         k->setEnabled(sounding);
-    tune_->setEnabled(!survey_.empty());
-    follow_->setChecked(desk_.rangeFollows());
-    pinging_->setChecked(sounding && survey_.settings().pinging);
-    const auto &f = survey_.filters();
+    tune_->setEnabled(!context_.session.shown.empty());
+    follow_->setChecked(tuner_.rangeFollows());
+    pinging_->setChecked(sounding && context_.session.sounder.settings().pinging);
+    const auto &f = context_.window.filters();
     even_->setChecked(f.flatten);
     contrast_->setChecked(f.local_contrast);
     streaks_->setChecked(f.reject_streaks);
     along_->setChecked(picture_.along() == Along::ground);
 
-    const auto units = survey_.units();
+    const auto units = context_.session.preferences.units();
     const bool feet = units == UnitSystem::feet;
-    const auto &now = survey_.settings();
-    const auto plain = desk_.plain(), advised = desk_.advisedSettings();
+    const auto &now = context_.session.sounder.settings();
+    const auto plain = tuner_.plain(), advised = tuner_.advisedSettings();
     const auto length = [&](double m) {
         return QString::fromStdString(print_length(m, units, feet || m >= 10 ? 0 : 1).figure);
     };
     const auto differ = [&](const QString &value, const QString &plain_value, const QString &advised_value) {
         QStringList parts;
-        if (desk_.advised() && advised_value != value)
+        if (tuner_.advised() && advised_value != value)
             parts << tr("advised %1").arg(advised_value);
         if (plain_value != value)
             parts << tr("plain %1").arg(plain_value);
@@ -222,29 +228,36 @@ void ControlPages::refresh() {
     words_.clear();
     if (page_ == Page::sounder) {
         if (playing) {
-            const double v = survey_.playSpeed();
-            words_.push_back(
-                {tr("Playing"),
-                 v >= 1000 ? tr("at once") : tr("%1 ×").arg(v),
-                 {},
-                 survey_.source() == Survey::Source::trip ? tr("Space plays from the top row") : QString()});
-            const double khz =
-                survey_.empty() ? 0 : survey_.scan().settings(survey_.newest()).frequency_hz / 1000;
-            words_.push_back({tr("Band"),
-                              survey_.empty() ? QStringLiteral("–") : QString::number(std::lround(khz)),
-                              tr("kHz"),
-                              {}});
-            words_.push_back({tr("Gain"),
-                              survey_.empty()
-                                  ? QStringLiteral("–")
-                                  : QString::number(survey_.scan().settings(survey_.newest()).gain),
+            const double v = context_.session.playback.speed();
+            words_.push_back({tr("Playing"),
+                              v >= 1000 ? tr("at once") : tr("%1 ×").arg(v),
                               {},
-                              {}});
+                              context_.session.sources.source() == Sources::Source::trip
+                                  ? tr("Space plays from the top row")
+                                  : QString()});
+            const double khz =
+                context_.session.shown.empty()
+                    ? 0
+                    : context_.session.shown.scan().settings(context_.session.shown.newest()).frequency_hz /
+                          1000;
+            words_.push_back(
+                {tr("Band"),
+                 context_.session.shown.empty() ? QStringLiteral("–") : QString::number(std::lround(khz)),
+                 tr("kHz"),
+                 {}});
+            words_.push_back(
+                {tr("Gain"),
+                 context_.session.shown.empty()
+                     ? QStringLiteral("–")
+                     : QString::number(
+                           context_.session.shown.scan().settings(context_.session.shown.newest()).gain),
+                 {},
+                 {}});
             words_.push_back({tr("Range"), length(picture_.range()), feet ? tr("ft") : tr("m"), {}});
         } else {
-            const bool known = survey_.hello().has_value();
+            const bool known = context_.session.sounder.hello().has_value();
             words_.push_back(
-                {desk_.rangeFollows() ? tr("Range, %1 × depth").arg(desk_.timesDepth()) : tr("Range"),
+                {tuner_.rangeFollows() ? tr("Range, %1 × depth").arg(tuner_.timesDepth()) : tr("Range"),
                  known ? length(now.range_m) : QStringLiteral("–"), feet ? tr("ft") : tr("m"),
                  known ? differ(length(now.range_m), length(plain.range_m), length(advised.range_m))
                        : QString()});
@@ -254,7 +267,7 @@ void ControlPages::refresh() {
                  known ? differ(khz(now.frequency_hz), khz(plain.frequency_hz), khz(advised.frequency_hz))
                        : QString()});
             words_.push_back({tr("Gain"), known ? QString::number(now.gain) : QStringLiteral("–"),
-                              tr("of %1").arg(desk_.gear().gain_steps),
+                              tr("of %1").arg(tuner_.gear().gain_steps),
                               known ? differ(QString::number(now.gain), QString::number(plain.gain),
                                              QString::number(advised.gain))
                                     : QString()});
@@ -323,10 +336,10 @@ void ControlPages::paintEvent(QPaintEvent *) {
 }
 
 void ControlPages::stepRange(int step) {
-    if (!survey_.hello())
+    if (!context_.session.sounder.hello())
         return;
-    const auto &hello = *survey_.hello();
-    const bool feet = survey_.units() == UnitSystem::feet;
+    const auto &hello = *context_.session.sounder.hello();
+    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
     std::vector<double> choices;
     for (const double v : feet ? std::vector<double>(ranges_ft.begin(), ranges_ft.end())
                                : std::vector<double>(ranges_m.begin(), ranges_m.end())) {
@@ -334,7 +347,7 @@ void ControlPages::stepRange(int step) {
         if (m >= hello.shortest_range_m * 0.999 && m <= hello.longest_range_m * 1.001)
             choices.push_back(m);
     }
-    auto s = survey_.wanted();
+    auto s = context_.session.sounder.wanted();
     double best = s.range_m;
     for (const double c : choices) {
         if (step > 0 && c > s.range_m * 1.005) {
@@ -345,15 +358,15 @@ void ControlPages::stepRange(int step) {
             best = c;
     }
     s.range_m = best;
-    desk_.setRangeFollows(false);
-    desk_.set(s, QStringLiteral("guide"));
+    tuner_.setRangeFollows(false);
+    tuner_.set(s, QStringLiteral("guide"));
 }
 
 void ControlPages::stepBand(int step) {
-    if (!survey_.hello())
+    if (!context_.session.sounder.hello())
         return;
-    const auto &bands = survey_.hello()->bands_hz;
-    auto s = survey_.wanted();
+    const auto &bands = context_.session.sounder.hello()->bands_hz;
+    auto s = context_.session.sounder.wanted();
     std::ptrdiff_t i = 0;
     for (std::ptrdiff_t j = 0; j < std::ssize(bands); ++j)
         if (std::fabs(bands[static_cast<std::size_t>(j)] - s.frequency_hz) <
@@ -361,37 +374,39 @@ void ControlPages::stepBand(int step) {
             i = j;
     const auto n = std::ssize(bands);
     s.frequency_hz = bands[static_cast<std::size_t>((i + step + n) % n)];
-    desk_.set(s, QStringLiteral("guide"));
+    tuner_.set(s, QStringLiteral("guide"));
 }
 
 void ControlPages::stepGain(int step) {
-    auto s = survey_.wanted();
-    s.gain = std::clamp(s.gain + 2 * step, 0, desk_.gear().gain_steps);
-    desk_.stopTuning();
-    desk_.set(s, QStringLiteral("guide"));
+    auto s = context_.session.sounder.wanted();
+    s.gain = std::clamp(s.gain + 2 * step, 0, tuner_.gear().gain_steps);
+    tuner_.stopTuning();
+    tuner_.set(s, QStringLiteral("guide"));
 }
 
 void ControlPages::stepTvg(int step) {
-    auto s = survey_.wanted();
+    auto s = context_.session.sounder.wanted();
     s.tvg_log = std::clamp(s.tvg_log + 5.0 * step, 0.0, 60.0);
-    desk_.set(s, QStringLiteral("guide"));
+    tuner_.set(s, QStringLiteral("guide"));
 }
 
 void ControlPages::stepSpeed(int step) {
-    survey_.setPlaySpeed(stepped(play_speeds, survey_.playSpeed(), step));
+    context_.session.playback.setSpeed(stepped(play_speeds, context_.session.playback.speed(), step));
 }
 
 void ControlPages::stepNear(int step) {
-    auto f = survey_.filters();
+    auto f = context_.window.filters();
     const double before = f.near_surface_m;
     f.near_surface_m = stepped(near_m, before, step);
     if (f.near_surface_m == before)
         return;
     const auto say = [&](double m) {
-        return m == 0 ? tr("off") : QString::fromStdString(print_length(m, survey_.units(), 1).text());
+        return m == 0
+                   ? tr("off")
+                   : QString::fromStdString(print_length(m, context_.session.preferences.units(), 1).text());
     };
-    desk_.showedOtherwise(tr("surface filter"), say(before), say(f.near_surface_m));
-    survey_.setFilters(f);
+    tuner_.showedOtherwise(tr("surface filter"), say(before), say(f.near_surface_m));
+    context_.window.setFilters(f);
 }
 
 } // namespace heron::app

@@ -2,7 +2,7 @@
 // plain and what is advised where it differs.
 #pragma once
 
-#include "tuning/tuner.hpp"
+#include "parts/view_context.hpp"
 
 #include <QWidget>
 
@@ -14,7 +14,7 @@ class PictureView;
 class ControlPages : public QWidget {
     Q_OBJECT
   public:
-    ControlPages(Survey &survey, Tuner &desk, PictureView &picture, QWidget *parent = nullptr);
+    ControlPages(ViewContext &context, PictureView &picture, QWidget *parent = nullptr);
     enum class Page { sounder, picture };
     Page page() const { return page_; }
     void setPage(Page page);
@@ -39,8 +39,8 @@ class ControlPages : public QWidget {
     void stepNear(int step);
     bool live() const;
 
-    Survey &survey_;
-    Tuner &desk_;
+    ViewContext &context_;
+    Tuner &tuner_;
     PictureView &picture_;
     Page page_ = Page::sounder;
     KeyButton *sounder_tab_, *picture_tab_;

@@ -10,8 +10,8 @@
 
 namespace heron::app {
 
-CueBar::CueBar(Survey &survey, PassPlanner &looks, QWidget *parent)
-    : QWidget(parent), survey_(survey), looks_(looks) {
+CueBar::CueBar(ViewContext &context, QWidget *parent)
+    : QWidget(parent), context_(context), planner_(context.planner) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     setVisible(false);
     do_ = new KeyButton(
@@ -23,47 +23,47 @@ CueBar::CueBar(Survey &survey, PassPlanner &looks, QWidget *parent)
     end_->setObjectName(QStringLiteral("cueEnd"));
     connect(do_, &KeyButton::clicked, this, [this] {
         if (!waits_) {
-            looks_.takeSettings();
-        } else if (looks_.last()) {
-            const auto last = *looks_.last();
+            planner_.takeSettings();
+        } else if (planner_.last()) {
+            const auto last = *planner_.last();
             dismiss();
             emit readAsked(last.look.thing, last.contact.row);
         }
     });
     connect(end_, &KeyButton::clicked, this, &CueBar::dismiss);
-    connect(&looks_, &PassPlanner::runChanged, this, &CueBar::refresh);
-    connect(&looks_, &PassPlanner::cueChanged, this, &CueBar::refresh);
-    connect(&looks_, &PassPlanner::runDone, this, [this] {
+    connect(&planner_, &PassPlanner::runChanged, this, &CueBar::refresh);
+    connect(&planner_, &PassPlanner::cueChanged, this, &CueBar::refresh);
+    connect(&planner_, &PassPlanner::runDone, this, [this] {
         waits_ = true;
         refresh();
     });
-    connect(&survey_, &Survey::unitsChanged, this, &CueBar::refresh);
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, &CueBar::refresh);
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
 void CueBar::dismiss() {
     waits_ = false;
-    looks_.end();
+    planner_.end();
     refresh();
 }
 
 QString CueBar::length(double m) const {
-    return QString::fromStdString(print_length(m, survey_.units(), 0).text());
+    return QString::fromStdString(print_length(m, context_.session.preferences.units(), 0).text());
 }
 
 void CueBar::refresh() {
-    if (looks_.run())
+    if (planner_.run())
         waits_ = false;
-    const bool shown = looks_.run().has_value() || waits_;
+    const bool shown = planner_.run().has_value() || waits_;
     do_->setText(waits_ ? tr("Read it") : tr("Set it"));
     end_->setText(waits_ ? tr("Later") : tr("End"));
-    if (const auto cue = looks_.cue()) {
-        const auto &l = looks_.run()->look;
+    if (const auto cue = planner_.cue()) {
+        const auto &l = planner_.run()->look;
         fine_ = cue->on_line;
         // First onto the heading, then onto the line.
         turn_ = 0;
         if (cue->away && !cue->abeam) {
-            const auto heading = survey_.headingNow().value_or(cue->start_deg);
+            const auto heading = context_.session.shown.headingNow().value_or(cue->start_deg);
             const double turn = wrap_180(cue->start_deg - heading);
             turn_ = std::fabs(turn) < 8 ? 0 : turn < 0 ? -1 : 1;
             steering_ = tr("go to %1").arg(QString::fromStdString(print_bearing(cue->start_deg)));

@@ -1,7 +1,7 @@
 // How to steer to the second look, over the head of the picture: read in two seconds.
 #pragma once
 
-#include "passes/pass_planner.hpp"
+#include "parts/view_context.hpp"
 
 #include <QWidget>
 
@@ -12,7 +12,7 @@ class KeyButton;
 class CueBar : public QWidget {
     Q_OBJECT
   public:
-    CueBar(Survey &survey, PassPlanner &looks, QWidget *parent = nullptr);
+    CueBar(ViewContext &context, QWidget *parent = nullptr);
     static constexpr int high = 92;
     /// What it says now: the steering, then how far, then where the thing is.
     QString steering() const { return steering_; }
@@ -33,8 +33,8 @@ class CueBar : public QWidget {
   private:
     void refresh();
     QString length(double m) const;
-    Survey &survey_;
-    PassPlanner &looks_;
+    ViewContext &context_;
+    PassPlanner &planner_;
     KeyButton *do_, *end_;
     QString steering_, distance_, thing_;
     int turn_ = 0; ///< −1 left, 0 straight on, 1 right

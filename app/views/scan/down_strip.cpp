@@ -1,9 +1,9 @@
 #include "views/scan/down_strip.hpp"
 
-#include "picture/row_levels.hpp"
-#include "parts/picture_view.hpp"
 #include "kit/glyphs.hpp"
 #include "kit/theme.hpp"
+#include "parts/picture_view.hpp"
+#include "picture/row_levels.hpp"
 
 #include <QMouseEvent>
 #include <QPainter>
@@ -35,8 +35,8 @@ std::pair<const Beam *, const Beam *> beams_of(const SoundedRow &row, const Ping
 
 } // namespace
 
-DownStrip::DownStrip(Survey &survey, PictureView &picture, QWidget *parent)
-    : QWidget(parent), survey_(survey), picture_(picture) {
+DownStrip::DownStrip(ViewContext &context, PictureView &picture, QWidget *parent)
+    : QWidget(parent), context_(context), picture_(picture) {
     setFixedWidth(wide);
     setAttribute(Qt::WA_OpaquePaintEvent);
     setToolTip(tr(
@@ -46,9 +46,9 @@ DownStrip::DownStrip(Survey &survey, PictureView &picture, QWidget *parent)
         update();
     };
     connect(&picture_, &PictureView::topChanged, this, qOverload<>(&QWidget::update));
-    connect(&survey_, &Survey::windowChanged, this, anew);
-    connect(&survey_, &Survey::scanReplaced, this, anew);
-    connect(&survey_, &Survey::unitsChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.window, &WindowState::displayChanged, this, anew);
+    connect(&context_.session.shown, &ShownScan::replaced, this, anew);
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, anew);
 }
 
@@ -67,7 +67,7 @@ void DownStrip::paintLine(int y, std::size_t row) {
     auto *out = reinterpret_cast<QRgb *>(image_.scanLine(y));
     std::fill(out, out + image_.width(), map[0]);
     const Ping *ping = nullptr;
-    const auto [fan, cone] = beams_of(survey_.scan().row(row), &ping);
+    const auto [fan, cone] = beams_of(context_.session.shown.scan().row(row), &ping);
     const auto half = static_cast<std::size_t>(image_.width() / 2);
     std::vector<std::uint8_t> levels(half - 2);
     std::vector<float> db;
@@ -90,8 +90,8 @@ void DownStrip::paintLine(int y, std::size_t row) {
 void DownStrip::paintEvent(QPaintEvent *) {
     QPainter p(this);
     const auto &theme = Theme::instance();
-    const auto &scan = survey_.scan();
-    if (survey_.empty()) {
+    const auto &scan = context_.session.shown.scan();
+    if (context_.session.shown.empty()) {
         p.fillRect(rect(), QColor::fromRgb(theme.map()[0]));
         return;
     }
@@ -135,7 +135,8 @@ void DownStrip::paintEvent(QPaintEvent *) {
     const auto font = theme.font(13, true);
     paintCased(p, {6, 18}, tr("fan"), font, colour("paper"));
     paintCased(p, {width() / 2.0 + 6, 18}, tr("cone"), font, colour("paper"));
-    const auto deep = QString::fromStdString(print_length(deepest_m_, survey_.units(), 0).text());
+    const auto deep =
+        QString::fromStdString(print_length(deepest_m_, context_.session.preferences.units(), 0).text());
     const double w = QFontMetricsF(theme.font(12)).horizontalAdvance(deep);
     paintCased(p, {width() / 2.0 - w - 6, 18}, deep, theme.font(12), colour("paper"));
     paintCased(p, {width() - w - 6, 18}, deep, theme.font(12), colour("paper"));
@@ -148,16 +149,16 @@ void DownStrip::paintEvent(QPaintEvent *) {
 // What each sees, to scale: the fan a line across, the cone a circle a third of the depth wide.
 void DownStrip::paintHelp(QPainter &p) {
     const auto &theme = Theme::instance();
-    const auto &scan = survey_.scan();
-    const double deep = survey_.empty() || !scan.bottom(survey_.newest()).found
+    const auto &scan = context_.session.shown.scan();
+    const double deep = context_.session.shown.empty() || !scan.bottom(context_.session.shown.newest()).found
                             ? 5
-                            : scan.bottom(survey_.newest()).altitude_m;
+                            : scan.bottom(context_.session.shown.newest()).altitude_m;
     const QRectF box(8, 36, width() - 16, 330);
     p.setPen(QPen(colour("line"), 1));
     p.setBrush(colour("page"));
     p.drawRect(box);
     const double scale = 110 / deep, x = box.center().x(), y = box.top() + 26;
-    const auto &ping = scan.ping(survey_.newest());
+    const auto &ping = scan.ping(context_.session.shown.newest());
     double cone_deg = 18.9, fan_deg = 0.8;
     for (const auto &b : ping.beams)
         if (b.side == Side::down)
@@ -180,7 +181,7 @@ void DownStrip::paintHelp(QPainter &p) {
     p.setFont(theme.font(12));
     p.setPen(colour("ink"));
     const auto text = [&](double m, int d) {
-        return QString::fromStdString(print_length(m, survey_.units(), d).text());
+        return QString::fromStdString(print_length(m, context_.session.preferences.units(), d).text());
     };
     p.drawText(QRectF(box.left() + 6, box.top() + 4, box.width() - 12, 20), Qt::AlignCenter,
                tr("from the side, %1 deep").arg(text(deep, 0)));

@@ -2,7 +2,7 @@
 // sounder sees.
 #pragma once
 
-#include "session/survey.hpp"
+#include "parts/view_context.hpp"
 
 #include <QImage>
 #include <QWidget>
@@ -14,7 +14,7 @@ class PictureView;
 class DownStrip : public QWidget {
     Q_OBJECT
   public:
-    DownStrip(Survey &survey, PictureView &picture, QWidget *parent = nullptr);
+    DownStrip(ViewContext &context, PictureView &picture, QWidget *parent = nullptr);
     static constexpr int wide = 190;
 
   protected:
@@ -26,7 +26,7 @@ class DownStrip : public QWidget {
     void paintHelp(QPainter &p);
     void mousePressEvent(QMouseEvent *event) override;
 
-    Survey &survey_;
+    ViewContext &context_;
     PictureView &picture_;
     QImage image_;
     std::vector<std::size_t> shown_; // which row stands in each line

@@ -1,7 +1,7 @@
 #include "views/scan/gutter.hpp"
 
-#include "parts/picture_view.hpp"
 #include "kit/theme.hpp"
+#include "parts/picture_view.hpp"
 
 #include <QPainter>
 #include <cmath>
@@ -13,16 +13,16 @@ constexpr int every = 3; // pixels between the points of a trace
 
 } // namespace
 
-Gutter::Gutter(Survey &survey, PictureView &picture, QWidget *parent)
-    : QWidget(parent), survey_(survey), picture_(picture) {
+Gutter::Gutter(ViewContext &context, PictureView &picture, QWidget *parent)
+    : QWidget(parent), context_(context), picture_(picture) {
     setFixedWidth(depth_w + speed_w + turn_w + pings_w);
     setAttribute(Qt::WA_OpaquePaintEvent);
     setToolTip(tr("Depth; speed; turn rate, left and right of straight; pings on a thing of half a metre, "
                   "the line is three"));
     connect(&picture_, &PictureView::topChanged, this, qOverload<>(&QWidget::update));
     connect(&picture_, &PictureView::handlesChanged, this, qOverload<>(&QWidget::update));
-    connect(&survey_, &Survey::unitsChanged, this, qOverload<>(&QWidget::update));
-    connect(&survey_, &Survey::scanReplaced, this, qOverload<>(&QWidget::update));
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.session.shown, &ShownScan::replaced, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -46,8 +46,8 @@ void Gutter::paintEvent(QPaintEvent *) {
     const int speed_x = depth_w, turn_x = depth_w + speed_w, pings_x = turn_x + turn_w;
     for (const int x : {speed_x, turn_x, pings_x})
         p.drawLine(x, 0, x, height());
-    const auto &scan = survey_.scan();
-    if (survey_.empty())
+    const auto &scan = context_.session.shown.scan();
+    if (context_.session.shown.empty())
         return;
 
     struct Point {
@@ -68,7 +68,7 @@ void Gutter::paintEvent(QPaintEvent *) {
         if (f.speed_m_s == f.speed_m_s)
             fastest = std::max(fastest, static_cast<double>(f.speed_m_s));
     }
-    const bool feet = survey_.units() == UnitSystem::feet;
+    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
     const double deep_scale = feet ? metres_from_feet(std::ceil(feet_from_metres(deepest) / 6 + 0.3) * 6)
                                    : std::ceil(deepest / 2 + 0.3) * 2;
     const double fast_scale = std::max(2.0, std::ceil(fastest));
@@ -119,10 +119,11 @@ void Gutter::paintEvent(QPaintEvent *) {
     for (std::size_t i = 40; i < points.size(); i += 53) {
         const auto &f = scan.facts(points[i].row);
         if (f.bottom.found)
-            p.drawText(QPointF(3, points[i].y + 5),
-                       QString::fromStdString(
-                           print_length(f.bottom.altitude_m + scan.installation.draught_m(), survey_.units())
-                               .figure));
+            p.drawText(
+                QPointF(3, points[i].y + 5),
+                QString::fromStdString(print_length(f.bottom.altitude_m + scan.installation.draught_m(),
+                                                    context_.session.preferences.units())
+                                           .figure));
     }
     if (const auto &h = picture_.handles(); h && picture_.rowVisible(h->row)) {
         // The row in hand runs through the gutter.
@@ -133,10 +134,11 @@ void Gutter::paintEvent(QPaintEvent *) {
         if (f.bottom.found) {
             p.fillRect(QRectF(0, y - 10, 42, 20), colour("accent"));
             p.setPen(colour("onaccent"));
-            p.drawText(QRectF(0, y - 10, 42, 20), Qt::AlignCenter,
-                       QString::fromStdString(
-                           print_length(f.bottom.altitude_m + scan.installation.draught_m(), survey_.units())
-                               .figure));
+            p.drawText(
+                QRectF(0, y - 10, 42, 20), Qt::AlignCenter,
+                QString::fromStdString(print_length(f.bottom.altitude_m + scan.installation.draught_m(),
+                                                    context_.session.preferences.units())
+                                           .figure));
         }
     }
 }

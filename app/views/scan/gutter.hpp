@@ -1,7 +1,7 @@
 // The gutter: depth, speed, straightness and pings, line by line with the picture.
 #pragma once
 
-#include "session/survey.hpp"
+#include "parts/view_context.hpp"
 
 #include <QWidget>
 
@@ -12,7 +12,7 @@ class PictureView;
 class Gutter : public QWidget {
     Q_OBJECT
   public:
-    Gutter(Survey &survey, PictureView &picture, QWidget *parent = nullptr);
+    Gutter(ViewContext &context, PictureView &picture, QWidget *parent = nullptr);
     /// Pings that a thing of half a metre gets half-way out; not-a-number without a speed.
     static double pingsOnHalfMetre(const Scan &scan, std::size_t row);
     static constexpr int depth_w = 52, speed_w = 26, turn_w = 24, pings_w = 26;
@@ -21,7 +21,7 @@ class Gutter : public QWidget {
     void paintEvent(QPaintEvent *event) override;
 
   private:
-    Survey &survey_;
+    ViewContext &context_;
     PictureView &picture_;
 };
 

@@ -1,8 +1,8 @@
 #include "views/scan/range_ruler.hpp"
 
+#include "kit/theme.hpp"
 #include "parts/picture_view.hpp"
 #include "reading/measure.hpp"
-#include "kit/theme.hpp"
 
 #include <QPainter>
 #include <cmath>
@@ -17,27 +17,28 @@ double roundStep(double span, int marks) {
     return 10 * power;
 }
 
-RangeRuler::RangeRuler(Survey &survey, PictureView &picture, QWidget *parent)
-    : QWidget(parent), survey_(survey), picture_(picture) {
+RangeRuler::RangeRuler(ViewContext &context, PictureView &picture, QWidget *parent)
+    : QWidget(parent), context_(context), picture_(picture) {
     setFixedHeight(38);
     setAttribute(Qt::WA_OpaquePaintEvent);
-    connect(&survey_, &Survey::rowsAdded, this, [this] {
-        const auto &scan = survey_.scan();
-        const double now = survey_.empty() ? 0 : scan.bottom(survey_.newest()).altitude_m;
+    connect(&context_.session.shown, &ShownScan::rowsAdded, this, [this] {
+        const auto &scan = context_.session.shown.scan();
+        const double now =
+            context_.session.shown.empty() ? 0 : scan.bottom(context_.session.shown.newest()).altitude_m;
         if (std::fabs(now - drawn_altitude_) > 0.05)
             update(); // the second line moves with the depth
     });
     connect(&picture_, &PictureView::rangeChanged, this, qOverload<>(&QWidget::update));
     connect(&picture_, &PictureView::frozenChanged, this, qOverload<>(&QWidget::update));
     connect(&picture_, &PictureView::shapeChanged, this, qOverload<>(&QWidget::update));
-    connect(&survey_, &Survey::unitsChanged, this, qOverload<>(&QWidget::update));
-    connect(&survey_, &Survey::scanReplaced, this, qOverload<>(&QWidget::update));
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.session.shown, &ShownScan::replaced, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
 QString RangeRuler::groundText(double slant) const {
-    const auto &scan = survey_.scan();
-    if (survey_.empty())
+    const auto &scan = context_.session.shown.scan();
+    if (context_.session.shown.empty())
         return {};
     const auto row = picture_.topRow();
     const auto plane = bottom_at(scan, row);
@@ -47,28 +48,34 @@ QString RangeRuler::groundText(double slant) const {
     if (!ground || slant < plane->altitude_m * 1.02)
         return {};
     return QString::fromStdString(
-        print_length(*ground, survey_.units(), survey_.units() == UnitSystem::feet ? 0 : 1).figure);
+        print_length(*ground, context_.session.preferences.units(),
+                     context_.session.preferences.units() == UnitSystem::feet ? 0 : 1)
+            .figure);
 }
 
 QString RangeRuler::soundText(double ground) const {
-    if (survey_.empty() || !survey_.scan().bottom(picture_.topRow()).found)
+    if (context_.session.shown.empty() || !context_.session.shown.scan().bottom(picture_.topRow()).found)
         return {};
-    const double slant = std::hypot(ground, survey_.scan().bottom(picture_.topRow()).altitude_m);
+    const double slant =
+        std::hypot(ground, context_.session.shown.scan().bottom(picture_.topRow()).altitude_m);
     return QString::fromStdString(
-        print_length(slant, survey_.units(), survey_.units() == UnitSystem::feet ? 0 : 1).figure);
+        print_length(slant, context_.session.preferences.units(),
+                     context_.session.preferences.units() == UnitSystem::feet ? 0 : 1)
+            .figure);
 }
 
 void RangeRuler::paintEvent(QPaintEvent *) {
     auto &theme = Theme::instance();
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
-    const bool feet = survey_.units() == UnitSystem::feet;
+    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
     const double unit = feet ? metres_per_foot : 1;
     const double range = picture_.range() / unit;
     const double step = roundStep(range, 4);
     const double keel = picture_.keelX(), per_unit = picture_.pixelsPerMetre() * unit;
-    const auto &scan = survey_.scan();
-    drawn_altitude_ = survey_.empty() ? 0 : scan.bottom(survey_.newest()).altitude_m;
+    const auto &scan = context_.session.shown.scan();
+    drawn_altitude_ =
+        context_.session.shown.empty() ? 0 : scan.bottom(context_.session.shown.newest()).altitude_m;
     const auto word = [&](double x, int y, const QString &text, bool bold, const QColor &ink) {
         p.setFont(theme.font(bold ? 13 : 12, bold));
         p.setPen(ink);

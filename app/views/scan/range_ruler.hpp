@@ -2,7 +2,7 @@
 // depth now.
 #pragma once
 
-#include "session/survey.hpp"
+#include "parts/view_context.hpp"
 
 #include <QWidget>
 
@@ -13,7 +13,7 @@ class PictureView;
 class RangeRuler : public QWidget {
     Q_OBJECT
   public:
-    RangeRuler(Survey &survey, PictureView &picture, QWidget *parent = nullptr);
+    RangeRuler(ViewContext &context, PictureView &picture, QWidget *parent = nullptr);
     /// What stands under a range mark: the ground distance, or nothing inside the water strip.
     QString groundText(double slant_m) const;
     /// And over a ground mark, where the picture runs over ground.
@@ -23,7 +23,7 @@ class RangeRuler : public QWidget {
     void paintEvent(QPaintEvent *event) override;
 
   private:
-    Survey &survey_;
+    ViewContext &context_;
     PictureView &picture_;
     double drawn_altitude_ = 0;
 };

@@ -1,17 +1,17 @@
 #include "views/scan/readout.hpp"
 
-#include "parts/picture_view.hpp"
-#include "reading/outline.hpp"
 #include "kit/key_button.hpp"
 #include "kit/theme.hpp"
+#include "parts/picture_view.hpp"
+#include "reading/outline.hpp"
 
 #include <QPainter>
 #include <cmath>
 
 namespace heron::app {
 
-Readout::Readout(Survey &survey, PictureView &picture, QWidget *parent)
-    : QWidget(parent), survey_(survey), picture_(picture) {
+Readout::Readout(ViewContext &context, PictureView &picture, QWidget *parent)
+    : QWidget(parent), context_(context), picture_(picture) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     floats_ = new KeyButton(QString(), tr("Floats"), Qt::Key_H,
                             tr("The dark stands apart from the echo: the thing floats; put the second handle "
@@ -45,8 +45,8 @@ Readout::Readout(Survey &survey, PictureView &picture, QWidget *parent)
     connect(wide_, &KeyButton::toggled, &picture_, &PictureView::setWide);
     connect(&picture_, &PictureView::handlesChanged, this, &Readout::refresh);
     connect(&picture_, &PictureView::pointedChanged, this, &Readout::refresh);
-    connect(&survey_, &Survey::unitsChanged, this, &Readout::refresh);
-    connect(&survey_, &Survey::scanReplaced, this, &Readout::refresh);
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, &Readout::refresh);
+    connect(&context_.session.shown, &ShownScan::replaced, this, &Readout::refresh);
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
     refresh();
 }
@@ -60,13 +60,15 @@ void Readout::resizeEvent(QResizeEvent *) {
 }
 
 QString Readout::length(double metres, int decimals) const {
-    return QString::fromStdString(print_length(metres, survey_.units(), decimals).figure);
+    return QString::fromStdString(
+        print_length(metres, context_.session.preferences.units(), decimals).figure);
 }
 QString Readout::doubt(double sd, int decimals) const {
-    return QString::fromStdString(print_doubt(sd, survey_.units(), decimals));
+    return QString::fromStdString(print_doubt(sd, context_.session.preferences.units(), decimals));
 }
 QString Readout::lengthWithUnit(double metres, int decimals) const {
-    return QString::fromStdString(print_length(metres, survey_.units(), decimals).text());
+    return QString::fromStdString(
+        print_length(metres, context_.session.preferences.units(), decimals).text());
 }
 
 void Readout::refresh() {
@@ -104,7 +106,7 @@ void Readout::readCursor() {
         title_ = tr("Nothing pointed at");
         return;
     }
-    const auto r = read_cursor(survey_.scan(), *at, survey_.newest());
+    const auto r = read_cursor(context_.session.shown.scan(), *at, context_.session.shown.newest());
     const auto side = at->side == Side::port ? tr("left") : tr("right");
     lines_.push_back({tr("Along the sound"), lengthWithUnit(at->slant_m), side});
     if (r.ground_m)
@@ -129,14 +131,15 @@ void Readout::readCursor() {
     }
     if (const auto text = say(r.placed.state); !text.empty())
         lines_.push_back({QString::fromStdString(text), {}, {}, !r.placed.at});
-    if (survey_.scan().bottom(at->row).source == BottomSource::sounder)
+    if (context_.session.shown.scan().bottom(at->row).source == BottomSource::sounder)
         lines_.push_back({tr("depth from the sounder: on this slope the first return comes early"), {}, {}});
 }
 
 void Readout::readOutline() {
     title_ = tr("Outline");
     Outline o;
-    const auto state = measure_outline(survey_.scan(), picture_.corners(), picture_.steadyLimits(), o);
+    const auto state =
+        measure_outline(context_.session.shown.scan(), picture_.corners(), picture_.steadyLimits(), o);
     if (state != OutlineState::measured) {
         auto text = QString::fromStdString(say(state));
         text[0] = text[0].toUpper();
@@ -148,7 +151,7 @@ void Readout::readOutline() {
     lines_.push_back({corners == 2 ? tr("Distance") : tr("Round it"), lengthWithUnit(o.length_m.value),
                       tr("± %1").arg(doubt(o.length_m.sd))});
     if (corners > 2) {
-        const bool feet = survey_.units() == UnitSystem::feet;
+        const bool feet = context_.session.preferences.units() == UnitSystem::feet;
         const double unit = feet ? metres_per_foot * metres_per_foot : 1;
         lines_.push_back(
             {tr("Area"),
@@ -168,15 +171,15 @@ void Readout::readBottomLine() {
             "places and contacts there follow."),
          {},
          {}});
-    if (const auto at = picture_.pointed(); at && survey_.scan().holds(at->row)) {
-        const auto &b = survey_.scan().bottom(at->row);
+    if (const auto at = picture_.pointed(); at && context_.session.shown.scan().holds(at->row)) {
+        const auto &b = context_.session.shown.scan().bottom(at->row);
         lines_.push_back({tr("Taken there"), b.found ? lengthWithUnit(b.altitude_m) : QStringLiteral("–"),
                           b.source == BottomSource::hand      ? tr("by hand")
                           : b.source == BottomSource::sounder ? tr("by the sounder")
                                                               : QString()});
         lines_.push_back({tr("Pointer"), lengthWithUnit(at->slant_m), {}});
     }
-    if (survey_.canUndoBottom())
+    if (context_.session.shown.canUndoBottom())
         lines_.push_back({tr("U takes the last line back."), {}, {}});
 }
 
@@ -191,7 +194,7 @@ void Readout::readMeasure() {
                           {}});
         return;
     }
-    const auto &scan = survey_.scan();
+    const auto &scan = context_.session.shown.scan();
     measurement_ = measure(scan, *h);
     if (!measurement_) {
         lines_.push_back({!scan.holds(h->row) ? tr("That row is no longer held.")
@@ -204,7 +207,7 @@ void Readout::readMeasure() {
     }
     const auto &m = *measurement_;
     const auto &s = m.shadow;
-    const int fine = survey_.units() == UnitSystem::feet ? 1 : 2;
+    const int fine = context_.session.preferences.units() == UnitSystem::feet ? 1 : 2;
     lines_.push_back({h->floating ? tr("Off the bottom") : tr("Height"),
                       (s.at_least ? tr("at least ") : QString()) + lengthWithUnit(s.height_m.value, fine),
                       tr("± %1").arg(doubt(s.height_m.sd, fine))});

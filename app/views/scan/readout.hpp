@@ -1,7 +1,7 @@
 // What is pointed at or measured, in figures with their doubt.
 #pragma once
 
-#include "session/survey.hpp"
+#include "parts/view_context.hpp"
 #include "reading/measure.hpp"
 
 #include <QWidget>
@@ -14,7 +14,7 @@ class PictureView;
 class Readout : public QWidget {
     Q_OBJECT
   public:
-    Readout(Survey &survey, PictureView &picture, QWidget *parent = nullptr);
+    Readout(ViewContext &context, PictureView &picture, QWidget *parent = nullptr);
 
     /// One line: label, figure with its doubt, in the order shown.
     struct Line {
@@ -42,7 +42,7 @@ class Readout : public QWidget {
     QString doubt(double sd_metres, int decimals = 1) const;
     QString lengthWithUnit(double metres, int decimals = 1) const;
 
-    Survey &survey_;
+    ViewContext &context_;
     PictureView &picture_;
     KeyButton *floats_, *wide_, *outline_, *bottom_line_;
     QString title_, why_;

@@ -1,9 +1,9 @@
 #include "views/scan/scan_panel.hpp"
 
+#include "kit/theme.hpp"
+#include "parts/picture_view.hpp"
 #include "views/scan/conditions_box.hpp"
 #include "views/scan/control_pages.hpp"
-#include "parts/picture_view.hpp"
-#include "kit/theme.hpp"
 #include "views/scan/tuning_box.hpp"
 
 #include <QPainter>
@@ -14,19 +14,19 @@ namespace {
 constexpr int head_height = 188;
 }
 
-ScanPanel::ScanPanel(Survey &survey, Tuner &desk, PictureView &picture, QWidget *parent)
-    : QWidget(parent), survey_(survey), picture_(picture) {
+ScanPanel::ScanPanel(ViewContext &context, PictureView &picture, QWidget *parent)
+    : QWidget(parent), context_(context), picture_(picture) {
     setFixedWidth(285);
     setAttribute(Qt::WA_OpaquePaintEvent);
-    tuning_ = new TuningBox(survey, desk, this);
-    readout_ = new Readout(survey, picture, this);
-    controls_ = new ControlPages(survey, desk, picture, this);
-    conditions_ = new ConditionsBox(survey, desk, this);
+    tuning_ = new TuningBox(context, this);
+    readout_ = new Readout(context, picture, this);
+    controls_ = new ControlPages(context, picture, this);
+    conditions_ = new ConditionsBox(context, this);
     connect(conditions_, &ConditionsBox::askingChanged, this, &ScanPanel::choose);
     connect(&picture_, &PictureView::pointedChanged, this, &ScanPanel::choose);
     connect(&picture_, &PictureView::handlesChanged, this, &ScanPanel::choose);
-    connect(&survey_, &Survey::unitsChanged, this, qOverload<>(&QWidget::update));
-    connect(&survey_, &Survey::scanReplaced, this, qOverload<>(&QWidget::update));
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.session.shown, &ShownScan::replaced, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
     // Figures that change faster than this cannot be read.
     connect(&timer_, &QTimer::timeout, this, [this] {
@@ -67,13 +67,15 @@ void ScanPanel::paintEvent(QPaintEvent *) {
         p.drawLine(16, y, right, y);
     };
     // Depth and speed: read in two seconds from a moving boat.
-    const auto &scan = survey_.scan();
-    const bool found = !survey_.empty() && scan.bottom(survey_.newest()).found;
-    const bool by_sounder = found && scan.bottom(survey_.newest()).source == BottomSource::sounder;
+    const auto &scan = context_.session.shown.scan();
+    const bool found = !context_.session.shown.empty() && scan.bottom(context_.session.shown.newest()).found;
+    const bool by_sounder =
+        found && scan.bottom(context_.session.shown.newest()).source == BottomSource::sounder;
     text(16, 24, by_sounder ? tr("Depth, by the sounder") : tr("Depth under the boat"), 14, false, "ink2");
-    const auto depth = print_length(
-        found ? scan.bottom(survey_.newest()).altitude_m + scan.installation.draught_m() : std::nan(""),
-        survey_.units());
+    const auto depth = print_length(found ? scan.bottom(context_.session.shown.newest()).altitude_m +
+                                                scan.installation.draught_m()
+                                          : std::nan(""),
+                                    context_.session.preferences.units());
     auto big = theme.font(88, true);
     big.setLetterSpacing(QFont::AbsoluteSpacing, -4);
     p.setFont(big);
@@ -84,10 +86,11 @@ void ScanPanel::paintEvent(QPaintEvent *) {
     rule(116, "hair");
     text(16, 138, tr("Speed"), 14, false, "ink2");
     text(150, 138, tr("Heading"), 14, false, "ink2");
-    const auto speed = print_speed(survey_.speedNow().value_or(std::nan("")), survey_.units());
+    const auto speed = print_speed(context_.session.shown.speedNow().value_or(std::nan("")),
+                                   context_.session.preferences.units());
     const double sw = text(16, 174, QString::fromStdString(speed.figure), 34, true, "ink");
     text(22 + sw, 174, QString::fromStdString(speed.unit), 14, false, "ink2");
-    const auto heading = survey_.headingNow();
+    const auto heading = context_.session.shown.headingNow();
     text(150, 174, QString::fromStdString(heading ? print_bearing(*heading) : "–"), 34, true, "ink");
     rule(head_height, "line", 1.5);
 }

@@ -17,7 +17,7 @@ class Tuner;
 class ScanPanel : public QWidget {
     Q_OBJECT
   public:
-    ScanPanel(Survey &survey, Tuner &desk, PictureView &picture, QWidget *parent = nullptr);
+    ScanPanel(ViewContext &context, PictureView &picture, QWidget *parent = nullptr);
     Readout &reading() { return *readout_; }
     TuningBox &tuning() { return *tuning_; }
     ControlPages &controls() { return *controls_; }
@@ -30,7 +30,7 @@ class ScanPanel : public QWidget {
   private:
     void choose(); ///< the tuning, or what is measured or picked
 
-    Survey &survey_;
+    ViewContext &context_;
     PictureView &picture_;
     Readout *readout_;
     TuningBox *tuning_;

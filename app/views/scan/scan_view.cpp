@@ -1,43 +1,44 @@
 #include "views/scan/scan_view.hpp"
 
-#include "views/scan/cue_bar.hpp"
-#include "views/scan/down_strip.hpp"
-#include "views/scan/gutter.hpp"
-#include "parts/pass_compare.hpp"
-#include "parts/picture_view.hpp"
-#include "views/scan/range_ruler.hpp"
-#include "reading/outline.hpp"
-#include "views/scan/scan_panel.hpp"
 #include "kit/counted.hpp"
 #include "kit/key_button.hpp"
 #include "kit/theme.hpp"
+#include "parts/pass_compare.hpp"
+#include "parts/picture_view.hpp"
+#include "reading/outline.hpp"
+#include "views/scan/cue_bar.hpp"
+#include "views/scan/down_strip.hpp"
+#include "views/scan/gutter.hpp"
+#include "views/scan/range_ruler.hpp"
+#include "views/scan/scan_panel.hpp"
 #include "views/scan/trip_strip.hpp"
 
 #include <QKeyEvent>
 #include <QPainter>
-#include <QTime>
 
 namespace heron::app {
 namespace {
 
-constexpr int header = 66, key_row = 92, gap = 6;
+constexpr int header = 40, key_row = 92, gap = 6;
 
 } // namespace
 
-ScanView::ScanView(Survey &survey, Tuner &desk, PassPlanner &looks, QWidget *parent)
-    : QWidget(parent), survey_(survey), desk_(desk) {
+ScanView::ScanView(ViewContext &context, QWidget *parent)
+    : QWidget(parent), context_(context), tuner_(context.tuner) {
     setFocusPolicy(Qt::StrongFocus);
-    picture_ = new PictureView(survey, this);
-    ruler_ = new RangeRuler(survey, *picture_, this);
-    gutter_ = new Gutter(survey, *picture_, this);
-    trip_ = new TripStrip(survey, *picture_, this);
-    down_ = new DownStrip(survey, *picture_, this);
+    picture_ = new PictureView(context, this);
+    ruler_ = new RangeRuler(context, *picture_, this);
+    gutter_ = new Gutter(context, *picture_, this);
+    trip_ = new TripStrip(context, *picture_, this);
+    down_ = new DownStrip(context, *picture_, this);
     down_->setVisible(false);
-    panel_ = new ScanPanel(survey, desk, *picture_, this);
-    passes_ = new PassCompare(survey, this);
-    cue_ = new CueBar(survey, looks, this);
+    panel_ = new ScanPanel(context, *picture_, this);
+    passes_ = new PassCompare(context, this);
+    cue_ = new CueBar(context, this);
     connect(cue_, &CueBar::shownChanged, this, &ScanView::layOut);
-    connect(cue_, &CueBar::readAsked, this, &ScanView::readAsked);
+    connect(cue_, &CueBar::readAsked, &context_.window, &WindowState::askRead);
+    connect(&context_.window, &WindowState::rowAsked, this,
+            [this](std::size_t row) { picture_->goTo(row + 60); });
     picture_->setObjectName(QStringLiteral("picture"));
     const auto marks = tr("Mark what is measured or pointed at as %1; name it later");
     const std::pair<Family, KeyButton *> families[] = {
@@ -96,26 +97,22 @@ ScanView::ScanView(Survey &survey, Tuner &desk, PassPlanner &looks, QWidget *par
         if (picture_->measuring() && picture_->hand() == PictureView::Hand::outline)
             picture_->takeBackCorner();
         else if (picture_->measuring() && picture_->hand() == PictureView::Hand::bottom_line)
-            survey_.undoBottom();
+            context_.session.undoBottom();
         else
-            survey_.undoMark();
+            context_.marks.undo();
     });
     connect(picture_, &PictureView::frozenChanged, this, &ScanView::refreshKeys);
     connect(picture_, &PictureView::handlesChanged, this, &ScanView::refreshKeys);
     connect(picture_, &PictureView::shapeChanged, this, &ScanView::refreshKeys);
-    connect(&survey_, &Survey::marksChanged, this, &ScanView::refreshKeys);
-    connect(&survey_, &Survey::stateChanged, this, [this] { update(0, 0, width(), header); });
-    connect(&survey_, &Survey::scanReplaced, this, [this] { update(); });
+    connect(&context_.marks, &MarkLibrary::marksChanged, this, &ScanView::refreshKeys);
+    connect(&context_.session.shown, &ShownScan::replaced, this, [this] { update(); });
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
-    connect(&timer_, &QTimer::timeout, this,
-            [this] { update(panel_->width(), 0, width() - panel_->width(), header - 38); });
-    timer_.start(1000);
     // What counts as too fast follows the speed band computed for the gear.
-    connect(&desk_, &Tuner::advisedChanged, this, [this] {
-        if (!desk_.advised())
+    connect(&tuner_, &Tuner::advisedChanged, this, [this] {
+        if (!tuner_.advised())
             return;
         SteadyLimits limits;
-        limits.fastest_m_s = std::max(1.0, 1.25 * desk_.advised()->fastest_m_s);
+        limits.fastest_m_s = std::max(1.0, 1.25 * tuner_.advised()->fastest_m_s);
         picture_->setSteadyLimits(limits);
     });
     refreshKeys();
@@ -143,8 +140,8 @@ void ScanView::refreshKeys() {
     look_down_->setChecked(down_->isVisibleTo(this));
     const auto hand = picture_->measuring() ? picture_->hand() : PictureView::Hand::shadow;
     undo_->setEnabled(hand == PictureView::Hand::outline       ? !picture_->corners().empty()
-                      : hand == PictureView::Hand::bottom_line ? survey_.canUndoBottom()
-                                                               : survey_.canUndoMark());
+                      : hand == PictureView::Hand::bottom_line ? context_.session.shown.canUndoBottom()
+                                                               : context_.marks.canUndo());
     update(0, 0, width(), header);
 }
 
@@ -175,20 +172,21 @@ void ScanView::layOut() {
 }
 
 void ScanView::mark(Family family) {
-    const auto &scan = survey_.scan();
-    if (survey_.empty()) {
-        emit survey_.faultRaised(QStringLiteral("marks"),
-                                 {tr("there is no picture yet, so there is nothing to mark").toStdString(),
-                                  "", tr("wait for the first ping, or open a recording").toStdString()});
+    const auto &scan = context_.session.shown.scan();
+    if (context_.session.shown.empty()) {
+        context_.session.notices.raise(
+            QStringLiteral("marks"),
+            {tr("there is no picture yet, so there is nothing to mark").toStdString(), "",
+             tr("wait for the first ping, or open a recording").toStdString()});
         return;
     }
-    const auto source = survey_.sourceName().toStdString();
+    const auto source = context_.session.sources.name().toStdString();
     Mark m;
     const auto &handles = picture_->handles();
     std::optional<Measurement> measured;
     if (handles)
         measured = measure(scan, *handles);
-    auto row = survey_.newest();
+    auto row = context_.session.shown.newest();
     if (measured) {
         m = mark_measured(scan, *handles, *measured, family, source);
         row = handles->row;
@@ -196,23 +194,27 @@ void ScanView::mark(Family family) {
                           measure_outline(scan, picture_->corners(), picture_->steadyLimits(), o) ==
                               OutlineState::measured) {
         // In the middle of what was outlined, its size told in the note.
-        m = mark_at(scan, read_cursor(scan, o.middle, survey_.newest()), family, source);
+        m = mark_at(scan, read_cursor(scan, o.middle, context_.session.shown.newest()), family, source);
         m.note = tr("outlined: %1 by %2 over ground")
-                     .arg(QString::fromStdString(print_length(o.along_m, survey_.units()).text()),
-                          QString::fromStdString(print_length(o.across_m, survey_.units()).text()))
+                     .arg(QString::fromStdString(
+                              print_length(o.along_m, context_.session.preferences.units()).text()),
+                          QString::fromStdString(
+                              print_length(o.across_m, context_.session.preferences.units()).text()))
                      .toStdString();
         row = o.middle.row;
     } else if (const auto at = picture_->pointed()) {
-        m = mark_at(scan, read_cursor(scan, *at, survey_.newest()), family, source);
+        m = mark_at(scan, read_cursor(scan, *at, context_.session.shown.newest()), family, source);
         row = at->row;
     } else {
         m = mark_at_boat(scan, row, family, source);
     }
     const auto side = side_named(m.side).value_or(Side::starboard);
     const double metres_per_pixel = 1 / picture_->pixelsPerMetre();
-    m.chip = cut_chip(scan, row, side, m.slant_m + 1.2, survey_.window(), 124, 92, metres_per_pixel);
-    if (!survey_.addMark(m))
+    m.chip = cut_chip(scan, row, side, m.slant_m + 1.2, context_.window.displayWindow(), 124, 92,
+                      metres_per_pixel);
+    if (!context_.marks.add(m))
         return;
+    context_.window.selectMark(QString::fromStdString(m.id));
     picture_->clearPick();
     auto text =
         tr("%1 marked and saved.")
@@ -221,14 +223,14 @@ void ScanView::mark(Family family) {
                      : tr("%1 at %2 on the %3")
                            .arg(QString::fromUtf8(name_of(family).data(),
                                                   static_cast<qsizetype>(name_of(family).size())),
-                                QString::fromStdString(
-                                    print_length(m.ground_m > 0 ? m.ground_m : m.slant_m, survey_.units())
-                                        .text()),
+                                QString::fromStdString(print_length(m.ground_m > 0 ? m.ground_m : m.slant_m,
+                                                                    context_.session.preferences.units())
+                                                           .text()),
                                 m.side == "port" ? tr("left") : tr("right")));
     text[0] = text[0].toUpper();
     if (!m.place)
         text += QLatin1Char(' ') + QString::fromStdString(m.place_remark) + QLatin1Char('.');
-    emit survey_.word(QStringLiteral("mark"), text);
+    context_.session.notices.say(QStringLiteral("mark"), text);
 }
 
 void ScanView::comparePasses() {
@@ -237,12 +239,14 @@ void ScanView::comparePasses() {
         return;
     }
     const auto at = picture_->pointed();
-    const auto say = [this](const QString &text) { emit survey_.word(QStringLiteral("passes"), text); };
+    const auto say = [this](const QString &text) {
+        context_.session.notices.say(QStringLiteral("passes"), text);
+    };
     if (!at) {
         say(tr("Point at a thing first, then press Passes."));
         return;
     }
-    const auto reading = read_cursor(survey_.scan(), *at, survey_.newest());
+    const auto reading = read_cursor(context_.session.shown.scan(), *at, context_.session.shown.newest());
     if (!reading.placed.at)
         say(QString::fromStdString(heron::say(reading.placed.state)));
     else if (!passes_->show(reading.placed.at->place, at->row))
@@ -280,43 +284,24 @@ void ScanView::keyPressEvent(QKeyEvent *event) {
         picture_->setFrozen(false);
         return;
     case Qt::Key_Space:
-        if (survey_.source() == Survey::Source::trip) {
-            if (survey_.flow() == Survey::Flow::flowing) {
-                survey_.pausePlay();
+        if (context_.session.sources.source() == Sources::Source::trip) {
+            if (context_.session.sources.flow() == Sources::Flow::flowing) {
+                context_.session.playback.pause();
             } else {
-                survey_.playFrom(picture_->topRow());
+                context_.session.playback.playFrom(picture_->topRow());
                 picture_->setFrozen(false);
             }
         }
         return;
     case Qt::Key_G:
-        if (desk_.hasLastGood())
-            desk_.backToLastGood();
+        if (tuner_.hasLastGood())
+            tuner_.backToLastGood();
         else
-            emit survey_.word(QStringLiteral("good"), tr("No settings were found good yet."));
+            context_.session.notices.say(QStringLiteral("good"), tr("No settings were found good yet."));
         return;
     default:
         QWidget::keyPressEvent(event);
     }
-}
-
-// "kept since 07:12 · 1 h 46 · 4.9 mi"
-QString ScanView::tripText() const {
-    const auto &scan = survey_.scan();
-    if (survey_.empty() || survey_.source() != Survey::Source::sounder)
-        return {};
-    if (!survey_.keeping())
-        return tr("not kept");
-    const auto first = scan.facts(scan.first()).time, last = scan.facts(survey_.newest()).time;
-    const auto minutes = static_cast<int>(seconds_between(first, last) / 60);
-    const double run = scan.facts(survey_.newest()).along_m;
-    const auto far = survey_.units() == UnitSystem::feet ? tr("%1 mi").arg(run / metres_per_mile, 0, 'f', 1)
-                                                         : tr("%1 km").arg(run / 1000, 0, 'f', 1);
-    return tr("kept since %1 · %2 · %3")
-        .arg(QString::fromStdString(print_rfc3339(first, 0)).mid(11, 5),
-             minutes < 60 ? tr("%1 min").arg(minutes)
-                          : tr("%1 h %2").arg(minutes / 60).arg(minutes % 60, 2, 10, QLatin1Char('0')),
-             far);
 }
 
 void ScanView::paintEvent(QPaintEvent *) {
@@ -324,58 +309,22 @@ void ScanView::paintEvent(QPaintEvent *) {
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
     const int left = panel_->width() + 12;
-    p.setFont(theme.font(17, true));
-    p.setPen(colour("ink"));
-    const auto name = survey_.sourceName();
-    p.drawText(QPointF(left, 22), name);
-    const int after = left + p.fontMetrics().horizontalAdvance(name) + 12;
-
-    // The state, with a dot that is full when pings flow.
-    const bool flows = survey_.flow() == Survey::Flow::flowing;
-    auto state = survey_.stateText();
-    if (picture_->frozen())
-        state = tr("frozen · %1").arg(state);
-    if (const auto trip = tripText(); !trip.isEmpty())
-        state += QStringLiteral(" · ") + trip;
-    if (survey_.lostPings() > 0)
-        state += tr(" · %1 lost").arg(counted(survey_.lostPings(), tr("ping"), tr("pings")));
-    p.setFont(theme.font(14));
-    const auto clock =
-        survey_.empty()
-            ? QString()
-            : QString::fromStdString(print_rfc3339(survey_.scan().facts(survey_.newest()).time, 0))
-                      .mid(11, 8) +
-                  QStringLiteral(" UTC");
-    const int clock_width = p.fontMetrics().horizontalAdvance(clock);
-    p.setPen(colour("ink"));
-    p.drawText(QPointF(width() - 12 - clock_width, 22), clock);
-    const int room = width() - 12 - clock_width - 24 - after - 16;
-    state = p.fontMetrics().elidedText(state, Qt::ElideRight, room);
-    const int w = p.fontMetrics().horizontalAdvance(state);
-    const int x = std::max(after + 16, width() - 12 - clock_width - 24 - w);
-    p.setRenderHint(QPainter::Antialiasing);
-    p.setPen(QPen(colour(flows ? "reed" : "accent"), 2));
-    p.setBrush(flows ? QBrush(colour("reed")) : QBrush(Qt::NoBrush));
-    p.drawEllipse(QPointF(x - 10, 17), 4, 4);
-    p.setPen(colour(flows ? "ink2" : "accent"));
-    p.drawText(QPointF(x, 22), state);
-
     // Heads of the gutter.
     p.setFont(theme.font(12));
     p.setPen(colour("ink2"));
-    const bool feet = survey_.units() == UnitSystem::feet;
-    p.drawText(QPointF(left, 46), tr("depth"));
-    p.drawText(QPointF(left, 60), feet ? tr("ft") : tr("m"));
-    p.drawText(QRectF(left + Gutter::depth_w - 6, 48, Gutter::speed_w + 12, 16), Qt::AlignCenter,
+    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
+    p.drawText(QPointF(left, header - 20), tr("depth"));
+    p.drawText(QPointF(left, header - 6), feet ? tr("ft") : tr("m"));
+    p.drawText(QRectF(left + Gutter::depth_w - 6, header - 18, Gutter::speed_w + 12, 16), Qt::AlignCenter,
                feet ? tr("mph") : tr("km/h"));
-    p.drawText(QRectF(left + Gutter::depth_w + Gutter::speed_w - 4, 34, Gutter::turn_w + 8, 16),
+    p.drawText(QRectF(left + Gutter::depth_w + Gutter::speed_w - 4, header - 32, Gutter::turn_w + 8, 16),
                Qt::AlignCenter, tr("turn"));
-    p.drawText(
-        QRectF(left + Gutter::depth_w + Gutter::speed_w + Gutter::turn_w - 8, 48, Gutter::pings_w + 12, 16),
-        Qt::AlignCenter, tr("pings"));
-    p.drawText(QPointF(width() - 34, 60), tr("trip"));
+    p.drawText(QRectF(left + Gutter::depth_w + Gutter::speed_w + Gutter::turn_w - 8, header - 18,
+                      Gutter::pings_w + 12, 16),
+               Qt::AlignCenter, tr("pings"));
+    p.drawText(QPointF(width() - 34, header - 6), tr("trip"));
     if (down_->isVisibleTo(this))
-        p.drawText(QPointF(down_->x(), 60), tr("below the boat"));
+        p.drawText(QPointF(down_->x(), header - 6), tr("below the boat"));
     p.setPen(QPen(colour("line"), 1));
     p.drawLine(left, header - 1, width() - 8, header - 1);
 }

@@ -1,7 +1,7 @@
 // The place Scan: panel, gutter, picture under its ruler, the look down, the trip, and the row of keys.
 #pragma once
 
-#include "passes/pass_planner.hpp"
+#include "parts/view_context.hpp"
 
 #include <QWidget>
 
@@ -20,7 +20,7 @@ class TripStrip;
 class ScanView : public QWidget {
     Q_OBJECT
   public:
-    ScanView(Survey &survey, Tuner &desk, PassPlanner &looks, QWidget *parent = nullptr);
+    ScanView(ViewContext &context, QWidget *parent = nullptr);
     PictureView &picture() { return *picture_; }
     ScanPanel &panel() { return *panel_; }
     RangeRuler &ruler() { return *ruler_; }
@@ -29,9 +29,6 @@ class ScanView : public QWidget {
     CueBar &cue() { return *cue_; }
     /// Marks what is measured, else what is pointed at, else the boat itself.
     void mark(Family family);
-
-  signals:
-    void readAsked(const heron::GeoPoint &place, std::size_t row);
 
   protected:
     void paintEvent(QPaintEvent *event) override;
@@ -44,10 +41,9 @@ class ScanView : public QWidget {
     void layOut();
     void refreshKeys();
     void comparePasses();
-    QString tripText() const;
 
-    Survey &survey_;
-    Tuner &desk_;
+    ViewContext &context_;
+    Tuner &tuner_;
     PictureView *picture_;
     RangeRuler *ruler_;
     Gutter *gutter_;
@@ -58,8 +54,6 @@ class ScanView : public QWidget {
     ScanPanel *panel_;
     std::vector<KeyButton *> keys_;
     KeyButton *freeze_, *measure_, *loupe_, *sides_, *strip_, *look_down_, *pass_, *undo_;
-    QTimer timer_;
-    double run_m_ = 0;
 };
 
 } // namespace heron::app

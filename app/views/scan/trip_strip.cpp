@@ -1,7 +1,7 @@
 #include "views/scan/trip_strip.hpp"
 
-#include "parts/picture_view.hpp"
 #include "kit/theme.hpp"
+#include "parts/picture_view.hpp"
 
 #include <QMouseEvent>
 #include <QPainter>
@@ -9,8 +9,8 @@
 
 namespace heron::app {
 
-TripStrip::TripStrip(Survey &survey, PictureView &picture, QWidget *parent)
-    : QWidget(parent), survey_(survey), picture_(picture) {
+TripStrip::TripStrip(ViewContext &context, PictureView &picture, QWidget *parent)
+    : QWidget(parent), context_(context), picture_(picture) {
     setFixedWidth(44);
     setObjectName(QStringLiteral("trip"));
     setAttribute(Qt::WA_OpaquePaintEvent);
@@ -19,9 +19,9 @@ TripStrip::TripStrip(Survey &survey, PictureView &picture, QWidget *parent)
     connect(&timer_, &QTimer::timeout, this, &TripStrip::redraw);
     timer_.start(1000);
     connect(&picture_, &PictureView::frozenChanged, this, &TripStrip::redraw);
-    connect(&survey_, &Survey::scanReplaced, this, &TripStrip::redraw);
-    connect(&survey_, &Survey::tripBegan, this, &TripStrip::redraw);
-    connect(&survey_, &Survey::windowChanged, this, &TripStrip::redraw);
+    connect(&context_.session.shown, &ShownScan::replaced, this, &TripStrip::redraw);
+    connect(&context_.session.trip, &TripKeeper::began, this, &TripStrip::redraw);
+    connect(&context_.window, &WindowState::displayChanged, this, &TripStrip::redraw);
     connect(&Theme::instance(), &Theme::changed, this, &TripStrip::redraw);
 }
 
@@ -32,11 +32,11 @@ void TripStrip::resizeEvent(QResizeEvent *) {
 // From the overview, so that an hour costs no more than a minute. What is newer than its last line is read
 // row by row.
 void TripStrip::redraw() {
-    const auto &scan = survey_.scan();
+    const auto &scan = context_.session.shown.scan();
     const auto &map = Theme::instance().map().table();
     image_ = QImage(width(), std::max(1, height()), QImage::Format_RGB32);
     image_.fill(map[0]);
-    const auto &overview = survey_.overview();
+    const auto &overview = context_.session.shown.overview();
     if (!scan.empty()) {
         const auto rows = scan.end();
         const auto lines = std::min<std::size_t>(rows, static_cast<std::size_t>(image_.height()));
@@ -53,7 +53,7 @@ void TripStrip::redraw() {
                 const auto c =
                     static_cast<std::size_t>(x) * line.size() / static_cast<std::size_t>(image_.width());
                 if (line[c] > 0)
-                    out[x] = map[survey_.window().level_of(line[c] + overview_zero_db)];
+                    out[x] = map[context_.window.displayWindow().level_of(line[c] + overview_zero_db)];
             }
         }
     }
@@ -63,8 +63,8 @@ void TripStrip::redraw() {
 void TripStrip::paintEvent(QPaintEvent *) {
     QPainter p(this);
     p.drawImage(0, 0, image_);
-    const auto &scan = survey_.scan();
-    if (survey_.empty())
+    const auto &scan = context_.session.shown.scan();
+    if (context_.session.shown.empty())
         return;
     const auto rows = static_cast<double>(scan.end());
     const double lines = std::min(rows, static_cast<double>(height()));
@@ -73,27 +73,30 @@ void TripStrip::paintEvent(QPaintEvent *) {
     const double y = yOf(picture_.topRow()), h = std::max(6.0, yOf(bottom) - y);
     p.setRenderHint(QPainter::Antialiasing);
     // In a trip that is played: where now is.
-    if (survey_.source() == Survey::Source::trip && survey_.end() < scan.end()) {
+    if (context_.session.sources.source() == Sources::Source::trip &&
+        context_.session.shown.end() < scan.end()) {
         p.setPen(QPen(colour("casing"), 4));
-        p.drawLine(QPointF(0, yOf(survey_.newest())), QPointF(width(), yOf(survey_.newest())));
+        p.drawLine(QPointF(0, yOf(context_.session.shown.newest())),
+                   QPointF(width(), yOf(context_.session.shown.newest())));
         p.setPen(QPen(colour("paper"), 1.5));
-        p.drawLine(QPointF(0, yOf(survey_.newest())), QPointF(width(), yOf(survey_.newest())));
+        p.drawLine(QPointF(0, yOf(context_.session.shown.newest())),
+                   QPointF(width(), yOf(context_.session.shown.newest())));
     }
     p.setPen(QPen(colour("pick"), 2));
     p.drawRect(QRectF(1, std::min(y + 1, lines - 7), width() - 2, h - 2));
 }
 
 void TripStrip::jump(double y) {
-    const auto &scan = survey_.scan();
+    const auto &scan = context_.session.shown.scan();
     if (scan.empty())
         return;
     const auto rows = static_cast<double>(scan.end());
     const double lines = std::min(rows, static_cast<double>(height()));
     const auto row = static_cast<std::size_t>(std::clamp((1 - y / lines) * rows, 0.0, rows - 1));
-    survey_.showUpTo(row); // a trip that is played shows what was pressed, also beyond now
+    context_.session.playback.showUpTo(row); // a trip that is played shows what was pressed, also beyond now
     picture_.goTo(row);
     picture_.scrollLines(picture_.height() / 2);
-    survey_.levelAt(row);
+    context_.window.levelAt(row);
     update();
 }
 

@@ -1,7 +1,7 @@
 // The whole trip as a thin strip at the far edge; press to jump.
 #pragma once
 
-#include "session/survey.hpp"
+#include "parts/view_context.hpp"
 
 #include <QImage>
 #include <QTimer>
@@ -14,7 +14,7 @@ class PictureView;
 class TripStrip : public QWidget {
     Q_OBJECT
   public:
-    TripStrip(Survey &survey, PictureView &picture, QWidget *parent = nullptr);
+    TripStrip(ViewContext &context, PictureView &picture, QWidget *parent = nullptr);
 
   protected:
     void paintEvent(QPaintEvent *event) override;
@@ -26,7 +26,7 @@ class TripStrip : public QWidget {
     void redraw();
     void jump(double y);
 
-    Survey &survey_;
+    ViewContext &context_;
     PictureView &picture_;
     QTimer timer_;
     QImage image_;

@@ -18,8 +18,8 @@ constexpr int plot_top = 30, plot_height = 66, bar_height = 10, handle_w = 52, h
 
 } // namespace
 
-TuningBox::TuningBox(Survey &survey, Tuner &desk, QWidget *parent)
-    : QWidget(parent), survey_(survey), desk_(desk) {
+TuningBox::TuningBox(ViewContext &context, QWidget *parent)
+    : QWidget(parent), context_(context), tuner_(context.tuner) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     setToolTip(tr("Levels of the water (pale) and of the bottom. Drag floor and top; press twice to let the "
                   "window follow "
@@ -32,10 +32,11 @@ TuningBox::TuningBox(Survey &survey, Tuner &desk, QWidget *parent)
     connect(off_, &KeyButton::clicked, this, &TuningBox::putOff);
     for (auto signal : {&Tuner::adviceChanged, &Tuner::pendingChanged, &Tuner::tuningChanged,
                         &Tuner::checkChanged, &Tuner::lastTimeChanged})
-        connect(&desk_, signal, this, &TuningBox::refresh);
-    connect(&desk_, &Tuner::lastTimeChanged, this, [this] { last_time_put_off_ = false; });
-    connect(&survey_, &Survey::windowChanged, this, qOverload<>(&QWidget::update));
-    connect(&survey_, &Survey::connectionsChanged, this, qOverload<>(&QWidget::update)); // once a second
+        connect(&tuner_, signal, this, &TuningBox::refresh);
+    connect(&tuner_, &Tuner::lastTimeChanged, this, [this] { last_time_put_off_ = false; });
+    connect(&context_.window, &WindowState::displayChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.session.connections, &Connections::changed, this,
+            qOverload<>(&QWidget::update)); // once a second
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
     refresh();
 }
@@ -51,28 +52,28 @@ void TuningBox::refresh() {
     reason_.clear();
     offer_ = Offer::none;
     QString yes = tr("Take it"), no = tr("Not now");
-    if (const auto &check = desk_.installationCheck()) {
+    if (const auto &check = tuner_.installationCheck()) {
         offer_ = Offer::check;
         words_ = check->enough() ? QString::fromStdString(check->verdict().say())
                                  : tr("Pass the dock or bank, straight, close by: %1 s of 45")
                                        .arg(std::lround(check->seconds()));
         yes = tr("Done");
         no = tr("Stop");
-    } else if (desk_.tuning()) {
-        words_ = tr("Tuning the gain: %1 …").arg(survey_.settings().gain);
+    } else if (tuner_.tuning()) {
+        words_ = tr("Tuning the gain: %1 …").arg(context_.session.sounder.settings().gain);
         offer_ = Offer::none;
-    } else if (const auto &pending = desk_.pending()) {
+    } else if (const auto &pending = tuner_.pending()) {
         offer_ = Offer::verdict;
         words_ = pending->words;
         reason_ = tr("Is the picture better for it?");
         yes = tr("Better");
         no = tr("Worse");
-    } else if (desk_.lastTime() && !last_time_put_off_) {
-        const auto &l = *desk_.lastTime();
+    } else if (tuner_.lastTime() && !last_time_put_off_) {
+        const auto &l = *tuner_.lastTime();
         offer_ = Offer::last_time;
         const auto day = QLocale().toString(
             QDateTime::fromMSecsSinceEpoch(l.when / 1'000'000, Qt::UTC).date(), QLocale::ShortFormat);
-        const auto range = print_length(l.settings.range_m, survey_.units(), 0);
+        const auto range = print_length(l.settings.range_m, context_.session.preferences.units(), 0);
         words_ = tr("Last time here: %1, %2 kHz, gain %3")
                      .arg(QString::fromStdString(range.text()))
                      .arg(std::lround(l.settings.frequency_hz / 1000))
@@ -84,14 +85,14 @@ void TuningBox::refresh() {
                     reason_ += QStringLiteral(" · ") + QString::fromStdString(*s);
         if (!l.better.empty())
             reason_ += QStringLiteral(" · ") + tr("%1 changes found better").arg(l.better.size());
-    } else if (const auto &advice = desk_.advice()) {
+    } else if (const auto &advice = tuner_.advice()) {
         offer_ = Offer::advice;
         words_ = QString::fromStdString(advice->text);
         reason_ = QString::fromStdString(advice->why);
         if (!advice->set && !advice->raise_floor_db && !advice->reject_streaks)
             yes = tr("Seen");
     } else {
-        const auto h = desk_.health();
+        const auto h = tuner_.health();
         if (h.rows > 25) {
             words_ = tr("Nothing to mend.");
             reason_ = tr("%1 in 100 full, %2 black; shadow stands %3 times the grain off")
@@ -113,18 +114,18 @@ void TuningBox::refresh() {
 void TuningBox::take() {
     switch (offer_) {
     case Offer::verdict:
-        desk_.judge(true);
+        tuner_.judge(true);
         break;
     case Offer::last_time:
         last_time_put_off_ = true;
-        desk_.takeLastTime();
+        tuner_.takeLastTime();
         refresh();
         break;
     case Offer::advice:
-        desk_.takeAdvice();
+        tuner_.takeAdvice(context_.window);
         break;
     case Offer::check:
-        desk_.endInstallationCheck();
+        tuner_.endInstallationCheck();
         break;
     case Offer::none:
         break;
@@ -134,17 +135,17 @@ void TuningBox::take() {
 void TuningBox::putOff() {
     switch (offer_) {
     case Offer::verdict:
-        desk_.judge(false);
+        tuner_.judge(false);
         break;
     case Offer::last_time:
         last_time_put_off_ = true;
         refresh();
         break;
     case Offer::advice:
-        desk_.putAdviceOff();
+        tuner_.putAdviceOff();
         break;
     case Offer::check:
-        desk_.endInstallationCheck();
+        tuner_.endInstallationCheck();
         break;
     case Offer::none:
         break;
@@ -159,7 +160,7 @@ double TuningBox::dbAt(double x) const {
 }
 
 QRectF TuningBox::handleRect(bool top) const {
-    const auto &w = survey_.window();
+    const auto &w = context_.window.displayWindow();
     double floor_x = std::clamp(xOf(w.floor_db), 16.0 + handle_w / 2.0, width() - 16.0 - handle_w / 2.0);
     double top_x =
         std::clamp(xOf(w.floor_db + w.span_db), 16.0 + handle_w / 2.0, width() - 16.0 - handle_w / 2.0);
@@ -173,7 +174,7 @@ QRectF TuningBox::handleRect(bool top) const {
 }
 
 void TuningBox::mousePressEvent(QMouseEvent *event) {
-    before_ = survey_.window();
+    before_ = context_.window.displayWindow();
     for (const bool top : {false, true})
         if (handleRect(top).contains(event->position()))
             grip_ = top ? Grip::top : Grip::floor;
@@ -182,7 +183,7 @@ void TuningBox::mousePressEvent(QMouseEvent *event) {
 void TuningBox::mouseMoveEvent(QMouseEvent *event) {
     if (grip_ == Grip::none)
         return;
-    auto w = survey_.window();
+    auto w = context_.window.displayWindow();
     const double db = std::round(dbAt(event->position().x()));
     const double top = w.floor_db + w.span_db;
     if (grip_ == Grip::floor) {
@@ -191,7 +192,7 @@ void TuningBox::mouseMoveEvent(QMouseEvent *event) {
     } else {
         w.span_db = std::max(6.0, db - w.floor_db);
     }
-    survey_.setWindow(w);
+    context_.window.setDisplayWindow(w);
 }
 
 void TuningBox::mouseReleaseEvent(QMouseEvent *) {
@@ -203,12 +204,12 @@ void TuningBox::mouseReleaseEvent(QMouseEvent *) {
             .arg(std::lround(w.floor_db))
             .arg(std::lround(w.floor_db + w.span_db));
     };
-    if (!(before_ == survey_.window()))
-        desk_.showedOtherwise(QStringLiteral("window"), say(before_), say(survey_.window()));
+    if (!(before_ == context_.window.displayWindow()))
+        tuner_.showedOtherwise(QStringLiteral("window"), say(before_), say(context_.window.displayWindow()));
 }
 
 void TuningBox::mouseDoubleClickEvent(QMouseEvent *) {
-    survey_.followWindow();
+    context_.window.followLevels();
 }
 
 void TuningBox::paintEvent(QPaintEvent *) {
@@ -217,13 +218,14 @@ void TuningBox::paintEvent(QPaintEvent *) {
     p.fillRect(rect(), colour("page"));
     const auto text = wordsOn(p);
     text(16, 18, tr("Tuning"), 17, true, "ink");
-    const auto head = survey_.windowFollows() ? tr("levels, dB · follows") : tr("levels, dB · by hand");
+    const auto head =
+        context_.window.windowFollows() ? tr("levels, dB · follows") : tr("levels, dB · by hand");
     p.setFont(theme.font(12));
     text(width() - 16 - p.fontMetrics().horizontalAdvance(head), 18, head, 12, false, "ink2");
 
     // The axis holds nearly all of the levels and the window.
-    const auto &levels = survey_.levels();
-    const auto &w = survey_.window();
+    const auto &levels = context_.window.levels();
+    const auto &w = context_.window.displayWindow();
     if (!levels.empty()) {
         low_db_ = std::min(levels.bottom_quantile_db(0.001) - 6, w.floor_db - 2);
         high_db_ = std::max(levels.bottom_quantile_db(0.9995) + 4, w.floor_db + w.span_db + 2);

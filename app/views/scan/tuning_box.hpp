@@ -1,7 +1,7 @@
 // The levels of the picture with the display window on them, and one line of advice at a time.
 #pragma once
 
-#include "tuning/tuner.hpp"
+#include "parts/view_context.hpp"
 
 #include <QWidget>
 
@@ -12,7 +12,7 @@ class KeyButton;
 class TuningBox : public QWidget {
     Q_OBJECT
   public:
-    TuningBox(Survey &survey, Tuner &desk, QWidget *parent = nullptr);
+    TuningBox(ViewContext &context, QWidget *parent = nullptr);
     /// The words in the advice line now.
     QString words() const { return words_; }
     QString reason() const { return reason_; }
@@ -34,8 +34,8 @@ class TuningBox : public QWidget {
     double dbAt(double x) const;
     QRectF handleRect(bool top) const;
 
-    Survey &survey_;
-    Tuner &desk_;
+    ViewContext &context_;
+    Tuner &tuner_;
     KeyButton *take_, *off_;
     Offer offer_ = Offer::none;
     bool last_time_put_off_ = false;

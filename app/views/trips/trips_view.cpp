@@ -3,6 +3,7 @@
 #include "kit/counted.hpp"
 #include "kit/key_button.hpp"
 #include "kit/theme.hpp"
+#include "parts/place.hpp"
 #include "trip/thin_trip.hpp"
 #include "trip/trip_recording.hpp"
 
@@ -22,7 +23,7 @@ constexpr int top = 92, line = 56, left = 32;
 
 } // namespace
 
-TripsView::TripsView(Survey &survey, QWidget *parent) : QWidget(parent), survey_(survey) {
+TripsView::TripsView(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
     setFocusPolicy(Qt::StrongFocus);
     open_ = new KeyButton(QString(), tr("Open"), Qt::Key_Return, tr("Look at this trip again"), this);
     open_->setObjectName(QStringLiteral("openTrip"));
@@ -36,9 +37,13 @@ TripsView::TripsView(Survey &survey, QWidget *parent) : QWidget(parent), survey_
     connect(open_, &KeyButton::clicked, this, &TripsView::openSelected);
     connect(thin_, &KeyButton::clicked, this, &TripsView::thinSelected);
     connect(export_, &KeyButton::clicked, this, &TripsView::giveAway);
-    connect(&survey_, &Survey::tripBegan, this, [this] {
+    connect(&context_.session.trip, &TripKeeper::began, this, [this] {
         if (isVisible())
             refresh();
+    });
+    connect(&context_.session.sources, &Sources::opened, this, [this] {
+        if (isVisible())
+            context_.window.askPlace(place::scan);
     });
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
@@ -48,7 +53,7 @@ void TripsView::showEvent(QShowEvent *) {
 }
 
 void TripsView::refresh() {
-    trips_ = trips_in(survey_.tripFolder().toStdString());
+    trips_ = trips_in(context_.session.trip.folder().toStdString());
     selected_ = std::clamp(selected_, 0, std::max(0, static_cast<int>(trips_.size()) - 1));
     saving_.clear();
     thin_asked_ = false;
@@ -69,9 +74,8 @@ void TripsView::resizeEvent(QResizeEvent *) {
 void TripsView::openSelected() {
     if (trips_.empty())
         return;
-    survey_.openTrip(QString::fromStdString(trips_[static_cast<std::size_t>(selected_)].path.string()));
-    if (survey_.source() == Survey::Source::trip)
-        emit opened();
+    context_.session.sources.openTrip(
+        QString::fromStdString(trips_[static_cast<std::size_t>(selected_)].path.string()));
 }
 
 // Long work goes on beside the window; its outcome is told.
@@ -87,9 +91,9 @@ void TripsView::work(const QString &what, std::function<Result<QString>()> job) 
         const auto result = watcher->result();
         refresh();
         if (result)
-            emit survey_.word(QStringLiteral("trips"), *result);
+            context_.session.notices.say(QStringLiteral("trips"), *result);
         else
-            emit survey_.faultRaised(QStringLiteral("trips"), result.error());
+            context_.session.notices.raise(QStringLiteral("trips"), result.error());
         watcher->deleteLater();
     });
     watcher->setFuture(QtConcurrent::run(std::move(job)));
@@ -104,14 +108,14 @@ void TripsView::thinSelected() {
         return QString::number(static_cast<double>(bytes) / 1e6, 'f', 1);
     };
     if (!thin_asked_) {
-        const auto trip = TripFile::look(path);
+        const auto trip = TripFile::open_read_only(path);
         if (!trip) {
-            emit survey_.faultRaised(QStringLiteral("trips"), trip.error());
+            context_.session.notices.raise(QStringLiteral("trips"), trip.error());
             return;
         }
         const auto saving = plan_thinning(*trip, plan);
         if (!saving) {
-            emit survey_.faultRaised(QStringLiteral("trips"), saving.error());
+            context_.session.notices.raise(QStringLiteral("trips"), saving.error());
             return;
         }
         thin_asked_ = true;
@@ -184,7 +188,7 @@ void TripsView::paintEvent(QPaintEvent *) {
     text(left, 44, tr("Trips"), 24, true, "ink");
     text(left, 74,
          trips_.empty() ? tr("No trip was kept yet. One begins by itself with the first ping of a sounder.")
-                        : survey_.tripFolder(),
+                        : context_.session.trip.folder(),
          14, false, "ink2");
     int y = top;
     for (std::size_t i = static_cast<std::size_t>(first_); i < trips_.size() && y + line < height() - 120;
@@ -211,7 +215,8 @@ void TripsView::paintEvent(QPaintEvent *) {
             text(left + 850, y + 24, tr("%1 MB").arg(static_cast<double>(t.bytes) / 1e6, 0, 'f', 1), 14,
                  false, "ink");
             auto name = QString::fromStdString(t.path.filename().string());
-            if (survey_.keeping() && survey_.tripPath() == QString::fromStdString(t.path.string()))
+            if (context_.session.trip.keeping() &&
+                context_.session.trip.path() == QString::fromStdString(t.path.string()))
                 name += tr(" · being kept now");
             text(left, y + 44, name, 13, false, "ink2");
         }

@@ -1,7 +1,7 @@
 // The trips that were kept: open one, thin an old one, give one away as a recording.
 #pragma once
 
-#include "session/survey.hpp"
+#include "parts/view_context.hpp"
 #include "tuning/last_time.hpp"
 
 #include <QWidget>
@@ -14,13 +14,10 @@ class KeyButton;
 class TripsView : public QWidget {
     Q_OBJECT
   public:
-    explicit TripsView(Survey &survey, QWidget *parent = nullptr);
+    explicit TripsView(ViewContext &context, QWidget *parent = nullptr);
     void refresh();
     const std::vector<TripSummary> &trips() const { return trips_; }
     int selected() const { return selected_; }
-
-  signals:
-    void opened();
 
   protected:
     void paintEvent(QPaintEvent *event) override;
@@ -36,7 +33,7 @@ class TripsView : public QWidget {
     void giveAway();
     void work(const QString &what, std::function<Result<QString>()> job);
 
-    Survey &survey_;
+    ViewContext &context_;
     std::vector<TripSummary> trips_;
     int selected_ = 0, first_ = 0;
     KeyButton *open_, *thin_, *export_;

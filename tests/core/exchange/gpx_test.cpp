@@ -1,4 +1,5 @@
 #include "exchange/gpx.hpp"
+#include "files/identifier.hpp"
 
 #include "programs.hpp"
 
@@ -17,7 +18,7 @@ namespace {
 
 Mark stump() {
     Mark m;
-    m.id = new_mark_id();
+    m.id = new_identifier();
     m.name = "Larch & <4>";
     m.family = Family::structure;
     m.kind = "stump";
@@ -35,7 +36,7 @@ Mark stump() {
 
 TEST(Gpx, OursComesBackWhole) {
     auto unnamed = stump();
-    unnamed.id = new_mark_id();
+    unnamed.id = new_identifier();
     unnamed.name.clear();
     const auto back = marks_from_gpx(gpx_from_marks({stump(), unnamed}), "a.gpx");
     ASSERT_TRUE(back);

@@ -1,3 +1,4 @@
+#include "files/identifier.hpp"
 #include "marks/mark_book.hpp"
 
 #include "lake.hpp"
@@ -16,7 +17,7 @@ namespace {
 
 Mark some_mark(const std::string &name) {
     Mark m;
-    m.id = new_mark_id();
+    m.id = new_identifier();
     m.name = name;
     m.family = Family::structure;
     m.kind = "stump";
@@ -73,7 +74,7 @@ TEST(MarkStore, KeepsEveryWordOfAMark) {
     {
         auto store = MarkStore::open(folder.file("m.gpkg"));
         ASSERT_TRUE(store) << store.error().line();
-        ASSERT_TRUE(store->save({m, nowhere}));
+        ASSERT_TRUE(store->write({{m, nowhere}, {}}));
     }
     const auto store = MarkStore::open(folder.file("m.gpkg"));
     ASSERT_TRUE(store);
@@ -90,7 +91,7 @@ TEST(MarkStore, OpensInAnyGis) {
     {
         auto store = MarkStore::open(folder.file("m.gpkg"));
         ASSERT_TRUE(store);
-        ASSERT_TRUE(store->save(some_mark("Larch 4")));
+        ASSERT_TRUE(store->write({{some_mark("Larch 4")}, {}}));
     }
     const auto info = test::run("ogrinfo -ro -al " + folder.file("m.gpkg"));
     EXPECT_EQ(info.code, 0);
@@ -221,7 +222,7 @@ TEST(MarkOf, HoldsWhatTheContactTells) {
 TEST(MarkId, IsARandomUuid) {
     std::set<std::string> seen;
     for (int i = 0; i < 1000; ++i) {
-        const auto id = new_mark_id();
+        const auto id = new_identifier();
         EXPECT_THAT(
             id, testing::MatchesRegex("[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}"));
         EXPECT_TRUE(seen.insert(id).second);

@@ -44,11 +44,11 @@ TEST(Corrections, AreKeptAndTakenBackOverRestarts) {
     EXPECT_EQ(book->all()[0], word(c, Kind::none));
     EXPECT_EQ(book->of_water("Ellemoor Water").size(), 1u);
     EXPECT_TRUE(book->of_water("another").empty());
-    ASSERT_NE(book->find("trip", c), nullptr);
+    ASSERT_NE(book->find({"", "trip"}, c), nullptr);
     auto elsewhere = c;
     elsewhere.slant_m += 2;
-    EXPECT_EQ(book->find("trip", elsewhere), nullptr);
-    EXPECT_EQ(book->find("another trip", c), nullptr);
+    EXPECT_EQ(book->find({"", "trip"}, elsewhere), nullptr);
+    EXPECT_EQ(book->find({"", "another trip"}, c), nullptr);
     ASSERT_TRUE(book->take_back());
     ASSERT_TRUE(book->take_back()) << "nothing left to take back is no fault";
     EXPECT_TRUE(CorrectionBook::open(path)->all().empty());

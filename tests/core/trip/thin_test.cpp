@@ -35,7 +35,7 @@ TEST(ThinTrip, WhatGoesIsToldBeforeAndWhatStaysIsWhole) {
     ThinPlan plan;
     plan.around_marks_s = 2;
     plan.stretches = {{300, 310}};
-    const auto saving = plan_thinning(*TripFile::look(file), plan);
+    const auto saving = plan_thinning(*TripFile::open_read_only(file), plan);
     ASSERT_TRUE(saving);
     EXPECT_EQ(saving->rows_before, 400u);
     EXPECT_LT(saving->rows_kept, 300u);
@@ -72,9 +72,9 @@ TEST(ThinTrip, StoppedOrRefusedItLeavesTheTripAsItWas) {
     const test::Folder folder;
     const auto file = folder.file("a.trip.gpkg");
     kept_with_a_mark(file);
-    const auto was = TripFile::look(file)->fetch(250, 1).at(0).ping.beams[0].code;
+    const auto was = TripFile::open_read_only(file)->fetch(250, 1).at(0).ping.beams[0].code;
     EXPECT_FALSE(thin_trip(file, {}, [](double) { return false; }));
-    EXPECT_EQ(TripFile::look(file)->fetch(250, 1).at(0).ping.beams[0].code, was);
+    EXPECT_EQ(TripFile::open_read_only(file)->fetch(250, 1).at(0).ping.beams[0].code, was);
     std::size_t files = 0;
     for ([[maybe_unused]] const auto &e : std::filesystem::directory_iterator(folder.file(".")))
         ++files;
@@ -100,7 +100,7 @@ TEST(ThinTrip, GdalReadsTheMosaic) {
     const auto &low = j["cornerCoordinates"]["lowerLeft"], &high = j["cornerCoordinates"]["upperRight"];
     Scan scan;
     Overview overview;
-    auto trip = TripFile::look(file);
+    auto trip = TripFile::open_read_only(file);
     ASSERT_TRUE(open_into(*trip, scan, overview));
     const auto at = scan.nav.positions().front().place;
     EXPECT_LT(low[0].get<double>(), at.longitude_deg);
@@ -147,7 +147,8 @@ TEST(TripRecording, ThereAndBackIsTheSameTrip) {
     const auto back = trip_from_recording(folder.file("a.nc"), folder.file("b.trip.gpkg"), warnings);
     ASSERT_TRUE(back) << back.error().line();
     EXPECT_EQ(*back, 400u);
-    auto one = TripFile::look(folder.file("a.trip.gpkg")), two = TripFile::look(folder.file("b.trip.gpkg"));
+    auto one = TripFile::open_read_only(folder.file("a.trip.gpkg")),
+         two = TripFile::open_read_only(folder.file("b.trip.gpkg"));
     ASSERT_TRUE(one && two);
     for (const std::size_t n : {0u, 63u, 64u, 399u}) {
         const auto a = one->fetch(n, 1).at(0), b = two->fetch(n, 1).at(0);
@@ -170,7 +171,7 @@ TEST(TripRecording, AForeignRecordingBecomesATrip) {
     std::vector<std::string> warnings;
     const auto made = trip_from_recording(test::sample(), folder.file("q.trip.gpkg"), warnings);
     ASSERT_TRUE(made) << made.error().line();
-    auto trip = TripFile::look(folder.file("q.trip.gpkg"));
+    auto trip = TripFile::open_read_only(folder.file("q.trip.gpkg"));
     const auto original = read_recording(test::sample());
     ASSERT_TRUE(trip && original);
     EXPECT_EQ(trip->rows(), *made);

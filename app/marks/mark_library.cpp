@@ -1,0 +1,213 @@
+#include "marks/mark_library.hpp"
+
+#include "exchange/gpx.hpp"
+#include "kit/counted.hpp"
+
+#include <QFileInfo>
+
+namespace heron::app {
+namespace {
+
+const auto topic = QStringLiteral("marks");
+
+} // namespace
+
+MarkLibrary::MarkLibrary(Session &session, QObject *parent) : QAbstractListModel(parent), session_(session) {
+    connect(&session_.trip, &TripKeeper::began, this, &MarkLibrary::follow);
+    connect(&session_.trip, &TripKeeper::ended, this, [this] {
+        if (book_)
+            book_->follow({});
+        trip_copy_.reset();
+    });
+}
+
+int MarkLibrary::rowCount(const QModelIndex &parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(shown_ids_.size());
+}
+
+QVariant MarkLibrary::data(const QModelIndex &index, int role) const {
+    const auto row = static_cast<std::size_t>(index.row());
+    if (!index.isValid() || row >= shown_ids_.size())
+        return {};
+    const auto id = QString::fromStdString(shown_ids_[row]);
+    if (role == id_role)
+        return id;
+    const auto *mark = find(id);
+    if (role == Qt::DisplayRole && mark != nullptr)
+        return QString::fromStdString(plain_name(*mark));
+    return {};
+}
+
+void MarkLibrary::open(const QString &path) {
+    auto book = MarkBook::open(path.toStdString());
+    if (!book) {
+        session_.notices.raise(topic, book.error());
+        return;
+    }
+    book_.emplace(std::move(*book));
+    tell();
+}
+
+// The trip gets its copy of every change, so that it tells the whole day by itself: after the library, and
+// before the window shows the change as saved.
+void MarkLibrary::follow() {
+    if (!book_)
+        return;
+    if (session_.trip.keeping()) {
+        auto copy = Database::open(session_.trip.journal()->path(), Database::Mode::write);
+        if (copy && copy->run("PRAGMA synchronous = FULL"))
+            trip_copy_.emplace(std::move(*copy));
+    }
+    book_->follow([this](const MarkWrites &writes) { copyToTrip(writes); });
+    if (!session_.trip.keeping())
+        takeFromTrip();
+}
+
+// What cannot be copied at once is copied in the trip's own turn, which tries again.
+void MarkLibrary::copyToTrip(const MarkWrites &writes) {
+    if (trip_copy_) {
+        const auto copied = write_marks(*trip_copy_, writes);
+        if (copied)
+            return;
+        auto fault = copied.error();
+        fault.kept =
+            tr("the mark is safe among your marks; its copy in the trip is tried again").toStdString();
+        session_.notices.raise(QStringLiteral("trip"), fault);
+    }
+    session_.trip.keep([writes](TripFile &trip) { return write_marks(trip.database(), writes); });
+}
+
+// Marks that an old trip brings and nobody here has seen are taken in once.
+void MarkLibrary::takeFromTrip() {
+    auto *trip = session_.trip.openedTrip();
+    const auto key = "marks_taken_by_" + book_->id();
+    if (trip == nullptr || !trip->writes() || !trip->value(key).empty())
+        return;
+    std::vector<Mark> unknown;
+    if (const auto brought = load_marks(trip->database()))
+        for (const auto &m : *brought)
+            if (book_->find(m.id) == nullptr)
+                unknown.push_back(m);
+    if (!unknown.empty() && !done(book_->add_all(unknown)))
+        return;
+    if (auto noted = trip->set_value(key, "yes"); !noted)
+        session_.notices.raise(topic, noted.error());
+    if (!unknown.empty())
+        session_.notices.say(topic, tr("%1 of this trip were taken in; Undo takes them back.")
+                                        .arg(counted(unknown.size(), tr("mark"), tr("marks"))));
+}
+
+const std::vector<Mark> &MarkLibrary::all() const {
+    static const std::vector<Mark> none;
+    return book_ ? book_->marks() : none;
+}
+
+const Mark *MarkLibrary::find(const QString &id) const {
+    return book_ ? book_->find(id.toStdString()) : nullptr;
+}
+
+// Views are told what changed: rows that stay keep their place.
+void MarkLibrary::tell() {
+    std::vector<std::string> ids;
+    ids.reserve(all().size());
+    for (const auto &m : all())
+        ids.push_back(m.id);
+    const auto known = static_cast<int>(shown_ids_.size());
+    if (ids.size() >= shown_ids_.size() && std::equal(shown_ids_.begin(), shown_ids_.end(), ids.begin())) {
+        if (known > 0)
+            emit dataChanged(index(0), index(known - 1));
+        if (ids.size() > shown_ids_.size()) {
+            beginInsertRows({}, known, static_cast<int>(ids.size()) - 1);
+            shown_ids_ = std::move(ids);
+            endInsertRows();
+        }
+    } else {
+        beginResetModel();
+        shown_ids_ = std::move(ids);
+        endResetModel();
+    }
+    emit marksChanged();
+}
+
+bool MarkLibrary::done(const Result<void> &result) {
+    if (!result) {
+        session_.notices.raise(topic, result.error());
+        return false;
+    }
+    session_.notices.pass(topic);
+    tell();
+    return true;
+}
+
+bool MarkLibrary::add(const Mark &mark) {
+    if (!book_)
+        return done(fail(tr("the file of marks is not open").toStdString(),
+                         tr("the mark was not taken").toStdString(),
+                         tr("start the program again with --marks and another file").toStdString()));
+    return done(book_->add(mark));
+}
+
+bool MarkLibrary::change(const Mark &mark) {
+    return book_ && done(book_->change(mark));
+}
+bool MarkLibrary::remove(const QString &id) {
+    return book_ && done(book_->remove(id.toStdString()));
+}
+bool MarkLibrary::undo() {
+    return book_ && book_->can_undo() && done(book_->undo());
+}
+
+bool MarkLibrary::exportMarks(const QString &path) {
+    const auto left_out = write_gpx(path.toStdString(), all());
+    if (!left_out)
+        return done(tl::unexpected(left_out.error()));
+    auto text =
+        tr("%1 written to %2.")
+            .arg(counted(all().size() - *left_out, tr("mark"), tr("marks")), QFileInfo(path).fileName());
+    if (*left_out > 0)
+        text += QLatin1Char(' ') + tr("%1 without a place stayed out.").arg(*left_out);
+    session_.notices.say(QStringLiteral("export"), text);
+    return true;
+}
+
+void MarkLibrary::importMarks(const QString &path) {
+    if (!book_ || importing_)
+        return;
+    importing_ = true;
+    session_.notices.say(QStringLiteral("import"), tr("Reading %1 …").arg(QFileInfo(path).fileName()));
+    session_.storage.run<GpxContents>(
+        tr("importing marks"), this,
+        [from = path.toStdString(), library = book_->path()](JobControl &) -> Result<GpxContents> {
+            auto contents = read_gpx(from);
+            if (!contents)
+                return contents;
+            auto store = MarkStore::open(library);
+            if (!store)
+                return tl::unexpected(store.error());
+            if (auto written = store->write({contents->marks, {}}); !written)
+                return tl::unexpected(written.error());
+            return contents;
+        },
+        [this, name = QFileInfo(path).fileName()](Result<GpxContents> contents) {
+            importing_ = false;
+            if (!contents) {
+                done(tl::unexpected(contents.error()));
+                return;
+            }
+            book_->adopt(contents->marks);
+            session_.notices.pass(topic);
+            tell();
+            const auto text = tr("%1 taken in from %2; Undo takes them back.")
+                                  .arg(counted(contents->marks.size(), tr("mark"), tr("marks")), name);
+            if (contents->warnings.empty())
+                session_.notices.say(QStringLiteral("import"), text);
+            else
+                session_.notices.raise(
+                    topic, {contents->warnings.front(), text.toStdString(),
+                            contents->warnings.size() > 1
+                                ? tr("%1 more were left out").arg(contents->warnings.size() - 1).toStdString()
+                                : ""});
+        });
+}
+
+} // namespace heron::app

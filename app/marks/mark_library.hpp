@@ -1,0 +1,56 @@
+// All marks, as the window's thread knows them: an item model over the file of marks. Every change is on the
+// disk before it shows.
+#pragma once
+
+#include "marks/mark_book.hpp"
+#include "session/session.hpp"
+
+#include <QAbstractListModel>
+
+namespace heron::app {
+
+/// One row a mark, in the order in which they were first saved; a mark is known by its id, which never
+/// changes.
+class MarkLibrary : public QAbstractListModel {
+    Q_OBJECT
+  public:
+    explicit MarkLibrary(Session &session, QObject *parent = nullptr);
+
+    enum Role { id_role = Qt::UserRole + 1 };
+    int rowCount(const QModelIndex &parent = {}) const override;
+    QVariant data(const QModelIndex &index, int role) const override;
+
+    void open(const QString &path);
+    bool isOpen() const { return book_.has_value(); }
+    const std::vector<Mark> &all() const;
+    const Mark *find(const QString &id) const;
+
+    /// Each change is on the disk when it returns true; otherwise the fault was told and nothing has changed.
+    bool add(const Mark &mark);
+    bool change(const Mark &mark);
+    bool remove(const QString &id);
+    bool undo();
+    bool canUndo() const { return book_ && book_->can_undo(); }
+    bool exportMarks(const QString &path);
+    /// Reads and writes beside the window; what came of it is told.
+    void importMarks(const QString &path);
+    bool importing() const { return importing_; }
+
+  signals:
+    void marksChanged();
+
+  private:
+    bool done(const Result<void> &result);
+    void tell();
+    void follow();
+    void copyToTrip(const MarkWrites &writes);
+    void takeFromTrip();
+
+    Session &session_;
+    std::optional<MarkBook> book_;
+    std::optional<Database> trip_copy_;  ///< a connection of this thread's own to the trip that is kept
+    std::vector<std::string> shown_ids_; ///< of the rows that views know
+    bool importing_ = false;
+};
+
+} // namespace heron::app

@@ -1,0 +1,22 @@
+// What every view may ask for: the session, the models over it, and the window that the view stands in.
+#pragma once
+
+#include "marks/mark_library.hpp"
+#include "passes/pass_planner.hpp"
+#include "reading/contact_reader.hpp"
+#include "session/session.hpp"
+#include "session/window_state.hpp"
+#include "tuning/tuner.hpp"
+
+namespace heron::app {
+
+struct ViewContext {
+    Session &session;
+    MarkLibrary &marks;
+    ContactReader &reader;
+    Tuner &tuner;
+    PassPlanner &planner;
+    WindowState &window;
+};
+
+} // namespace heron::app

@@ -1,0 +1,59 @@
+#include "places.hpp"
+
+#include "parts/empty_view.hpp"
+#include "views/connections/connections_view.hpp"
+#include "views/marks/marks_view.hpp"
+#include "views/prepare/prepare_view.hpp"
+#include "views/read/read_view.hpp"
+#include "views/scan/scan_view.hpp"
+#include "views/trips/trips_view.hpp"
+
+#include <QCoreApplication>
+
+namespace heron::app {
+namespace {
+
+QString tr(const char *words) {
+    return QCoreApplication::translate("Places", words);
+}
+
+template <class View>
+QWidget *make(ViewContext &context, QWidget *parent) {
+    return new View(context, parent);
+}
+
+// A place that is not filled yet says what it will hold and what serves meanwhile.
+std::function<QWidget *(ViewContext &, QWidget *)> empty(const QString &title, const QString &will) {
+    return [title, will](ViewContext &, QWidget *parent) {
+        return new EmptyView(title, will, tr("Not in this version yet. Press 2 for Scan, 6 for Marks."),
+                             parent);
+    };
+}
+
+} // namespace
+
+Places allPlaces() {
+    const auto glyph = [](QLatin1String id) { return QStringLiteral("place-") + id; };
+    return {
+        {place::prepare, tr("Prepare"), glyph(place::prepare), Qt::Key_1, true, make<PrepareView>},
+        {place::scan, tr("Scan"), glyph(place::scan), Qt::Key_2, true, make<ScanView>},
+        {place::read, tr("Read"), glyph(place::read), Qt::Key_3, true, make<ReadView>},
+        {place::around, tr("Around"), glyph(place::around), Qt::Key_4, true,
+         empty(
+             tr("Around"),
+             tr("Here the circle at the bow will turn, with your boat to scale and a cast from each seat."))},
+        {place::chart, tr("Chart"), glyph(place::chart), Qt::Key_5, true,
+         empty(tr("Chart"),
+               tr("Here your soundings will lie as a chart, north up: depth, hardness, track and marks."))},
+        {place::marks, tr("Marks"), glyph(place::marks), Qt::Key_6, true, make<MarksView>},
+        {place::log, tr("Log"), glyph(place::log), Qt::Key_7, true,
+         empty(tr("Log"), tr("Here days will be kept: conditions, what was caught where, and what the record "
+                             "supports."))},
+        {place::practice, tr("Practice"), glyph(place::practice), Qt::Key_8, true,
+         empty(tr("Practice"), tr("Here you will read made-up pictures and then see the lake drained."))},
+        {place::connections, tr("Connections"), {}, Qt::Key_I, false, make<ConnectionsView>},
+        {place::trips, tr("Trips"), {}, Qt::Key_J, false, make<TripsView>},
+    };
+}
+
+} // namespace heron::app

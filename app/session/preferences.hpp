@@ -1,0 +1,37 @@
+// What the guide likes, kept from start to start; the same in all windows.
+#pragma once
+
+#include "units/units.hpp"
+
+#include <QObject>
+#include <QSet>
+#include <QString>
+
+namespace heron::app {
+
+class Preferences : public QObject {
+    Q_OBJECT
+  public:
+    explicit Preferences(QObject *parent = nullptr);
+
+    UnitSystem units() const { return units_; }
+    void setUnits(UnitSystem units);
+    void nextUnits();
+
+    /// Whether the program speaks, and of which kinds of contacts ("stump", "fish", …).
+    bool speaks() const { return speaks_; }
+    void setSpeaks(bool on);
+    const QSet<QString> &spokenKinds() const { return spoken_kinds_; }
+    void setKindSpoken(const QString &kind, bool on);
+
+  signals:
+    void unitsChanged();
+    void speechChanged();
+
+  private:
+    UnitSystem units_;
+    bool speaks_;
+    QSet<QString> spoken_kinds_;
+};
+
+} // namespace heron::app

@@ -1,0 +1,112 @@
+#include "session/window_state.hpp"
+
+#include <QSettings>
+#include <algorithm>
+#include <cmath>
+
+namespace heron::app {
+
+WindowState::WindowState(ShownScan &shown, QObject *parent) : QObject(parent), shown_(shown) {
+    connect(&shown_, &ShownScan::rowArrived, this, &WindowState::add);
+    connect(&shown_, &ShownScan::rowsAdded, this, &WindowState::settle);
+    connect(&shown_, &ShownScan::replaced, this, &WindowState::begin);
+    connect(&shown_, &ShownScan::jumped, this, &WindowState::levelAt);
+    rings_contacts_ = QSettings().value(QStringLiteral("ring_contacts"), true).toBool();
+}
+
+void WindowState::begin() {
+    levels_ = LevelHistogram();
+    angles_.clear();
+    window_rows_ = 0;
+    window_follows_ = true;
+    if (!shown_.scan().empty())
+        levelAt(shown_.scan().end() - 1);
+}
+
+void WindowState::add(std::size_t row) {
+    const auto &scan = shown_.scan();
+    const auto &ping = scan.ping(row);
+    levels_.add(ping, scan.bottom(row));
+    angles_.add(ping, scan.bottom(row));
+}
+
+// The window follows the levels while they are new (a new scan, band or gain) and then every few seconds, and
+// only moves when it has strayed, so that the picture does not flicker.
+void WindowState::settle() {
+    if (shown_.empty() || !window_follows_)
+        return;
+    const auto &scan = shown_.scan();
+    const auto row = shown_.newest();
+    const double frequency = scan.settings(row).frequency_hz;
+    if (frequency != window_frequency_) {
+        // Another band: its levels are its own, and the angles too.
+        if (window_frequency_ != 0) {
+            levels_ = LevelHistogram();
+            angles_.clear();
+            add(row);
+        }
+        window_frequency_ = frequency;
+        window_rows_ = shown_.end(); // look closely for the next hundred rows
+    }
+    const auto since = shown_.end() - std::min(shown_.end(), window_rows_);
+    static constexpr std::size_t steps[] = {2, 8, 30, 100};
+    const bool due = std::find(std::begin(steps), std::end(steps), since) != std::end(steps) ||
+                     since % 200 == 0 || shown_.end() == 1;
+    if (!due)
+        return;
+    const auto fitting = levels_.fitting_window();
+    if (std::fabs(fitting.floor_db - window_.floor_db) < 1.5 &&
+        std::fabs(fitting.span_db - window_.span_db) < 2.5)
+        return;
+    window_ = fitting;
+    emit displayChanged();
+}
+
+void WindowState::levelAt(std::size_t row) {
+    const auto &scan = shown_.scan();
+    if (!window_follows_ || scan.empty())
+        return;
+    levels_ = LevelHistogram();
+    angles_.clear();
+    const auto first = row > 150 ? row - 150 : scan.first();
+    for (auto n = std::max(first, scan.first()); n < std::min(first + 300, scan.end()); ++n)
+        add(n);
+    shown_.trim();
+    window_ = levels_.fitting_window();
+    emit displayChanged();
+}
+
+void WindowState::setDisplayWindow(const DisplayWindow &window) {
+    window_ = window;
+    window_follows_ = false;
+    emit displayChanged();
+}
+
+void WindowState::followLevels() {
+    window_follows_ = true;
+    if (!levels_.empty())
+        window_ = levels_.fitting_window();
+    emit displayChanged();
+}
+
+void WindowState::setFilters(const PictureFilters &filters) {
+    if (filters == filters_)
+        return;
+    filters_ = filters;
+    emit displayChanged();
+}
+
+void WindowState::setRingsContacts(bool on) {
+    rings_contacts_ = on;
+    QSettings().setValue(QStringLiteral("ring_contacts"), on);
+    emit displayChanged();
+}
+
+void WindowState::selectMark(const QString &id) {
+    if (id == selected_mark_)
+        return;
+    selected_mark_ = id;
+    emit selectionChanged();
+}
+
+} // namespace heron::app

@@ -1,0 +1,66 @@
+// What one window has of its own: what is selected, and how it shows the levels. The scan is the session's;
+// two windows look at it in two ways.
+#pragma once
+
+#include "picture/angle_levels.hpp"
+#include "picture/display_window.hpp"
+#include "picture/row_levels.hpp"
+#include "session/shown_scan.hpp"
+
+#include <QObject>
+#include <QString>
+
+namespace heron::app {
+
+class WindowState : public QObject {
+    Q_OBJECT
+  public:
+    explicit WindowState(ShownScan &shown, QObject *parent = nullptr);
+
+    const DisplayWindow &displayWindow() const { return window_; }
+    bool windowFollows() const { return window_follows_; }
+    void setDisplayWindow(const DisplayWindow &window); ///< by hand; it stays
+    void followLevels();                                ///< lets it follow the levels again
+    /// Fits the window to what is shown around a row, as after a jump.
+    void levelAt(std::size_t row);
+    const LevelHistogram &levels() const { return levels_; }
+    const AngleLevels &angles() const { return angles_; }
+    const PictureFilters &filters() const { return filters_; }
+    void setFilters(const PictureFilters &filters);
+
+    /// Whether contacts are ringed on the live picture.
+    bool ringsContacts() const { return rings_contacts_; }
+    void setRingsContacts(bool on);
+
+    // One place asks for another in the same window.
+    void askPlace(const QString &id) { emit placeAsked(id); }
+    void askRow(std::size_t row) { emit rowAsked(row); }
+    void askRead(const GeoPoint &place, std::size_t row) { emit readAsked(place, row); }
+
+    QString selectedMark() const { return selected_mark_; }
+    void selectMark(const QString &id);
+
+  signals:
+    void displayChanged(); ///< the display window, the filters, the rings
+    void selectionChanged();
+    void placeAsked(const QString &id);
+    void rowAsked(std::size_t row);                                ///< to be shown in Scan
+    void readAsked(const heron::GeoPoint &place, std::size_t row); ///< what lies there, to be read
+
+  private:
+    void add(std::size_t row);
+    void settle();
+    void begin();
+
+    ShownScan &shown_;
+    DisplayWindow window_;
+    bool window_follows_ = true, rings_contacts_ = true;
+    LevelHistogram levels_;
+    AngleLevels angles_;
+    PictureFilters filters_;
+    std::size_t window_rows_ = 0;
+    double window_frequency_ = 0;
+    QString selected_mark_;
+};
+
+} // namespace heron::app

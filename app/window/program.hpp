@@ -1,0 +1,20 @@
+// All that there is one of, however many windows look at it: the session and the models over it.
+#pragma once
+
+#include "marks/mark_library.hpp"
+#include "passes/pass_planner.hpp"
+#include "reading/contact_reader.hpp"
+#include "session/session.hpp"
+#include "tuning/tuner.hpp"
+
+namespace heron::app {
+
+struct Program {
+    Session session;
+    MarkLibrary marks{session};
+    ContactReader reader{session};
+    Tuner tuner{session};
+    PassPlanner planner{session, tuner, reader, marks};
+};
+
+} // namespace heron::app
