@@ -74,6 +74,7 @@ bool answersWithoutAWindow(int argc, char **argv) {
         QTextStream(stderr) << "young-heron: " << options.parser.errorText() << '\n';
         std::exit(2);
     }
+    const QCoreApplication without_display(argc, argv); // the help names the program by it
     if (options.parser.isSet(options.help))
         QTextStream(stdout) << options.parser.helpText();
     else if (options.parser.isSet(options.version))

@@ -347,9 +347,10 @@ int marks(const std::string &in, const std::string &out) {
     }
     if (out.empty()) {
         for (const auto &m : all) {
-            fmt::print(
-                "{:<28}{:<11}{:<11}{}", plain_name(m), name_of(m.family), m.kind.empty() ? "–" : m.kind,
-                m.place ? print_position(m.place->latitude_deg, m.place->longitude_deg) : "place unknown");
+            fmt::print("{:<28}{:<11}{:<11}{}", plain_name(m), name_of(m.family),
+                       m.kind == Kind::none ? "–" : name_of(m.kind),
+                       m.place ? print_position(m.place->latitude_deg, m.place->longitude_deg)
+                               : "place unknown");
             if (m.height_m)
                 fmt::print("  {} m tall ± {}", print_number(m.height_m->value, 2),
                            print_number(m.height_m->sd, 2));

@@ -266,7 +266,7 @@ std::string joining_study(unsigned threads) {
             // Where there was a doubt.
             if (second == look_of.end() || *std::max_element(one.chances.begin(), one.chances.end()) > 0.85)
                 continue;
-            LookRequest q;
+            SecondLookRequest q;
             q.contact = &one;
             q.gear = usual_gear();
             q.water.shallowest_m = q.water.deepest_m = std::max(0.8, one.depth_m);

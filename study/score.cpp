@@ -133,7 +133,7 @@ Score score(const std::vector<Contact> &all_contacts, const std::vector<TrueThin
             s.height_error.push_back(e);
             s.height_bias[std::string(name_of(thing.kind))].push_back(contact.height_m->value /
                                                                       thing.height_m);
-            if (family_of(thing.kind) == KindFamily::structure)
+            if (family_of(thing.kind) == Family::structure)
                 s.height_relative.push_back(e / thing.height_m);
             s.height_within += e < 2 * contact.height_m->sd;
         }
@@ -144,7 +144,7 @@ Score score(const std::vector<Contact> &all_contacts, const std::vector<TrueThin
         const bool answers =
             at_thing && contact_of[static_cast<std::size_t>(thing_of[c])] == static_cast<int>(c);
         const bool right =
-            answers && (contact.family == KindFamily::unsure ||
+            answers && (contact.family == Family::unsure ||
                         contact.family == family_of(things[static_cast<std::size_t>(thing_of[c])].kind));
         s.confidence.emplace_back(contact.confidence, right);
         if (contact.confidence < working_point)

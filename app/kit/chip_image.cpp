@@ -17,9 +17,4 @@ QImage imageOf(const Chip &chip) {
     return image;
 }
 
-QString wordFor(std::string_view word) {
-    auto text = QString::fromUtf8(word.data(), static_cast<qsizetype>(word.size()));
-    return text.replace(QLatin1Char('_'), QLatin1Char(' '));
-}
-
 } // namespace heron::app

@@ -20,9 +20,9 @@ PassCompare::PassCompare(ViewContext &context, QWidget *parent) : QWidget(parent
 
 void PassCompare::find(const GeoPoint &place, std::size_t row) {
     place_ = place;
-    looks_ = looks_at(context_.session.shown.scan(), place, context_.session.shown.end());
-    const auto nearest = std::min_element(looks_.begin(), looks_.end(), [row](const Look &a, const Look &b) {
-        const auto off = [row](const Look &l) { return l.row > row ? l.row - row : row - l.row; };
+    looks_ = passes_at(context_.session.shown.scan(), place, context_.session.shown.end());
+    const auto nearest = std::min_element(looks_.begin(), looks_.end(), [row](const Pass &a, const Pass &b) {
+        const auto off = [row](const Pass &l) { return l.row > row ? l.row - row : row - l.row; };
         return off(a) < off(b);
     });
     here_ = other_ = static_cast<std::size_t>(nearest - looks_.begin());
@@ -62,7 +62,7 @@ void PassCompare::next() {
     update();
 }
 
-QString PassCompare::words(const Look &look) const {
+QString PassCompare::words(const Pass &look) const {
     const auto &f = context_.session.shown.scan().facts(look.row);
     return tr("%1 UTC · %2 on the %3 · heading %4")
         .arg(QString::fromStdString(print_rfc3339(f.time, 0)).mid(11, 8),

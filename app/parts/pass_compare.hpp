@@ -19,7 +19,7 @@ class PassCompare : public QWidget {
     void showAny(const GeoPoint &place, std::size_t row);
     /// The next of the other passes.
     void next();
-    const std::vector<Look> &looks() const { return looks_; }
+    const std::vector<Pass> &looks() const { return looks_; }
 
   signals:
     void closed();
@@ -29,14 +29,14 @@ class PassCompare : public QWidget {
     void mousePressEvent(QMouseEvent *event) override;
 
   private:
-    QString words(const Look &look) const;
+    QString words(const Pass &look) const;
     void find(const GeoPoint &place, std::size_t row);
     void paintBelow(QPainter &p, const QRectF &box) const;
     ViewContext &context_;
     GeoPoint place_;
-    std::vector<Look> looks_;
+    std::vector<Pass> looks_;
     std::size_t here_ = 0, other_ = 0;
-    std::optional<Look> over_; ///< the pass that ran nearest to over it, if within the cone
+    std::optional<Pass> over_; ///< the pass that ran nearest to over it, if within the cone
     double size_m_ = 16;
 };
 

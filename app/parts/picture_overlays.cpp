@@ -3,6 +3,7 @@
 
 #include "kit/counted.hpp"
 #include "kit/glyphs.hpp"
+#include "kit/kind_words.hpp"
 #include "kit/theme.hpp"
 
 #include <QPainter>
@@ -208,12 +209,7 @@ void PictureView::paintMarks(QPainter &p) {
         p.setPen(Qt::NoPen);
         p.setBrush(disc);
         p.drawEllipse(glyph.center(), size * 0.62, size * 0.62);
-        const auto name = m.family == Family::hazard || m.kind.empty()
-                              ? QStringLiteral("family-%1")
-                                    .arg(QString::fromUtf8(name_of(m.family).data(),
-                                                           static_cast<qsizetype>(name_of(m.family).size())))
-                              : QStringLiteral("mark-%1").arg(QString::fromStdString(m.kind));
-        paintGlyph(p, name, glyph, ink);
+        paintGlyph(p, markGlyph(m.family, m.kind), glyph, ink);
         auto text = QString::fromStdString(plain_name(m));
         if (m.height_m) {
             const auto h = print_length(m.height_m->value, context_.session.preferences.units());

@@ -20,6 +20,14 @@ std::optional<Cursor> PictureView::pointed() const {
     return hover_ ? pointAt(*hover_) : std::nullopt;
 }
 
+void PictureView::releaseContact() {
+    if (pressed_contact_ == 0)
+        return;
+    pressed_contact_ = 0;
+    emit contactPressed();
+    update();
+}
+
 void PictureView::clearPick() {
     pick_.reset();
     emit pointedChanged();
@@ -28,6 +36,7 @@ void PictureView::clearPick() {
 
 void PictureView::setMeasuring(bool measuring) {
     measuring_ = measuring;
+    releaseContact();
     handles_.reset();
     corners_.clear();
     drawn_.clear();
@@ -161,6 +170,16 @@ void PictureView::mousePressEvent(QMouseEvent *event) {
             return;
         }
     }
+    if (const int contact = measuring_ ? 0 : contactAt(at)) {
+        pick_.reset();
+        pressed_contact_ = contact;
+        context_.window.selectContact(contact);
+        emit pointedChanged();
+        emit contactPressed();
+        update();
+        return;
+    }
+    releaseContact();
     const auto point = pointAt(at);
     if (!point)
         return;
@@ -238,6 +257,13 @@ void PictureView::mouseReleaseEvent(QMouseEvent *event) {
     }
     grip_ = Grip::none;
     update();
+}
+
+void PictureView::mouseDoubleClickEvent(QMouseEvent *event) {
+    if (const int contact = measuring_ ? 0 : contactAt(event->position()))
+        emit contactOpened(contact);
+    else
+        mousePressEvent(event);
 }
 
 void PictureView::leaveEvent(QEvent *) {

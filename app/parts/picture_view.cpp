@@ -18,11 +18,18 @@ PictureView::PictureView(ViewContext &context, QWidget *parent) : QWidget(parent
     connect(&context_.marks, &MarkLibrary::marksChanged, this, qOverload<>(&QWidget::update));
     connect(&context_.window, &WindowState::selectionChanged, this, qOverload<>(&QWidget::update));
     connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.reader, &ContactReader::contactsChanged, this, [this] {
+        if (pressed_contact_ != 0 && context_.reader.find(pressed_contact_) == nullptr)
+            releaseContact();
+        update();
+    });
+    connect(&context_.window, &WindowState::contactSelected, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, &PictureView::repaintAll);
     connect(&context_.session.shown, &ShownScan::replaced, this, [this] {
         frozen_ = false;
         top_line_ = 0;
         pick_.reset();
+        pressed_contact_ = 0;
         handles_.reset();
         repaintAll();
         advance();
@@ -336,6 +343,7 @@ void PictureView::paintEvent(QPaintEvent *) {
     paintStrikes(p);
     paintLabels(p);
     p.setRenderHint(QPainter::Antialiasing);
+    paintContacts(p);
     paintMarks(p);
     paintPick(p);
     paintHandles(p);

@@ -59,6 +59,18 @@ class PictureView : public QWidget {
     bool picked() const { return pick_.has_value(); }
     void clearPick();
 
+    /// The contact that was pressed in this picture; 0: none.
+    int pressedContact() const { return pressed_contact_; }
+    void releaseContact();
+    /// Where the ring of a contact stands and how large it is; nothing where it is not in the picture.
+    struct Ring {
+        QPointF at, glyph; ///< centres of the ring and of the glyph beside it
+        double radius = 0;
+    };
+    std::optional<Ring> ringOf(const Contact &contact) const;
+    /// The contact whose ring or glyph is there; 0: none.
+    int contactAt(QPointF position) const;
+
     bool measuring() const { return measuring_; }
     void setMeasuring(bool measuring);
     /// What is measured: a height from its shadow, a distance or an area by its corners; or the bottom line
@@ -81,6 +93,8 @@ class PictureView : public QWidget {
 
   signals:
     void pointedChanged();
+    void contactPressed();      ///< or released
+    void contactOpened(int id); ///< pressed twice
     void handlesChanged();
     void frozenChanged();
     void topChanged();
@@ -96,6 +110,7 @@ class PictureView : public QWidget {
     void mouseReleaseEvent(QMouseEvent *event) override;
     void leaveEvent(QEvent *event) override;
     void wheelEvent(QWheelEvent *event) override;
+    void mouseDoubleClickEvent(QMouseEvent *event) override;
 
   private:
     enum class Grip { none, near_edge, top, end, fresh };
@@ -120,6 +135,8 @@ class PictureView : public QWidget {
     void paintStrikes(QPainter &p);
     void paintLabels(QPainter &p);
     void paintMarks(QPainter &p);
+    void paintContacts(QPainter &p);
+    bool isMarked(const Contact &contact) const;
     void paintPick(QPainter &p);
     void paintHandles(QPainter &p);
     void paintCorners(QPainter &p);
@@ -144,6 +161,7 @@ class PictureView : public QWidget {
     bool frozen_ = false, loupe_ = false;
     std::optional<QPointF> hover_;
     std::optional<Cursor> pick_;
+    int pressed_contact_ = 0;
     bool measuring_ = false;
     Hand hand_ = Hand::shadow;
     std::vector<Cursor> corners_;

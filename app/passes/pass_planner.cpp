@@ -30,7 +30,7 @@ WaterState PassPlanner::waterAt(const Contact &c) const {
 std::optional<SecondLook> PassPlanner::plan(const Contact &c) const {
     if (!c.place || c.said)
         return std::nullopt;
-    LookRequest q;
+    SecondLookRequest q;
     q.contact = &c;
     q.gear = tuning_.gear();
     q.water = waterAt(c);
@@ -50,9 +50,9 @@ std::optional<SecondLook> PassPlanner::plan(const Contact &c) const {
     return plan_second_look(q, session_.preferences.units());
 }
 
-std::vector<Look> PassPlanner::looksAt(const Contact &c) const {
-    return c.place ? looks_at(session_.shown.scan(), c.place->place, session_.shown.end())
-                   : std::vector<Look>();
+std::vector<Pass> PassPlanner::looksAt(const Contact &c) const {
+    return c.place ? passes_at(session_.shown.scan(), c.place->place, session_.shown.end())
+                   : std::vector<Pass>();
 }
 
 FishOrLeave PassPlanner::fishOrLeave(const Contact &c) const {

@@ -22,7 +22,7 @@ class PassPlanner : public QObject {
     /// The pass that would settle a contact; nothing where none would.
     std::optional<SecondLook> plan(const Contact &contact) const;
     FishOrLeave fishOrLeave(const Contact &contact) const;
-    std::vector<Look> looksAt(const Contact &contact) const;
+    std::vector<Pass> looksAt(const Contact &contact) const;
     /// Of the last hour, or since the scan began.
     FishTally tally(bool last_hour) const;
     double fishLength() const { return fish_length_m_; }

@@ -5,6 +5,8 @@
 
 #include <QSettings>
 #include <algorithm>
+#include <cmath>
+#include <map>
 
 namespace heron::app {
 namespace {
@@ -151,15 +153,13 @@ ContactReader::ContactReader(Session &session, QObject *parent)
         read_until_ = answer->read_until;
         seen_until_ = answer->seen_until;
         named_otherwise_ = answer->named_otherwise;
-        contacts_ = std::move(answer->contacts);
-        emit contactsChanged();
+        replace(std::move(answer->contacts));
     });
     // What was read of another scan is nothing here; an answer that is still under way is dropped too.
     connect(&session_.shown, &ShownScan::replaced, this, [this] {
         scan_number_ = -1;
         read_until_ = seen_until_ = 0;
-        contacts_.clear();
-        emit contactsChanged();
+        replace({});
     });
     connect(&session_.shown, &ShownScan::bottomCorrected, this, [this](std::size_t first, std::size_t end) {
         if (again_)
@@ -178,6 +178,45 @@ ContactReader::ContactReader(Session &session, QObject *parent)
 ContactReader::~ContactReader() {
     thread_.quit();
     thread_.wait();
+}
+
+// What is read again may be told a little otherwise: the nearest on that side, within a metre or two, is the
+// same thing and keeps its id.
+void ContactReader::replace(std::vector<Contact> contacts) {
+    std::multimap<std::size_t, std::size_t> by_row;
+    for (std::size_t i = 0; i < contacts_.size(); ++i)
+        by_row.emplace(contacts_[i].row, i);
+    std::vector<bool> taken(contacts_.size(), false);
+    std::vector<int> ids;
+    ids.reserve(contacts.size());
+    constexpr std::size_t most_rows = 50;
+    for (const auto &c : contacts) {
+        std::optional<std::size_t> best;
+        double nearest = 2.5;
+        const auto last = by_row.upper_bound(c.row + most_rows);
+        for (auto at = by_row.lower_bound(c.row > most_rows ? c.row - most_rows : 0); at != last; ++at) {
+            const auto &old = contacts_[at->second];
+            if (taken[at->second] || old.side != c.side)
+                continue;
+            const double d = std::fabs(c.slant_m - old.slant_m) +
+                             0.05 * std::fabs(static_cast<double>(c.row) - static_cast<double>(old.row));
+            if (d < nearest) {
+                nearest = d;
+                best = at->second;
+            }
+        }
+        if (best)
+            taken[*best] = true;
+        ids.push_back(best ? ids_[*best] : next_id_++);
+    }
+    contacts_ = std::move(contacts);
+    ids_ = std::move(ids);
+    emit contactsChanged();
+}
+
+const Contact *ContactReader::find(int id) const {
+    const auto at = std::find(ids_.begin(), ids_.end(), id);
+    return at == ids_.end() ? nullptr : &contacts_[static_cast<std::size_t>(at - ids_.begin())];
 }
 
 void ContactReader::openCorrections(const QString &path) {
@@ -252,8 +291,7 @@ void ContactReader::feed() {
         handed_ = settled_ = positions_ = attitudes_ = speeds_ = read_until_ = seen_until_ = 0;
         ended_ = false;
         again_.reset();
-        contacts_.clear();
-        emit contactsChanged();
+        replace({});
         batch->begins = true;
     }
     const bool live = source == Sources::Source::sounder;

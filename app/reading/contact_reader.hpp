@@ -77,8 +77,11 @@ class ContactReader : public QObject {
     explicit ContactReader(Session &session, QObject *parent = nullptr);
     ~ContactReader() override;
 
-    /// Looks joined, in the order of the track.
+    /// Sightings joined, in the order of the track.
     const std::vector<Contact> &contacts() const { return contacts_; }
+    /// The id of a contact, which it keeps while it is read again and joined with other sightings.
+    int idOf(std::size_t contact) const { return ids_[contact]; }
+    const Contact *find(int id) const;
     /// Rows before this one have been read for good; and looked at.
     std::size_t readUntil() const { return read_until_; }
     std::size_t seenUntil() const { return seen_until_; }
@@ -101,6 +104,7 @@ class ContactReader : public QObject {
 
   private:
     void feed();
+    void replace(std::vector<Contact> contacts);
     std::string water() const { return session_.trip.water().toStdString(); }
     SourceName sourceName() const;
 
@@ -109,6 +113,8 @@ class ContactReader : public QObject {
     ReadingWorker *worker_;
     QTimer timer_;
     std::vector<Contact> contacts_;
+    std::vector<int> ids_; ///< of each of them
+    int next_id_ = 1;
     std::size_t read_until_ = 0, seen_until_ = 0, handed_ = 0, settled_ = 0;
     std::size_t positions_ = 0, attitudes_ = 0, speeds_ = 0;
     int scan_number_ = -1, named_otherwise_ = 0;

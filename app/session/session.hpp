@@ -3,6 +3,7 @@
 #pragma once
 
 #include "session/connections.hpp"
+#include "session/demo_lake.hpp"
 #include "session/jobs.hpp"
 #include "session/notices.hpp"
 #include "session/playback.hpp"
@@ -31,6 +32,7 @@ struct Session {
     Sources sources{{{&shown, &around}, {&sounder, &head}, playback, trip, connections, notices, storage}};
 
     StayAwake awake{jobs};
+    DemoLake demo{notices, trip, sources};
 
     Session();
     Session(const Session &) = delete;

@@ -16,9 +16,12 @@ WindowState::WindowState(ShownScan &shown, QObject *parent) : QObject(parent), s
 
 void WindowState::begin() {
     levels_ = LevelHistogram();
+    learned_angles_.clear();
     angles_.clear();
+    angles_settled_ = 0;
     window_rows_ = 0;
     window_follows_ = true;
+    selectContact(0);
     if (!shown_.scan().empty())
         levelAt(shown_.scan().end() - 1);
 }
@@ -27,14 +30,36 @@ void WindowState::add(std::size_t row) {
     const auto &scan = shown_.scan();
     const auto &ping = scan.ping(row);
     levels_.add(ping, scan.bottom(row));
-    angles_.add(ping, scan.bottom(row));
+    learned_angles_.add(ping, scan.bottom(row));
+}
+
+// What sets in late is painted anew: every line of the picture stands in one light.
+void WindowState::settle() {
+    if (shown_.empty())
+        return;
+    const bool window = settleWindow(), angles = settleAngles();
+    if (window || angles)
+        emit displayChanged();
+}
+
+// Evening out by angle follows what is learned, but in steps too small to see, and for all lines at once.
+bool WindowState::settleAngles() {
+    constexpr double seen_db = 0.6;
+    constexpr std::size_t every = 10;
+    if (shown_.end() < angles_settled_ + every)
+        return false;
+    angles_settled_ = shown_.end();
+    if (learned_angles_.farthest_from(angles_) < seen_db)
+        return false;
+    angles_ = learned_angles_;
+    return filters_.flatten;
 }
 
 // The window follows the levels while they are new (a new scan, band or gain) and then every few seconds, and
 // only moves when it has strayed, so that the picture does not flicker.
-void WindowState::settle() {
-    if (shown_.empty() || !window_follows_)
-        return;
+bool WindowState::settleWindow() {
+    if (!window_follows_)
+        return false;
     const auto &scan = shown_.scan();
     const auto row = shown_.newest();
     const double frequency = scan.settings(row).frequency_hz;
@@ -42,24 +67,24 @@ void WindowState::settle() {
         // Another band: its levels are its own, and the angles too.
         if (window_frequency_ != 0) {
             levels_ = LevelHistogram();
-            angles_.clear();
+            learned_angles_.clear();
             add(row);
         }
         window_frequency_ = frequency;
         window_rows_ = shown_.end(); // look closely for the next hundred rows
     }
     const auto since = shown_.end() - std::min(shown_.end(), window_rows_);
-    static constexpr std::size_t steps[] = {2, 8, 30, 100};
+    static constexpr std::size_t steps[] = {2, 8, 30, 60, 100};
     const bool due = std::find(std::begin(steps), std::end(steps), since) != std::end(steps) ||
                      since % 200 == 0 || shown_.end() == 1;
     if (!due)
-        return;
+        return false;
     const auto fitting = levels_.fitting_window();
     if (std::fabs(fitting.floor_db - window_.floor_db) < 1.5 &&
         std::fabs(fitting.span_db - window_.span_db) < 2.5)
-        return;
+        return false;
     window_ = fitting;
-    emit displayChanged();
+    return true;
 }
 
 void WindowState::levelAt(std::size_t row) {
@@ -67,11 +92,12 @@ void WindowState::levelAt(std::size_t row) {
     if (!window_follows_ || scan.empty())
         return;
     levels_ = LevelHistogram();
-    angles_.clear();
+    learned_angles_.clear();
     const auto first = row > 150 ? row - 150 : scan.first();
     for (auto n = std::max(first, scan.first()); n < std::min(first + 300, scan.end()); ++n)
         add(n);
     shown_.trim();
+    angles_ = learned_angles_;
     window_ = levels_.fitting_window();
     emit displayChanged();
 }
@@ -84,6 +110,7 @@ void WindowState::setDisplayWindow(const DisplayWindow &window) {
 
 void WindowState::followLevels() {
     window_follows_ = true;
+    selectContact(0);
     if (!levels_.empty())
         window_ = levels_.fitting_window();
     emit displayChanged();
@@ -100,6 +127,13 @@ void WindowState::setRingsContacts(bool on) {
     rings_contacts_ = on;
     QSettings().setValue(QStringLiteral("ring_contacts"), on);
     emit displayChanged();
+}
+
+void WindowState::selectContact(int id) {
+    if (id == selected_contact_)
+        return;
+    selected_contact_ = id;
+    emit contactSelected();
 }
 
 void WindowState::selectMark(const QString &id) {

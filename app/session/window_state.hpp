@@ -24,6 +24,7 @@ class WindowState : public QObject {
     /// Fits the window to what is shown around a row, as after a jump.
     void levelAt(std::size_t row);
     const LevelHistogram &levels() const { return levels_; }
+    /// What is taken off by angle, the same for every line of the picture.
     const AngleLevels &angles() const { return angles_; }
     const PictureFilters &filters() const { return filters_; }
     void setFilters(const PictureFilters &filters);
@@ -37,12 +38,17 @@ class WindowState : public QObject {
     void askRow(std::size_t row) { emit rowAsked(row); }
     void askRead(const GeoPoint &place, std::size_t row) { emit readAsked(place, row); }
 
+    /// Of what was read (ContactReader::idOf); 0: none.
+    int selectedContact() const { return selected_contact_; }
+    void selectContact(int id);
+
     QString selectedMark() const { return selected_mark_; }
     void selectMark(const QString &id);
 
   signals:
     void displayChanged(); ///< the display window, the filters, the rings
     void selectionChanged();
+    void contactSelected();
     void placeAsked(const QString &id);
     void rowAsked(std::size_t row);                                ///< to be shown in Scan
     void readAsked(const heron::GeoPoint &place, std::size_t row); ///< what lies there, to be read
@@ -50,17 +56,21 @@ class WindowState : public QObject {
   private:
     void add(std::size_t row);
     void settle();
+    bool settleAngles();
+    bool settleWindow();
     void begin();
 
     ShownScan &shown_;
     DisplayWindow window_;
     bool window_follows_ = true, rings_contacts_ = true;
     LevelHistogram levels_;
-    AngleLevels angles_;
+    AngleLevels learned_angles_; ///< of all rows so far
+    AngleLevels angles_;         ///< those that the picture is painted with
     PictureFilters filters_;
-    std::size_t window_rows_ = 0;
+    std::size_t window_rows_ = 0, angles_settled_ = 0;
     double window_frequency_ = 0;
     QString selected_mark_;
+    int selected_contact_ = 0;
 };
 
 } // namespace heron::app

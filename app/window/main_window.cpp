@@ -2,11 +2,11 @@
 
 #include "kit/theme.hpp"
 #include "parts/mark_files.hpp"
+#include "parts/open_file.hpp"
 #include "parts/picture_view.hpp"
 #include "window/notice_bar.hpp"
 #include "window/status_line.hpp"
 
-#include <QFileDialog>
 #include <QMenu>
 #include <QShortcut>
 
@@ -98,16 +98,6 @@ void MainWindow::go(const QString &id) {
     view->second->setFocus();
 }
 
-void MainWindow::openFile() {
-    const auto path =
-        QFileDialog::getOpenFileName(this, tr("Open a recording or a trip"), QString(),
-                                     tr("Recordings and trips (*.nc *.trip.gpkg);;All files (*)"));
-    if (path.isEmpty())
-        return;
-    go(place::scan);
-    program_.session.sources.open(path);
-}
-
 void MainWindow::askFile() {
     auto &session = program_.session;
     QMenu menu(this);
@@ -117,7 +107,7 @@ void MainWindow::askFile() {
         action->setEnabled(enabled);
         QObject::connect(action, &QAction::triggered, &menu, act);
     };
-    add(tr("Open a recording or a trip …"), true, [this] { openFile(); });
+    add(tr("Open a recording or a trip …"), true, [this] { askToOpen(context_, this); });
     add(tr("Trips that were kept"), true, [this] { go(place::trips); });
     add(tr("Back to the sounder"), session.connections.hasSounder() && !session.sources.live(),
         [&session] { session.sources.backToSounder(); });

@@ -40,7 +40,6 @@ class MainWindow : public QWidget {
   private:
     void layOut();
     void askFile();
-    void openFile();
     void dress();
 
     Program &program_;

@@ -5,6 +5,7 @@
 #include "passes/pass_planner.hpp"
 #include "reading/contact_reader.hpp"
 #include "session/session.hpp"
+#include "speech/speaker.hpp"
 #include "tuning/tuner.hpp"
 
 namespace heron::app {
@@ -15,6 +16,7 @@ struct Program {
     ContactReader reader{session};
     Tuner tuner{session};
     PassPlanner planner{session, tuner, reader, marks};
+    Speaker speaker{session, marks, reader, planner};
 };
 
 } // namespace heron::app

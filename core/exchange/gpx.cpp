@@ -103,7 +103,7 @@ std::optional<Estimate> estimate_of(pugi::xml_node node, const char *value, cons
 
 // What we put into `sym` where no other program had put its own.
 std::string symbol_of(const Mark &m) {
-    return std::string(m.kind.empty() ? name_of(m.family) : std::string_view(m.kind));
+    return std::string(m.kind == Kind::none ? name_of(m.family) : name_of(m.kind));
 }
 
 std::string describe(const Mark &m) {
@@ -157,7 +157,7 @@ void write_waypoint(pugi::xml_node gpx, const Mark &m) {
     ours.append_attribute("id").set_value(m.id.c_str());
     ours.append_attribute("named").set_value(m.name.empty() ? "no" : "yes");
     ours.append_attribute("family").set_value(std::string(name_of(m.family)).c_str());
-    ours.append_attribute("kind").set_value(m.kind.c_str());
+    ours.append_attribute("kind").set_value(m.kind == Kind::none ? "" : std::string(name_of(m.kind)).c_str());
     ours.append_attribute("side").set_value(m.side.c_str());
     number_attribute(ours, "slant_m", m.slant_m);
     number_attribute(ours, "ground_m", m.ground_m);
@@ -215,8 +215,7 @@ Result<Mark> read_waypoint(pugi::xml_node w) {
         if (std::string_view(ours.attribute("named").value()) == "no")
             m.name.clear();
         m.family = family_named(ours.attribute("family").value()).value_or(Family::unsure);
-        if (is_kind(ours.attribute("kind").value()))
-            m.kind = ours.attribute("kind").value();
+        m.kind = kind_named(ours.attribute("kind").value()).value_or(Kind::none);
         m.side = ours.attribute("side").value();
         m.slant_m = number(ours.attribute("slant_m").value()).value_or(0);
         m.ground_m = number(ours.attribute("ground_m").value()).value_or(0);
@@ -231,15 +230,14 @@ Result<Mark> read_waypoint(pugi::xml_node w) {
         m.gain = ours.attribute("gain").as_int();
         m.place_remark = ours.attribute("place_remark").value();
         if (const std::string sym = w.child("sym").text().get();
-            !sym.empty() && !is_kind(sym) && !family_named(sym))
+            !sym.empty() && !kind_named(sym) && !family_named(sym))
             kept.append_copy(w.child("sym"));
     } else {
         // Another program's waypoint: its words are kept as they are, its symbol too.
         const std::string type = w.child("type").text().get(), sym = w.child("sym").text().get();
         m.family = family_named(type).value_or(Family::unsure);
-        if (is_kind(sym))
-            m.kind = sym;
-        if (w.child("sym") && m.kind.empty())
+        m.kind = kind_named(sym).value_or(Kind::none);
+        if (w.child("sym") && m.kind == Kind::none)
             kept.append_copy(w.child("sym"));
         if (m.note.empty())
             m.note = w.child("desc").text().get();

@@ -37,8 +37,8 @@ std::string geojson_from_contacts(const std::vector<Contact> &contacts, std::siz
         }
         json p{{"id", fmt::format("c{:04d}", n)},
                {"family", name_of(c.family)},
-               {"kind", c.family == KindFamily::unsure || !c.kind_sure ? std::string_view("unsure")
-                                                                       : name_of(c.kind)},
+               {"kind",
+                c.family == Family::unsure || !c.kind_sure ? std::string_view("unsure") : name_of(c.kind)},
                {"confidence", std::stod(fmt::format("{:.3f}", c.confidence))},
                {"placement", name_of(c.placement)},
                {"time", print_rfc3339(c.time, 3)},

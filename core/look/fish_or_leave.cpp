@@ -40,7 +40,7 @@ std::size_t band_near(const Gear &gear, double frequency_hz) {
     return best;
 }
 
-FishOrLeave fish_or_leave(const Scan &scan, const Contact &place, std::span<const Look> looks,
+FishOrLeave fish_or_leave(const Scan &scan, const Contact &place, std::span<const Pass> looks,
                           std::span<const Contact> contacts, const Gear &gear, const WaterState &water,
                           double fish_length_m) {
     FishOrLeave r;
@@ -53,7 +53,7 @@ FishOrLeave fish_or_leave(const Scan &scan, const Contact &place, std::span<cons
     bool earlier = false, latest = false, perhaps = false;
     for (const auto &look : looks) {
         const auto &f = scan.facts(look.row);
-        PlaceLook p{look, 0, false};
+        PlacePass p{look, 0, false};
         const double speed = std::isfinite(f.speed_m_s) ? static_cast<double>(f.speed_m_s) : 1.4;
         const Setting setting{static_cast<double>(f.range_m),
                               band_near(gear, scan.ping(look.row).frequency_hz), std::max(0.3, speed)};
@@ -68,7 +68,7 @@ FishOrLeave fish_or_leave(const Scan &scan, const Contact &place, std::span<cons
             if (place.crowned() && same_pass(q.row))
                 p.grain = std::max(p.grain, q.fish_chance);
         for (const auto &c : contacts) {
-            if (c.family != KindFamily::fish || !c.place)
+            if (c.family != Family::fish || !c.place)
                 continue;
             const bool joined = std::any_of(c.passes.begin(), c.passes.end(),
                                             [&](const Contact::Pass &q) { return same_pass(q.row); });

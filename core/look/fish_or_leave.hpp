@@ -23,8 +23,8 @@ double told_from_ground(BottomType bottom);
 /// fitting.
 inline constexpr double told_from_wood = 0.19;
 
-struct PlaceLook {
-    Look look;
+struct PlacePass {
+    Pass look;
     double chance = 0; ///< that a fish of that size would have shown to it, and been told from the ground
     bool fish = false; ///< one did, within reach of the place
     double grain = 0;  ///< the chance that the likeliest grain in the wood is one; 0: none is worth telling
@@ -33,14 +33,14 @@ struct PlaceLook {
 struct FishOrLeave {
     FishThere answer = FishThere::not_looked_at;
     double chance = 0; ///< that a fish would have shown to any of the looks that showed none
-    std::vector<PlaceLook> looks;
+    std::vector<PlacePass> looks;
     int more_looks = 0; ///< looks like the best one that it takes until none means empty; 0: enough
 };
 
 /// `fish_length_m`: the least fish that is sought. Fish count as at the place within half its length and 4 m.
 /// In trees and brush `told_from_wood` takes the place of the ground's share; among weeds a grain is told
 /// from a stalk one time in two (common practice, no published source).
-FishOrLeave fish_or_leave(const Scan &scan, const Contact &place, std::span<const Look> looks,
+FishOrLeave fish_or_leave(const Scan &scan, const Contact &place, std::span<const Pass> looks,
                           std::span<const Contact> contacts, const Gear &gear, const WaterState &water,
                           double fish_length_m);
 

@@ -75,7 +75,7 @@ std::vector<Hypothesis> hypotheses(const Contact &c) {
         if (c.chances[k] < least_chance)
             continue;
         Hypothesis h{static_cast<Kind>(k), c.chances[k], likeness(static_cast<Kind>(k))};
-        const bool fishlike = family_of(h.kind) == KindFamily::fish;
+        const bool fishlike = family_of(h.kind) == Family::fish;
         if (h.kind != Kind::none && c.length_m && !fishlike)
             h.like.length_m = std::clamp(*c.length_m, 0.5 * h.like.length_m, 2 * h.like.length_m);
         if (h.kind != Kind::none && c.height_m && fishlike == (c.placement == Placement::suspended))
@@ -121,8 +121,8 @@ SmallestThing as_thing(const Hypothesis &h) {
 }
 
 // What a pass beside it shows of each kind.
-Outcomes beside(const LookRequest &q, const Hypothesis &h, const Setting &s, double depth, double ground,
-                double *shows) {
+Outcomes beside(const SecondLookRequest &q, const Hypothesis &h, const Setting &s, double depth,
+                double ground, double *shows) {
     Outcomes o{};
     const auto thing = as_thing(h);
     const auto w = showing_of(q.gear, q.water, thing, s, depth, ground);
@@ -178,7 +178,7 @@ Outcomes beside(const LookRequest &q, const Hypothesis &h, const Setting &s, dou
 }
 
 // Straight over it: the look down sees what stands on the bottom and what hangs in the water, if it is met.
-Outcomes over(const LookRequest &q, const Hypothesis &h, double depth, double *shows) {
+Outcomes over(const SecondLookRequest &q, const Hypothesis &h, double depth, double *shows) {
     Outcomes o{};
     const double half = std::max(0.3, depth * down_cone_share / 2);
     const double met = std::erf(half / std::sqrt(2.0) / std::max(0.5, q.contact->position_sd_m()));
@@ -244,7 +244,7 @@ struct Line {
 };
 
 // The line that has the thing `ground` aside on a side when running `heading`.
-Line line_of(const LookRequest &q, double heading, Side side, double ground) {
+Line line_of(const SecondLookRequest &q, double heading, Side side, double ground) {
     const LocalPlane plane(q.contact->place->place);
     const double h = heading / degrees_per_radian, out = side == Side::port ? 1 : -1;
     const double e = out * ground * std::cos(h), n = -out * ground * std::sin(h);
@@ -260,7 +260,7 @@ Line line_of(const LookRequest &q, double heading, Side side, double ground) {
     return l;
 }
 
-double depth_of(const LookRequest &q) {
+double depth_of(const SecondLookRequest &q) {
     return std::max(0.8, q.contact->depth_m);
 }
 
@@ -269,7 +269,8 @@ bool may_be_fish(const std::vector<Hypothesis> &all) {
                        [](const Hypothesis &h) { return h.like.floats && h.chance > 0.2; });
 }
 
-std::string looks_like(const LookRequest &q, const Hypothesis &h, const SecondLook &look, UnitSystem units) {
+std::string looks_like(const SecondLookRequest &q, const Hypothesis &h, const SecondLook &look,
+                       UnitSystem units) {
     const auto m = [units](double v) { return print_length(v, units, v < 10 ? 1 : 0).text(); };
     if (h.kind == Kind::none)
         return told("nothing there, or a bright patch with no shadow");
@@ -311,7 +312,7 @@ std::string looks_like(const LookRequest &q, const Hypothesis &h, const SecondLo
 
 } // namespace
 
-double sure_after(const LookRequest &q, const SecondLook &pass) {
+double sure_after(const SecondLookRequest &q, const SecondLook &pass) {
     const auto all = hypotheses(*q.contact);
     std::vector<Outcomes> likely;
     for (const auto &h : all)
@@ -322,7 +323,7 @@ double sure_after(const LookRequest &q, const SecondLook &pass) {
         .truth;
 }
 
-std::optional<SecondLook> plan_second_look(const LookRequest &q, UnitSystem units) {
+std::optional<SecondLook> plan_second_look(const SecondLookRequest &q, UnitSystem units) {
     if (q.contact == nullptr || !q.contact->place || q.gear.bands.empty())
         return std::nullopt;
     const auto &c = *q.contact;
@@ -444,7 +445,7 @@ std::optional<SecondLook> plan_second_look(const LookRequest &q, UnitSystem unit
 std::vector<KeepOff> near_surface(const std::vector<Contact> &contacts, double under_surface_m) {
     std::vector<KeepOff> all;
     for (const auto &c : contacts) {
-        if (!c.place || c.family == KindFamily::fish || c.confidence < 0.3)
+        if (!c.place || c.family == Family::fish || c.confidence < 0.3)
             continue;
         const double height = c.height_m ? c.height_m->value + c.height_m->sd : 0;
         if (c.height_at_least || c.depth_m - height < under_surface_m)

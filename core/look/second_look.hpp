@@ -18,7 +18,7 @@ struct KeepOff {
     std::string what; ///< in words
 };
 
-struct LookRequest {
+struct SecondLookRequest {
     const Contact *contact = nullptr; ///< with a place
     Gear gear;
     WaterState water;
@@ -58,10 +58,10 @@ struct SecondLook {
 /// the shadow's geometry and the cells that fall on it. Over all outcomes the posterior of what is true is
 /// averaged. Looks at one thing are not independent: likelihoods count with a power of 0.45 for a pass from
 /// the same bearing up to 0.75 for one across it (docs/decisions/014-second-look.md).
-std::optional<SecondLook> plan_second_look(const LookRequest &request, UnitSystem units);
+std::optional<SecondLook> plan_second_look(const SecondLookRequest &request, UnitSystem units);
 
 /// One pass reckoned, for those who want to compare: as `SecondLook::sure_then`.
-double sure_after(const LookRequest &request, const SecondLook &pass);
+double sure_after(const SecondLookRequest &request, const SecondLook &pass);
 
 /// Contacts and places that reach within `under_surface_m` of the surface.
 std::vector<KeepOff> near_surface(const std::vector<Contact> &contacts, double under_surface_m = 1.5);

@@ -48,7 +48,7 @@ FishTally tally_fish(const Scan &scan, const std::vector<Contact> &contacts, std
     std::vector<double> aside, depth;
     std::vector<const Contact *> fish;
     for (const auto &c : contacts)
-        if (c.family == KindFamily::fish && c.row >= from && c.row < to) {
+        if (c.family == Family::fish && c.row >= from && c.row < to) {
             fish.push_back(&c);
             (c.side == Side::port ? t.left : t.right) += 1;
             aside.push_back(c.ground_m.value);

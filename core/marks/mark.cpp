@@ -9,14 +9,6 @@
 namespace heron {
 namespace {
 
-constexpr std::array<std::string_view, 3> fish_kinds{"fish", "fish_group", "bait_ball"};
-constexpr std::array<std::string_view, 8> structure_kinds{"boulder", "rock_pile", "stump", "log",
-                                                          "tree",    "brush",     "weeds", "built"};
-constexpr std::array<std::string_view, 5> bottom_kinds{"hole", "hump", "ledge", "channel", "bed"};
-constexpr std::array<std::string_view, 16> all_kinds{
-    "fish",  "fish_group", "bait_ball", "boulder", "rock_pile", "stump", "log",     "tree",
-    "brush", "weeds",      "built",     "hole",    "hump",      "ledge", "channel", "bed"};
-
 // The length of the boat, where a mark made at the boat itself may lie.
 constexpr double at_boat_sd_m = 3;
 
@@ -45,50 +37,10 @@ constexpr const char *in_the_water = "in the water: how far aside is not known f
 
 } // namespace
 
-std::string_view name_of(Family family) {
-    switch (family) {
-    case Family::fish:
-        return "fish";
-    case Family::structure:
-        return "structure";
-    case Family::bottom:
-        return "bottom";
-    case Family::hazard:
-        return "hazard";
-    case Family::unsure:
-        return "unsure";
-    }
-    return "";
-}
-
-std::optional<Family> family_named(std::string_view name) {
-    for (const auto f : {Family::fish, Family::structure, Family::bottom, Family::hazard, Family::unsure})
-        if (name_of(f) == name)
-            return f;
-    return std::nullopt;
-}
-
-std::span<const std::string_view> kinds_of(Family family) {
-    switch (family) {
-    case Family::fish:
-        return fish_kinds;
-    case Family::structure:
-        return structure_kinds;
-    case Family::bottom:
-        return bottom_kinds;
-    default:
-        return all_kinds;
-    }
-}
-
-bool is_kind(std::string_view name) {
-    return std::find(all_kinds.begin(), all_kinds.end(), name) != all_kinds.end();
-}
-
 std::string plain_name(const Mark &mark) {
     if (!mark.name.empty())
         return mark.name;
-    std::string text(mark.kind.empty() ? name_of(mark.family) : std::string_view(mark.kind));
+    std::string text(mark.kind == Kind::none ? name_of(mark.family) : name_of(mark.kind));
     std::replace(text.begin(), text.end(), '_', ' ');
     return text;
 }
@@ -111,8 +63,8 @@ Mark mark_of(const Scan &scan, const Contact &c, std::string source) {
     // Families have the same names here and there.
     auto m = begin(scan, c.row, family_named(name_of(c.family)).value_or(Family::unsure), std::move(source));
     const bool under = c.zone == Zone::track;
-    if (c.family != KindFamily::unsure && (c.kind_sure || c.said))
-        m.kind = name_of(c.kind);
+    if (c.family != Family::unsure && (c.kind_sure || c.said))
+        m.kind = c.kind;
     m.side = name_of(under ? Side::down : c.side);
     m.slant_m = c.slant_m;
     m.ground_m = c.ground_m.value;

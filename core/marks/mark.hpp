@@ -15,19 +15,11 @@
 
 namespace heron {
 
-enum class Family : std::uint8_t { fish, structure, bottom, hazard, unsure };
-std::string_view name_of(Family family);
-std::optional<Family> family_named(std::string_view name);
-
-/// Kinds by family, as the glyphs know them; `hazard` and `unsure` may be of any kind.
-std::span<const std::string_view> kinds_of(Family family);
-bool is_kind(std::string_view name);
-
 struct Mark {
     std::string id;   ///< unique, given once
     std::string name; ///< may be empty until somebody names it
     Family family = Family::unsure;
-    std::string kind; ///< one of kinds_of(family); empty: not said
+    Kind kind = Kind::none; ///< one of kinds_of(family); none: not said
     std::string note;
     UnixNs time = 0; ///< of the ping on which it was seen
     std::optional<GeoPoint> place;

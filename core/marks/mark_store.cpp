@@ -32,6 +32,11 @@ SELECT geom, id, name, family, kind, note, time, place_remark, east_east_m2, eas
   ground_m, depth_m, depth_sd_m, height_m, height_sd_m, height_at_least, range_setting_m, frequency_hz, gain, source,
   chip_width, chip_height, chip, foreign_gpx FROM marks ORDER BY fid)sql";
 
+// A kind that is not said is an empty text in files.
+std::string_view text_of(Kind kind) {
+    return kind == Kind::none ? std::string_view() : name_of(kind);
+}
+
 void bind_estimate(Statement &s, int place, const std::optional<Estimate> &e) {
     s.bind(place, e ? std::optional(e->value) : std::nullopt);
     s.bind(place + 1, e ? std::optional(e->sd) : std::nullopt);
@@ -110,7 +115,7 @@ Result<void> write_marks(Database &db, const MarkWrites &writes) {
         q.reset();
         q.bind_blob(1, m.place ? point_blob({m.place->longitude_deg, m.place->latitude_deg})
                                : std::vector<std::uint8_t>());
-        q.bind(2, m.id).bind(3, m.name).bind(4, name_of(m.family)).bind(5, m.kind).bind(6, m.note);
+        q.bind(2, m.id).bind(3, m.name).bind(4, name_of(m.family)).bind(5, text_of(m.kind)).bind(6, m.note);
         q.bind(7, print_rfc3339(m.time, 9)).bind(8, m.place_remark);
         q.bind(9, m.place_covariance.east_east).bind(10, m.place_covariance.east_north);
         q.bind(11, m.place_covariance.north_north);
@@ -149,7 +154,7 @@ Result<std::vector<Mark>> load_marks(const Database &db) {
         m.id = q.text(1);
         m.name = q.text(2);
         m.family = family_named(q.text(3)).value_or(Family::unsure);
-        m.kind = q.text(4);
+        m.kind = kind_named(q.text(4)).value_or(Kind::none);
         m.note = q.text(5);
         m.time = parse_rfc3339(q.text(6)).value_or(0);
         m.place_remark = q.text(7);

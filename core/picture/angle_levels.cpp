@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 namespace heron {
 namespace {
@@ -89,6 +90,20 @@ const AngleLevels::Table &AngleLevels::table_of(Side side) const {
         tabled_[which] = rows_;
     }
     return table;
+}
+
+double AngleLevels::farthest_from(const AngleLevels &other) const {
+    if (ready() != other.ready())
+        return std::numeric_limits<double>::infinity();
+    if (!ready())
+        return 0;
+    double most = 0;
+    for (const auto side : {Side::port, Side::starboard}) {
+        const auto &a = table_of(side), &b = other.table_of(side);
+        for (std::size_t i = 0; i <= bins; ++i)
+            most = std::max(most, static_cast<double>(std::fabs(a[i] - b[i])));
+    }
+    return most;
 }
 
 void AngleLevels::excess_of(const Ping &ping, const Beam &beam, const BottomPick &bottom, float *out) const {

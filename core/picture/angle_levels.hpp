@@ -21,6 +21,9 @@ class AngleLevels {
     void add(const Ping &ping, const BottomPick &bottom);
     void clear();
     bool ready() const { return rows_ >= 40; }
+    /// How far what is taken off differs at most from what another takes off, decibels; endless where only
+    /// one of the two is ready.
+    double farthest_from(const AngleLevels &other) const;
     /// Decibels to take off at slant range `slant_m` over a bottom `altitude_m` deep; 0 in the water or while
     /// not ready.
     float excess_db(Side side, double slant_m, double altitude_m) const;

@@ -27,8 +27,8 @@ Stand stand_of(const Scan &scan, const LocalPlane &plane, std::size_t row) {
 
 } // namespace
 
-std::vector<Look> looks_at(const Scan &scan, const GeoPoint &place, std::size_t end) {
-    std::vector<Look> looks;
+std::vector<Pass> passes_at(const Scan &scan, const GeoPoint &place, std::size_t end) {
+    std::vector<Pass> looks;
     const LocalPlane plane(place);
     constexpr std::size_t coarse = 8;
     const auto along = [&](std::size_t row, Stand &s) {
@@ -67,7 +67,7 @@ std::vector<Look> looks_at(const Scan &scan, const GeoPoint &place, std::size_t 
     return looks;
 }
 
-Chip plan_patch(const Scan &scan, const Look &look, const GeoPoint &place, double size_m, int pixels,
+Chip plan_patch(const Scan &scan, const Pass &look, const GeoPoint &place, double size_m, int pixels,
                 const DisplayWindow &window, const PictureFilters &filters, const AngleLevels &angles) {
     Chip chip{
         pixels, pixels,

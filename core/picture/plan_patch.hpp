@@ -11,7 +11,7 @@
 namespace heron {
 
 /// One pass over or beside a place: the row that had it abeam, on which side and how far.
-struct Look {
+struct Pass {
     std::size_t row = 0;
     Side side = Side::starboard;
     double ground_m = 0;
@@ -20,11 +20,11 @@ struct Look {
 
 /// All passes that had a place within range, in order of time; rows that are turning are passed over. A pass
 /// is counted once. `end`: rows from there on are not looked at.
-std::vector<Look> looks_at(const Scan &scan, const GeoPoint &place, std::size_t end);
+std::vector<Pass> passes_at(const Scan &scan, const GeoPoint &place, std::size_t end);
 
 /// The patch around a place as one pass saw it: `size_m` square, `pixels` wide and high; 0 where it saw
 /// nothing. Levels are shown through `window`, after the filters.
-Chip plan_patch(const Scan &scan, const Look &look, const GeoPoint &place, double size_m, int pixels,
+Chip plan_patch(const Scan &scan, const Pass &look, const GeoPoint &place, double size_m, int pixels,
                 const DisplayWindow &window, const PictureFilters &filters, const AngleLevels &angles);
 
 } // namespace heron

@@ -49,8 +49,8 @@ double mean_of(const Swath &s, std::ptrdiff_t l0, std::ptrdiff_t l1, std::ptrdif
 
 } // namespace
 
-Behind look_behind(const Swath &s, const Echo &e) {
-    Behind b;
+ShadowBehind look_behind(const Swath &s, const Echo &e) {
+    ShadowBehind b;
     if (e.zone == Zone::water)
         return b;
     const auto first = static_cast<std::ptrdiff_t>(e.first_line),
@@ -236,7 +236,7 @@ Behind look_behind(const Swath &s, const Echo &e) {
     return b;
 }
 
-void look_before(const Swath &s, const Echo &e, Behind &b, const std::vector<Echo> &other) {
+void look_before(const Swath &s, const Echo &e, ShadowBehind &b, const std::vector<Echo> &other) {
     const auto first = static_cast<std::ptrdiff_t>(e.first_line),
                last = static_cast<std::ptrdiff_t>(e.last_line);
     const auto trim = static_cast<std::ptrdiff_t>(0.18 * static_cast<double>(last - first + 1));
@@ -337,8 +337,8 @@ void look_before(const Swath &s, const Echo &e, Behind &b, const std::vector<Ech
 namespace {
 
 // What was found is another's: what lies before, beside and right behind the echo stays.
-void forget_shadow(Behind &b) {
-    Behind none;
+void forget_shadow(ShadowBehind &b) {
+    ShadowBehind none;
     none.top_m = b.top_m;
     none.touch_db = b.touch_db;
     none.before_db = b.before_db;

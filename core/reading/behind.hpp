@@ -6,7 +6,7 @@
 namespace heron {
 
 /// All along the sound, metres; levels in dB against the background.
-struct Behind {
+struct ShadowBehind {
     bool found = false;
     double score = 0;      ///< dB·m that the run of darkness gathers beyond 2.6 dB
     double gap_m = 0;      ///< from the echo's far edge to where the dark begins
@@ -31,17 +31,18 @@ struct Behind {
 
 /// Rays of the echo are brought to its far edge and averaged (the outer 18 % of them left out); the run of
 /// darkness with the greatest sum is the shadow, its end where it rises to half of its depth.
-Behind look_behind(const Swath &swath, const Echo &echo);
+ShadowBehind look_behind(const Swath &swath, const Echo &echo);
 
 /// Looks for what throws a dark region, and sets the source and the gap of `behind`. `other`: things that
 /// throw a shadow of their own; they do not throw this one.
-void look_before(const Swath &swath, const Echo &dark, Behind &behind, const std::vector<Echo> &other = {});
+void look_before(const Swath &swath, const Echo &dark, ShadowBehind &behind,
+                 const std::vector<Echo> &other = {});
 
 /// All that is found in a swath, each with what lies behind it: echoes, and the dark regions that none of
 /// them explains. A shadow that stands off from an echo and has a better source is not that echo's.
 struct Found {
     std::vector<Echo> echoes;
-    std::vector<Behind> behinds; ///< one each
+    std::vector<ShadowBehind> behinds; ///< one each
 };
 Found find_all(const Swath &swath, const DetectionLevels &levels = {});
 

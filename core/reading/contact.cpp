@@ -38,20 +38,20 @@ void settle_kind(Contact &c) {
     }
     const auto f =
         static_cast<std::size_t>(std::max_element(family.begin() + 1, family.end()) - family.begin());
-    c.family = static_cast<KindFamily>(f);
+    c.family = static_cast<Family>(f);
     c.kind = best[f];
     c.confidence = std::min(1.0, family[f]);
     c.kind_sure = most[f] > 0.35 * family[f];
     if (family[f] < 0.5 * c.real()) {
-        c.family = KindFamily::unsure;
+        c.family = Family::unsure;
         c.confidence = std::clamp(c.real(), 0.0, 1.0);
     }
     const double gap_height = c.features[16];
     const bool dark = c.behind.found && c.behind.score > 0.5;
     // Of what is unsure the shadow decides.
-    const bool unsure = c.family == KindFamily::unsure;
+    const bool unsure = c.family == Family::unsure;
     const bool floats =
-        unsure ? c.zone == Zone::water || (dark && gap_height > 0.35) : c.family == KindFamily::fish;
+        unsure ? c.zone == Zone::water || (dark && gap_height > 0.35) : c.family == Family::fish;
     if (floats)
         c.placement = Placement::suspended;
     else

@@ -34,7 +34,7 @@ struct Contact {
     KindChances chances{};
     Kind kind = Kind::none; ///< the likeliest kind of the likeliest family
     bool kind_sure = true;  ///< false: `kind` may well be another of the family
-    KindFamily family = KindFamily::unsure;
+    Family family = Family::unsure;
     double confidence = 0; ///< that it is real and of this family; of `unsure`: that it is real
     Placement placement = Placement::unknown;
 
@@ -51,7 +51,7 @@ struct Contact {
     double falls_m = 0; ///< of a step under the track: how much deeper it is ahead; negative: shallower
 
     Features features{};
-    Behind behind;
+    ShadowBehind behind;
     std::vector<std::string> reasons; ///< what speaks for it
     std::vector<std::string> doubts;  ///< what speaks against it
     int looks = 1;                    ///< how many looks were joined

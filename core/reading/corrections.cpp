@@ -157,7 +157,7 @@ void apply_word(Contact &c, Kind said) {
     c.chances[static_cast<std::size_t>(said)] = 1;
     if (said == Kind::none) {
         c.kind = Kind::none;
-        c.family = KindFamily::none;
+        c.family = Family::none;
         c.confidence = 0;
         return;
     }

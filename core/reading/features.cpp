@@ -36,7 +36,7 @@ double bend_of(const Swath &s, const Echo &e) {
 
 } // namespace
 
-Crowd crowd_of(const Swath &s, const std::vector<Echo> &echoes, const std::vector<Behind> &behinds,
+Crowd crowd_of(const Swath &s, const std::vector<Echo> &echoes, const std::vector<ShadowBehind> &behinds,
                std::size_t which) {
     Crowd c;
     const auto &e = echoes[which];
@@ -97,7 +97,7 @@ double chance_shadow(const Swath &s, const std::vector<Echo> &echoes) {
     return *at;
 }
 
-Features features_of(const Swath &s, const Echo &e, const Behind &b, const Crowd &crowd,
+Features features_of(const Swath &s, const Echo &e, const ShadowBehind &b, const Crowd &crowd,
                      double chance_shadow) {
     Features f{};
     const auto line = e.strongest_line;

@@ -78,14 +78,14 @@ struct Crowd {
     /// both.
     double as_bright = 0, as_dark = 0, as_both = 0;
 };
-Crowd crowd_of(const Swath &swath, const std::vector<Echo> &echoes, const std::vector<Behind> &behinds,
+Crowd crowd_of(const Swath &swath, const std::vector<Echo> &echoes, const std::vector<ShadowBehind> &behinds,
                std::size_t which);
 
 /// What a search for shadows finds behind places of this swath where nothing was found: the score that one
 /// such place in six passes, dB·m. Ground that is dark by itself makes shadows believed less.
 double chance_shadow(const Swath &swath, const std::vector<Echo> &echoes);
 
-Features features_of(const Swath &swath, const Echo &echo, const Behind &behind, const Crowd &crowd,
+Features features_of(const Swath &swath, const Echo &echo, const ShadowBehind &behind, const Crowd &crowd,
                      double chance_shadow);
 
 } // namespace heron

@@ -24,7 +24,7 @@ double size_of(const Contact &a, const Contact &b) {
 }
 
 bool families_differ(const Contact &a, const Contact &b) {
-    return a.family != b.family && a.family != KindFamily::unsure && b.family != KindFamily::unsure;
+    return a.family != b.family && a.family != Family::unsure && b.family != Family::unsure;
 }
 
 // Whether one of two is the shadow of the other, found by itself.
@@ -51,7 +51,7 @@ bool parts_of_one(const Contact &a, const Contact &b) {
     const auto many = [](const Contact &c) {
         return c.kind == Kind::fish_group || c.kind == Kind::bait_ball;
     };
-    const bool fish = a.family == KindFamily::fish && b.family == KindFamily::fish;
+    const bool fish = a.family == Family::fish && b.family == Family::fish;
     return fish && (many(a) || many(b)) && a.zone == b.zone && d < between_groups_m + sizes;
 }
 

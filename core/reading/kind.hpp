@@ -4,6 +4,7 @@
 #include <array>
 #include <cstdint>
 #include <optional>
+#include <span>
 #include <string_view>
 
 namespace heron {
@@ -29,12 +30,17 @@ enum class Kind : std::uint8_t {
 };
 inline constexpr std::size_t kind_count = 17;
 
-enum class KindFamily : std::uint8_t { none, fish, structure, bottom, unsure };
+/// What a contact is read as, and what a mark is kept as. `none`: nothing but the ground, no mark is that;
+/// `hazard`: only marks, of any kind.
+enum class Family : std::uint8_t { none, fish, structure, bottom, hazard, unsure };
 
 std::string_view name_of(Kind kind);
-std::string_view name_of(KindFamily family);
+std::string_view name_of(Family family);
 std::optional<Kind> kind_named(std::string_view name);
-KindFamily family_of(Kind kind);
+std::optional<Family> family_named(std::string_view name);
+Family family_of(Kind kind);
+/// Kinds by family, as the glyphs know them; of `hazard` and `unsure` all, of `none` none.
+std::span<const Kind> kinds_of(Family family);
 
 /// A probability for each kind; they sum to one.
 using KindChances = std::array<double, kind_count>;

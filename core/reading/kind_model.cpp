@@ -111,7 +111,7 @@ KindChances KindModel::chances(Zone zone, const Features &features) const {
     constexpr double still_stands = 0.25;
     for (std::size_t k = 0; k < kind_count; ++k)
         sum += p[k] = std::exp(p[k] - most) *
-                      (floats && family_of(static_cast<Kind>(k)) == KindFamily::structure ? still_stands : 1);
+                      (floats && family_of(static_cast<Kind>(k)) == Family::structure ? still_stands : 1);
     for (auto &v : p)
         v /= sum;
     if (track)

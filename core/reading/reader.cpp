@@ -51,8 +51,8 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
         shape_abeam(scan, {row, s.side, c.slant_m, b.found ? b.end_m : c.echo_end_m}, depths, run_m, plane);
     c.bottom = plane;
     const double range_sd = std::hypot(0.7 * s.cell_m, s.pulse_m / 2);
-    const bool fishlike = c.family == KindFamily::fish ||
-                          (c.family == KindFamily::unsure && c.placement == Placement::suspended);
+    const bool fishlike =
+        c.family == Family::fish || (c.family == Family::unsure && c.placement == Placement::suspended);
     const double beam_m = c.slant_m * s.beam_rad;
     const double length = std::sqrt(std::max(0.03, e.length_m * e.length_m - beam_m * beam_m / 2));
     c.along_m = e.along_m;
@@ -66,7 +66,7 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
     } else {
         double top = c.slant_m, end = b.end_m;
         std::optional<ShadowReading> reading;
-        const bool hollow = c.zone == Zone::dark && c.family == KindFamily::bottom && c.kind != Kind::hump;
+        const bool hollow = c.zone == Zone::dark && c.family == Family::bottom && c.kind != Kind::hump;
         if (b.found && (b.score > 0.4 || c.zone == Zone::dark)) {
             if (fishlike) {
                 end = (b.start_m + b.end_m) / 2;

@@ -156,10 +156,10 @@ TEST_F(Live, MarksAreNamedSortedWrittenAboutAndExported) {
     EXPECT_EQ(marks().all()[0].name, "Weir stump");
     auto *kind = find<QComboBox>("markKind");
     kind->setFocus();
-    const int stump = kind->findData(QStringLiteral("stump"));
+    const int stump = kind->findData(static_cast<int>(Kind::stump));
     for (int i = 0; i < stump; ++i)
         QTest::keyClick(kind, Qt::Key_Down);
-    EXPECT_EQ(marks().all()[0].kind, "stump");
+    EXPECT_EQ(marks().all()[0].kind, Kind::stump);
     auto *note = find<QPlainTextEdit>("markNote");
     QTest::mouseClick(note->viewport(), Qt::LeftButton);
     QTest::keyClicks(note, QStringLiteral("perch at dusk"));

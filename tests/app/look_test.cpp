@@ -77,7 +77,7 @@ TEST_F(Looks, TheGuidesWordIsKeptWithTheContactWeighedInAndTakenBack) {
     // A mark made of it bears the word.
     key(Qt::Key_M);
     ASSERT_EQ(marks().all().size(), 1u);
-    EXPECT_EQ(marks().all()[0].kind, "log");
+    EXPECT_EQ(marks().all()[0].kind, Kind::log);
     // As shipped again, and the word stays.
     key(Qt::Key_K);
     press("weighWords");

@@ -57,7 +57,7 @@ class Crossing : public test::Sailed {
 
 TEST_F(Crossing, TheChannelIsToldWithItsDepthAndItsBanks) {
     ASSERT_NE(channel(), nullptr);
-    EXPECT_EQ(channel()->family, KindFamily::bottom);
+    EXPECT_EQ(channel()->family, Family::bottom);
     EXPECT_NEAR(channel()->height_m->value, -1, 0.25);
     EXPECT_TRUE(said().contains(QStringLiteral("rises again"))) << said().toStdString();
     EXPECT_TRUE(said().contains(QStringLiteral("channel"))) << said().toStdString();
@@ -72,7 +72,7 @@ TEST_F(Crossing, AMarkLiesInTheMiddleOfTheChannel) {
     key(Qt::Key_M);
     ASSERT_EQ(marks().all().size(), 1u);
     const auto &m = marks().all()[0];
-    EXPECT_EQ(m.kind, "channel");
+    EXPECT_EQ(m.kind, Kind::channel);
     EXPECT_EQ(m.family, Family::bottom);
     ASSERT_TRUE(m.place);
     const auto at = LocalPlane({46.5, -21.25}).to_plane(*m.place);

@@ -38,10 +38,10 @@ TEST_F(Read, TheSampleIsReadBesideThePictureAsTheCoreReadsIt) {
 TEST_F(Read, FiltersAndOrdersAreKeys) {
     const auto all = view().shown().size();
     key(Qt::Key_X);
-    EXPECT_EQ(view().only(), KindFamily::structure);
+    EXPECT_EQ(view().only(), Family::structure);
     EXPECT_LT(view().shown().size(), all);
     for (const auto *c : view().shown())
-        EXPECT_TRUE(c->family == KindFamily::structure || c->family == KindFamily::unsure);
+        EXPECT_TRUE(c->family == Family::structure || c->family == Family::unsure);
     press("readAll");
     EXPECT_EQ(view().shown().size(), all);
     press("readOrder");
@@ -121,8 +121,7 @@ TEST_F(Read, AMarkStandsWhereTheThingLiesWithItsKindAndReasons) {
     const auto place = c->place;
     const auto height = c->height_m;
     const double depth = c->depth_m;
-    const auto kind =
-        c->family != KindFamily::unsure && c->kind_sure ? std::string(name_of(c->kind)) : std::string();
+    const auto kind = c->family != Family::unsure && c->kind_sure ? c->kind : Kind::none;
     key(Qt::Key_M);
     ASSERT_EQ(marks().all().size(), 1u);
     const auto &m = marks().all()[0];

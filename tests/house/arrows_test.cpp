@@ -95,8 +95,8 @@ TEST(House, TheStandInIsKnownOnlyAsADeviceOnASocket) {
 // The layers of the window's part: each may include itself and those before it. Models and views stand side
 // by side in one layer each; a view knows no other view, a model those that stand before it.
 TEST(House, ArrowsBetweenTheLayersOfTheWindowPointOneWay) {
-    const std::vector<std::string> order{"kit",     "ingest", "session", "marks", "tuning",
-                                         "reading", "passes", "parts",   "views", "window"};
+    const std::vector<std::string> order{"kit",    "ingest", "session", "marks", "tuning", "reading",
+                                         "passes", "speech", "parts",   "views", "window"};
     const auto layer = [&](const std::string &folder) {
         return std::find(order.begin(), order.end(), folder) - order.begin();
     };
@@ -129,7 +129,7 @@ TEST(House, ArrowsBetweenTheLayersOfTheWindowPointOneWay) {
 TEST(House, NeitherIngestNorSessionNorModelsKnowWidgets) {
     const std::set<std::string> widgets{"QWidget", "QApplication", "QPainter", "QDialog", "QMenu"};
     for (const char *folder :
-         {"app/ingest", "app/session", "app/marks", "app/tuning", "app/reading", "app/passes"})
+         {"app/ingest", "app/session", "app/marks", "app/tuning", "app/reading", "app/passes", "app/speech"})
         for (const auto &i : includes(folder))
             EXPECT_FALSE(widgets.contains(i.what)) << i.file << " includes " << i.what;
 }

@@ -24,7 +24,7 @@ Contact told(Kind kind, double east, double north, double confidence) {
     Contact c;
     c.kind = kind;
     c.family = family_of(kind);
-    c.placement = c.family == KindFamily::fish ? Placement::suspended : Placement::on_bottom;
+    c.placement = c.family == Family::fish ? Placement::suspended : Placement::on_bottom;
     c.confidence = confidence;
     c.chances[static_cast<std::size_t>(kind)] = confidence;
     c.chances[0] = 1 - confidence;
@@ -36,7 +36,7 @@ TrueThing thing(Kind kind, double east, double north) {
     TrueThing t;
     t.kind = kind;
     t.at = {east, north};
-    t.suspended = family_of(kind) == KindFamily::fish;
+    t.suspended = family_of(kind) == Family::fish;
     t.seen = t.stands_out = true;
     return t;
 }
@@ -131,7 +131,7 @@ TEST(Score, WhatDoesNotStandOutNeitherCountsAsMissedNorAsFalse) {
 
 TEST(Score, UnsureIsRealButOfNoFamily) {
     auto c = told(Kind::boulder, 0, 0, 0.8);
-    c.family = KindFamily::unsure;
+    c.family = Family::unsure;
     const auto s = score({c}, {thing(Kind::boulder, 0, 0)}, lake(), 0.5);
     EXPECT_EQ(s.found, 1);
     EXPECT_EQ(s.family, 0);
@@ -175,7 +175,7 @@ TEST(Score, HeightsOfOtherFamiliesAndLeastHeightsAreNoErrors) {
     c.height_at_least = true;
     EXPECT_TRUE(score({c}, {t}, lake(), 0.5).height_error.empty());
     c.height_at_least = false;
-    c.family = KindFamily::bottom;
+    c.family = Family::bottom;
     EXPECT_TRUE(score({c}, {t}, lake(), 0.5).height_error.empty());
 }
 

@@ -1,6 +1,7 @@
 #include "views/marks/mark_wall.hpp"
 
 #include "kit/glyphs.hpp"
+#include "kit/kind_words.hpp"
 #include "kit/theme.hpp"
 
 #include <QMouseEvent>
@@ -44,9 +45,7 @@ void MarkWall::arrange() {
         if (group.empty())
             continue;
         std::reverse(group.begin(), group.end());
-        auto word = wordFor(name_of(family));
-        word[0] = word[0].toUpper();
-        heads_.push_back({y, tr("%1  %2").arg(word).arg(group.size())});
+        heads_.push_back({y, tr("%1  %2").arg(capital(wordFor(family))).arg(group.size())});
         y += head_h;
         for (std::size_t i = 0; i < group.size(); ++i) {
             const int c = static_cast<int>(i) % columns, r = static_cast<int>(i) / columns;
@@ -116,12 +115,7 @@ void MarkWall::paintEvent(QPaintEvent *event) {
             p.setBrush(disc);
             p.drawEllipse(glyph.center(), 16, 16);
         }
-        const auto name = m->family == Family::hazard || m->kind.empty()
-                              ? QStringLiteral("family-") +
-                                    QString::fromUtf8(name_of(m->family).data(),
-                                                      static_cast<qsizetype>(name_of(m->family).size()))
-                              : QStringLiteral("mark-") + QString::fromStdString(m->kind);
-        paintGlyph(p, name, glyph, ink);
+        paintGlyph(p, markGlyph(m->family, m->kind), glyph, ink);
         if (selected) {
             p.setBrush(Qt::NoBrush);
             p.setPen(QPen(colour("accent"), 3));

@@ -2,6 +2,7 @@
 
 #include "kit/counted.hpp"
 #include "kit/key_button.hpp"
+#include "kit/kind_words.hpp"
 #include "kit/theme.hpp"
 #include "parts/mark_files.hpp"
 #include "views/marks/mark_wall.hpp"
@@ -32,7 +33,7 @@ MarksView::MarksView(ViewContext &context, QWidget *parent) : QWidget(parent), c
     family_ = new QComboBox(this);
     family_->setObjectName(QStringLiteral("markFamily"));
     for (const auto f : {Family::fish, Family::structure, Family::bottom, Family::hazard, Family::unsure})
-        family_->addItem(wordFor(name_of(f)), static_cast<int>(f));
+        family_->addItem(wordFor(f), static_cast<int>(f));
     kind_ = new QComboBox(this);
     kind_->setObjectName(QStringLiteral("markKind"));
     note_ = new QPlainTextEdit(this);
@@ -122,10 +123,10 @@ void MarksView::showSelected() {
             note_->setPlainText(note);
         family_->setCurrentIndex(family_->findData(static_cast<int>(m->family)));
         kind_->clear();
-        kind_->addItem(tr("kind not said"), QString());
+        kind_->addItem(tr("kind not said"), static_cast<int>(Kind::none));
         for (const auto k : kinds_of(m->family))
-            kind_->addItem(wordFor(k), QString::fromUtf8(k.data(), static_cast<qsizetype>(k.size())));
-        kind_->setCurrentIndex(std::max(0, kind_->findData(QString::fromStdString(m->kind))));
+            kind_->addItem(wordFor(k), static_cast<int>(k));
+        kind_->setCurrentIndex(std::max(0, kind_->findData(static_cast<int>(m->kind))));
     }
     filling_ = false;
     update();
@@ -139,10 +140,10 @@ void MarksView::keep() {
     changed.name = name_->text().trimmed().toStdString();
     changed.note = note_->toPlainText().toStdString();
     changed.family = static_cast<Family>(family_->currentData().toInt());
-    changed.kind = kind_->currentData().toString().toStdString();
+    changed.kind = static_cast<Kind>(kind_->currentData().toInt());
     const auto kinds = kinds_of(changed.family);
     if (std::find(kinds.begin(), kinds.end(), changed.kind) == kinds.end())
-        changed.kind.clear();
+        changed.kind = Kind::none;
     if (changed.name == m->name && changed.note == m->note && changed.family == m->family &&
         changed.kind == m->kind)
         return;

@@ -1,9 +1,9 @@
 #include "views/read/contact_panel.hpp"
 
-#include "kit/chip_image.hpp"
 #include "kit/counted.hpp"
 #include "kit/glyphs.hpp"
 #include "kit/key_button.hpp"
+#include "kit/kind_words.hpp"
 #include "kit/theme.hpp"
 #include "look/why_so.hpp"
 
@@ -18,18 +18,10 @@ constexpr int tabs = 56, margin = 8;
 constexpr int plan_height = 412;
 
 QString named(Kind kind) {
-    return kind == Kind::none ? ContactPanel::tr("nothing: the ground itself") : wordFor(name_of(kind));
+    return kind == Kind::none ? ContactPanel::tr("nothing: the ground itself") : wordFor(kind);
 }
 QString glyphOf(Kind kind) {
-    const auto name = name_of(kind);
-    return kind == Kind::none ? QString()
-                              : QStringLiteral("kind-") +
-                                    QString::fromUtf8(name.data(), static_cast<qsizetype>(name.size()));
-}
-QString capital(QString words) {
-    if (!words.isEmpty())
-        words[0] = words[0].toUpper();
-    return words;
+    return contactGlyph(Family::none, kind);
 }
 
 } // namespace
@@ -151,7 +143,7 @@ void ContactPanel::reckon() {
         if (page_ == Page::why)
             reasons_ = why_so(context_.session.shown.scan(), *contact_, planner_.gear(),
                               context_.session.preferences.units());
-        if (page_ == Page::fish && contact_->family != KindFamily::fish)
+        if (page_ == Page::fish && contact_->family != Family::fish)
             worth_ = planner_.fishOrLeave(*contact_);
     }
     if (isVisible() && page_ == Page::fish)
@@ -415,7 +407,7 @@ void ContactPanel::paintFish(QPainter &p) {
     text(margin, y, tr("Fish it or leave it"), 17, true, "ink");
     y += 10;
     const double end = height() - 70;
-    if (!contact_ || contact_->family == KindFamily::fish) {
+    if (!contact_ || contact_->family == Family::fish) {
         wrapped(p, margin, y, tr("Pick a structure to ask about."), 14, false, "ink2");
     } else if (worth_) {
         const auto &q = *worth_;

@@ -4,7 +4,9 @@
 #include "kit/counted.hpp"
 #include "kit/glyphs.hpp"
 #include "kit/key_button.hpp"
+#include "kit/kind_words.hpp"
 #include "kit/theme.hpp"
+#include "parts/contact_words.hpp"
 #include "parts/pass_compare.hpp"
 #include "parts/picture_over_section.hpp"
 #include "parts/place.hpp"
@@ -19,19 +21,6 @@ namespace heron::app {
 namespace {
 
 constexpr int left_width = 232, chip_w = 96, chip_h = 72, chip_pitch = 121, chips_top = 168;
-
-QString said(KindFamily family, Kind kind, bool sure) {
-    if (family == KindFamily::unsure)
-        return ReadView::tr("not sure");
-    return sure ? wordFor(name_of(kind)) : ReadView::tr("%1, kind not sure").arg(wordFor(name_of(family)));
-}
-
-QString glyphFor(const Contact &c) {
-    if (c.family == KindFamily::unsure)
-        return QStringLiteral("family-unsure");
-    const auto name = name_of(c.kind);
-    return QStringLiteral("kind-") + QString::fromUtf8(name.data(), static_cast<qsizetype>(name.size()));
-}
 
 } // namespace
 
@@ -59,7 +48,7 @@ ReadView::ReadView(ViewContext &context, QWidget *parent)
     next_ = addKey("readNext", QString(), QStringLiteral(">"), Qt::Key_Down, tr("The next contact"));
     for (auto *k : {all_, fish_, structure_, bottom_})
         k->setCheckable(true);
-    const auto filter = [this](std::optional<KindFamily> family) {
+    const auto filter = [this](std::optional<Family> family) {
         return [this, family] {
             only_ = family;
             first_ = 0;
@@ -67,9 +56,9 @@ ReadView::ReadView(ViewContext &context, QWidget *parent)
         };
     };
     connect(all_, &KeyButton::clicked, this, filter(std::nullopt));
-    connect(fish_, &KeyButton::clicked, this, filter(KindFamily::fish));
-    connect(structure_, &KeyButton::clicked, this, filter(KindFamily::structure));
-    connect(bottom_, &KeyButton::clicked, this, filter(KindFamily::bottom));
+    connect(fish_, &KeyButton::clicked, this, filter(Family::fish));
+    connect(structure_, &KeyButton::clicked, this, filter(Family::structure));
+    connect(bottom_, &KeyButton::clicked, this, filter(Family::bottom));
     connect(order_key_, &KeyButton::clicked, this, [this] {
         order_ = static_cast<Order>((static_cast<int>(order_) + 1) % 5);
         first_ = 0;
@@ -114,7 +103,6 @@ ReadView::ReadView(ViewContext &context, QWidget *parent)
     });
     connect(&context_.session.shown, &ShownScan::replaced, this, [this] {
         chips_.clear();
-        in_hand_.reset();
         refresh();
     });
     connect(fold_, &PictureOverSection::handlesMoved, this, qOverload<>(&QWidget::update));
@@ -142,30 +130,15 @@ QString ReadView::length(double m, int decimals) const {
 }
 
 const Contact *ReadView::inHand() const {
-    if (!in_hand_)
-        return nullptr;
-    // What is read again may be told a little otherwise: the nearest on that side within a metre or two.
-    const Contact *best = nullptr;
-    double nearest = 2.5;
-    for (const auto *c : shown_) {
-        if (c->side != in_hand_->side)
-            continue;
-        const double d = std::fabs(c->slant_m - in_hand_->slant_m) +
-                         0.05 * std::fabs(static_cast<double>(c->row) - static_cast<double>(in_hand_->row));
-        if (d < nearest) {
-            nearest = d;
-            best = c;
-        }
-    }
-    return best;
+    const auto *c = reader_.find(context_.window.selectedContact());
+    return std::find(shown_.begin(), shown_.end(), c) != shown_.end() ? c : nullptr;
 }
 
 void ReadView::refresh() {
     const auto *before = inHand();
     shown_.clear();
     for (const auto &c : reader_.contacts())
-        if (!only_ || c.family == *only_ ||
-            (c.family == KindFamily::unsure && *only_ == KindFamily::structure))
+        if (!only_ || c.family == *only_ || (c.family == Family::unsure && *only_ == Family::structure))
             shown_.push_back(&c);
     switch (order_) {
     case Order::track:
@@ -196,9 +169,9 @@ void ReadView::refresh() {
                                          QT_TR_NOOP("deepest first")};
     order_key_->setText(tr(orders[static_cast<int>(order_)]));
     all_->setChecked(!only_);
-    fish_->setChecked(only_ == KindFamily::fish);
-    structure_->setChecked(only_ == KindFamily::structure);
-    bottom_->setChecked(only_ == KindFamily::bottom);
+    fish_->setChecked(only_ == Family::fish);
+    structure_->setChecked(only_ == Family::structure);
+    bottom_->setChecked(only_ == Family::bottom);
     const auto *now = inHand();
     if (now == nullptr && !shown_.empty()) {
         take(0);
@@ -212,11 +185,15 @@ void ReadView::refresh() {
     update();
 }
 
+int ReadView::idOf(const Contact &c) const {
+    return reader_.idOf(static_cast<std::size_t>(&c - reader_.contacts().data()));
+}
+
 void ReadView::take(int index) {
     if (index < 0 || index >= static_cast<int>(shown_.size()))
         return;
     const auto *c = shown_[static_cast<std::size_t>(index)];
-    in_hand_ = InHand{c->row, c->side, c->slant_m};
+    context_.window.selectContact(idOf(*c));
     const int a_page = 2 * std::max(1, (height() - chips_top) / chip_pitch);
     if (index < first_)
         first_ = index & ~1;
@@ -263,13 +240,12 @@ void ReadView::mark() {
     if (!context_.marks.add(m))
         return;
     context_.window.selectMark(QString::fromStdString(m.id));
-    context_.session.notices.say(
-        QStringLiteral("mark"),
-        c->zone == Zone::track
-            ? tr("Marked and saved: %1, under the boat.").arg(said(c->family, c->kind, c->kind_sure))
-            : tr("Marked and saved: %1, %2 %3.")
-                  .arg(said(c->family, c->kind, c->kind_sure), length(m.ground_m, 0),
-                       c->side == Side::port ? tr("left") : tr("right")));
+    context_.session.notices.say(QStringLiteral("mark"),
+                                 c->zone == Zone::track
+                                     ? tr("Marked and saved: %1, under the boat.").arg(contactTitle(*c))
+                                     : tr("Marked and saved: %1, %2 %3.")
+                                           .arg(contactTitle(*c), length(m.ground_m, 0),
+                                                c->side == Side::port ? tr("left") : tr("right")));
 }
 
 QRect ReadView::chipRect(int slot) const {
@@ -362,7 +338,8 @@ void ReadView::paintChips(QPainter &p) {
             p.setBrush(Qt::NoBrush);
             p.drawRect(r.adjusted(-2, -2, 1, 1));
         }
-        paintGlyph(p, glyphFor(c), QRectF(r.left(), r.bottom() + 5, 22, 22), colour("ink"));
+        paintGlyph(p, contactGlyph(c.family, c.kind), QRectF(r.left(), r.bottom() + 5, 22, 22),
+                   colour("ink"));
         p.setFont(theme.font(14, on));
         p.setPen(colour("ink"));
         p.drawText(QPointF(r.left() + 27, r.bottom() + 22),
@@ -391,7 +368,7 @@ void ReadView::paintFigures(QPainter &p) {
              false, "ink2");
         return;
     }
-    auto title = said(c->family, c->kind, c->kind_sure);
+    auto title = contactTitle(*c);
     title[0] = title[0].toUpper();
     title += c->placement == Placement::suspended   ? tr(", off the bottom")
              : c->placement == Placement::on_bottom ? tr(", on the bottom")
@@ -445,8 +422,7 @@ void ReadView::paintFigures(QPainter &p) {
                                         : tr("It rises within"),
                length(c->along_m), tr("along the track"));
     else
-        figure(2,
-               c->family == KindFamily::fish && c->kind == Kind::fish ? tr("No longer than") : tr("Across"),
+        figure(2, c->family == Family::fish && c->kind == Kind::fish ? tr("No longer than") : tr("Across"),
                sizes ? length(*c->length_m) : QStringLiteral("–"),
                !sizes       ? tr("not measured here")
                : c->width_m ? tr("by %1").arg(length(*c->width_m))

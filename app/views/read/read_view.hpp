@@ -24,7 +24,7 @@ class ReadView : public QWidget {
     PictureOverSection &fold() { return *fold_; }
     enum class Order { track, doubt, height, aside, depth };
     Order order() const { return order_; }
-    std::optional<KindFamily> only() const { return only_; }
+    std::optional<Family> only() const { return only_; }
     ContactPanel &side() { return *side_; }
     PassCompare &passes() { return *passes_; }
     /// Takes in hand what lies nearest to a place, as after a second look.
@@ -44,6 +44,7 @@ class ReadView : public QWidget {
     KeyButton *addKey(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter,
                       const QString &tip);
     void refresh();
+    int idOf(const Contact &contact) const;
     void take(int index);
     void mark();
     QRect chipRect(int slot) const;
@@ -60,15 +61,8 @@ class ReadView : public QWidget {
     KeyButton *all_, *fish_, *structure_, *bottom_, *order_key_, *mark_, *passes_key_, *scan_, *before_,
         *next_;
     std::vector<const Contact *> shown_;
-    std::optional<KindFamily> only_;
+    std::optional<Family> only_;
     Order order_ = Order::track;
-    // Contacts are read anew as the trip goes on; the one in hand is known by where it was seen.
-    struct InHand {
-        std::size_t row;
-        Side side;
-        double slant_m;
-    };
-    std::optional<InHand> in_hand_;
     int first_ = 0; ///< chip at the top left
     std::map<std::pair<std::size_t, int>, QImage> chips_;
 };

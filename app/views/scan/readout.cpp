@@ -20,7 +20,7 @@ Readout::Readout(ViewContext &context, PictureView &picture, QWidget *parent)
     floats_->setCheckable(true);
     floats_->setObjectName(QStringLiteral("floats"));
     wide_ = new KeyButton(
-        QString(), tr("Wide"), Qt::Key_R,
+        QString(), tr("Wide"), Qt::Key_Apostrophe,
         tr("The thing is wide: a third handle stands on its near edge, and the mark lies in its middle"),
         this);
     wide_->setCheckable(true);

@@ -3,6 +3,7 @@
 #include "kit/theme.hpp"
 #include "parts/picture_view.hpp"
 #include "views/scan/conditions_box.hpp"
+#include "views/scan/contact_box.hpp"
 #include "views/scan/control_pages.hpp"
 #include "views/scan/tuning_box.hpp"
 
@@ -22,6 +23,8 @@ ScanPanel::ScanPanel(ViewContext &context, PictureView &picture, QWidget *parent
     readout_ = new Readout(context, picture, this);
     controls_ = new ControlPages(context, picture, this);
     conditions_ = new ConditionsBox(context, this);
+    contact_ = new ContactBox(context, picture, this);
+    connect(&picture_, &PictureView::contactPressed, this, &ScanPanel::choose);
     connect(conditions_, &ConditionsBox::askingChanged, this, &ScanPanel::choose);
     connect(&picture_, &PictureView::pointedChanged, this, &ScanPanel::choose);
     connect(&picture_, &PictureView::handlesChanged, this, &ScanPanel::choose);
@@ -39,10 +42,12 @@ ScanPanel::ScanPanel(ViewContext &context, PictureView &picture, QWidget *parent
 
 void ScanPanel::choose() {
     const bool reading = picture_.measuring() || picture_.picked();
-    const bool asking = conditions_->asking() && !reading;
+    const bool contact = !reading && picture_.pressedContact() != 0;
+    const bool asking = conditions_->asking() && !reading && !contact;
     readout_->setVisible(reading);
     conditions_->setVisible(asking);
-    tuning_->setVisible(!reading && !asking);
+    contact_->setVisible(contact);
+    tuning_->setVisible(!reading && !asking && !contact);
 }
 
 void ScanPanel::resizeEvent(QResizeEvent *) {
@@ -51,6 +56,7 @@ void ScanPanel::resizeEvent(QResizeEvent *) {
     readout_->setGeometry(middle);
     tuning_->setGeometry(middle);
     conditions_->setGeometry(middle);
+    contact_->setGeometry(middle);
     controls_->setGeometry(0, height() - controls, width() - 1, controls);
 }
 

@@ -9,6 +9,7 @@
 namespace heron::app {
 
 class ConditionsBox;
+class ContactBox;
 class ControlPages;
 class PictureView;
 class TuningBox;
@@ -22,6 +23,7 @@ class ScanPanel : public QWidget {
     TuningBox &tuning() { return *tuning_; }
     ControlPages &controls() { return *controls_; }
     ConditionsBox &conditions() { return *conditions_; }
+    ContactBox &contact() { return *contact_; }
 
   protected:
     void paintEvent(QPaintEvent *event) override;
@@ -36,6 +38,7 @@ class ScanPanel : public QWidget {
     TuningBox *tuning_;
     ControlPages *controls_;
     ConditionsBox *conditions_;
+    ContactBox *contact_;
     QTimer timer_;
 };
 

@@ -2,12 +2,16 @@
 
 #include "kit/counted.hpp"
 #include "kit/key_button.hpp"
+#include "kit/kind_words.hpp"
 #include "kit/theme.hpp"
 #include "parts/pass_compare.hpp"
 #include "parts/picture_view.hpp"
+#include "parts/place.hpp"
 #include "reading/outline.hpp"
+#include "views/scan/contact_box.hpp"
 #include "views/scan/cue_bar.hpp"
 #include "views/scan/down_strip.hpp"
+#include "views/scan/first_start.hpp"
 #include "views/scan/gutter.hpp"
 #include "views/scan/range_ruler.hpp"
 #include "views/scan/scan_panel.hpp"
@@ -68,9 +72,11 @@ ScanView::ScanView(ViewContext &context, QWidget *parent)
                         tr("What lies below beside the picture: a thin fan and a cone"));
     pass_ = addKey("passes", QStringLiteral("act-passes"), tr("Passes"), Qt::Key_E,
                    tr("What is pointed at as another pass saw it, side by side"));
+    rings_ = addKey("rings", QStringLiteral("family-unsure"), tr("Found"), Qt::Key_R,
+                    tr("Ring what the program found in the picture, or hide the rings"));
     undo_ = addKey("undo", QStringLiteral("act-undo"), tr("Undo"), Qt::Key_U,
                    tr("Take back the last change of the marks"));
-    for (auto *k : {freeze_, measure_, loupe_, strip_, look_down_})
+    for (auto *k : {freeze_, measure_, loupe_, strip_, look_down_, rings_})
         k->setCheckable(true);
     connect(freeze_, &KeyButton::clicked, this, [this](bool on) { picture_->setFrozen(on); });
     connect(measure_, &KeyButton::clicked, this, [this](bool on) {
@@ -92,6 +98,12 @@ ScanView::ScanView(ViewContext &context, QWidget *parent)
         layOut();
     });
     connect(pass_, &KeyButton::clicked, this, &ScanView::comparePasses);
+    connect(rings_, &KeyButton::clicked, &context_.window, &WindowState::setRingsContacts);
+    connect(&context_.window, &WindowState::displayChanged, this, &ScanView::refreshKeys);
+    connect(&panel_->contact(), &ContactBox::markAsked, this, &ScanView::markContact);
+    connect(&panel_->contact(), &ContactBox::readAsked, this,
+            [this] { readContact(picture_->pressedContact()); });
+    connect(picture_, &PictureView::contactOpened, this, &ScanView::readContact);
     connect(undo_, &KeyButton::clicked, this, [this] {
         // What the hand did last, in the mode that it is in.
         if (picture_->measuring() && picture_->hand() == PictureView::Hand::outline)
@@ -115,6 +127,16 @@ ScanView::ScanView(ViewContext &context, QWidget *parent)
         limits.fastest_m_s = std::max(1.0, 1.25 * tuner_.advised()->fastest_m_s);
         picture_->setSteadyLimits(limits);
     });
+    first_start_ = new FirstStart(context, this);
+    const auto begin = [this] {
+        const auto &sources = context_.session.sources;
+        const bool first = sources.source() == Sources::Source::none && !sources.opening();
+        first_start_->setVisible(first);
+        for (auto *k : keys_)
+            k->setVisible(!first); // their letters serve the three choices meanwhile
+    };
+    connect(&context_.session.sources, &Sources::stateChanged, this, begin);
+    begin();
     refreshKeys();
 }
 
@@ -131,6 +153,7 @@ void ScanView::refreshKeys() {
     freeze_->setChecked(picture_->frozen());
     measure_->setChecked(picture_->measuring());
     loupe_->setChecked(picture_->loupe());
+    rings_->setChecked(context_.window.ringsContacts());
     strip_->setChecked(picture_->across() == Across::slant);
     strip_->setGlyph(picture_->across() == Across::slant ? QStringLiteral("act-column_on")
                                                          : QStringLiteral("act-column_off"));
@@ -168,6 +191,8 @@ void ScanView::layOut() {
               each = (room - (n - 1) * gap) / n;
     for (int i = 0; i < n; ++i)
         keys_[static_cast<std::size_t>(i)]->setGeometry(left + i * (each + gap), bottom + 14, each, 64);
+    first_start_->setGeometry(rect());
+    first_start_->raise();
     update();
 }
 
@@ -208,6 +233,32 @@ void ScanView::mark(Family family) {
     } else {
         m = mark_at_boat(scan, row, family, source);
     }
+    keepMark(std::move(m), row);
+}
+
+void ScanView::readContact(int id) {
+    picture_->releaseContact();
+    context_.window.selectContact(id);
+    context_.window.askPlace(place::read);
+}
+
+// As the program read it.
+void ScanView::markContact() {
+    const auto *c = context_.reader.find(picture_->pressedContact());
+    if (c == nullptr)
+        return;
+    const auto row = c->row;
+    auto m = mark_of(context_.session.shown.scan(), *c, context_.session.sources.name().toStdString());
+    auto told = *c;
+    give_reasons(told, context_.session.preferences.units());
+    for (const auto &r : told.reasons)
+        m.note += (m.note.empty() ? "" : "; ") + r;
+    picture_->releaseContact();
+    keepMark(std::move(m), row);
+}
+
+void ScanView::keepMark(Mark m, std::size_t row) {
+    const auto &scan = context_.session.shown.scan();
     const auto side = side_named(m.side).value_or(Side::starboard);
     const double metres_per_pixel = 1 / picture_->pixelsPerMetre();
     m.chip = cut_chip(scan, row, side, m.slant_m + 1.2, context_.window.displayWindow(), 124, 92,
@@ -221,8 +272,7 @@ void ScanView::mark(Family family) {
             .arg(m.side.empty()
                      ? tr("The boat's own place")
                      : tr("%1 at %2 on the %3")
-                           .arg(QString::fromUtf8(name_of(family).data(),
-                                                  static_cast<qsizetype>(name_of(family).size())),
+                           .arg(m.kind == Kind::none ? wordFor(m.family) : wordFor(m.kind),
                                 QString::fromStdString(print_length(m.ground_m > 0 ? m.ground_m : m.slant_m,
                                                                     context_.session.preferences.units())
                                                            .text()),
@@ -262,6 +312,8 @@ void ScanView::keyPressEvent(QKeyEvent *event) {
             cue_->dismiss();
         else if (picture_->measuring())
             picture_->setMeasuring(false);
+        else if (picture_->pressedContact() != 0)
+            picture_->releaseContact();
         else if (picture_->picked())
             picture_->clearPick();
         else

@@ -9,6 +9,7 @@ namespace heron::app {
 
 class CueBar;
 class DownStrip;
+class FirstStart;
 class Gutter;
 class KeyButton;
 class PassCompare;
@@ -41,6 +42,9 @@ class ScanView : public QWidget {
     void layOut();
     void refreshKeys();
     void comparePasses();
+    void markContact();
+    void readContact(int id);
+    void keepMark(Mark mark, std::size_t row);
 
     ViewContext &context_;
     Tuner &tuner_;
@@ -51,9 +55,10 @@ class ScanView : public QWidget {
     DownStrip *down_;
     PassCompare *passes_;
     CueBar *cue_;
+    FirstStart *first_start_;
     ScanPanel *panel_;
     std::vector<KeyButton *> keys_;
-    KeyButton *freeze_, *measure_, *loupe_, *sides_, *strip_, *look_down_, *pass_, *undo_;
+    KeyButton *freeze_, *measure_, *loupe_, *sides_, *strip_, *look_down_, *pass_, *rings_, *undo_;
 };
 
 } // namespace heron::app

@@ -176,7 +176,7 @@ QRectF TuningBox::handleRect(bool top) const {
 void TuningBox::mousePressEvent(QMouseEvent *event) {
     before_ = context_.window.displayWindow();
     for (const bool top : {false, true})
-        if (handleRect(top).contains(event->position()))
+        if (!context_.window.levels().empty() && handleRect(top).contains(event->position()))
             grip_ = top ? Grip::top : Grip::floor;
 }
 
@@ -264,7 +264,10 @@ void TuningBox::paintEvent(QPaintEvent *) {
         p.fillRect(QRectF(16 + x, plot_top + plot_height + 3, 1, bar_height - 3),
                    QColor::fromRgb(theme.map()[w.level_of(dbAt(16 + x))]));
     p.setRenderHint(QPainter::Antialiasing);
+    // Handles hold a value; without levels there is none.
     for (const bool top : {false, true}) {
+        if (levels.empty())
+            break;
         const double db = top ? w.floor_db + w.span_db : w.floor_db;
         const auto box = handleRect(top);
         const auto ink = grip_ == (top ? Grip::top : Grip::floor) ? colour("accent") : colour("ink");
@@ -282,7 +285,7 @@ void TuningBox::paintEvent(QPaintEvent *) {
                    QString::fromStdString(print_number(db, 0)));
     }
     const auto between = handleRect(false).right(), beyond = handleRect(true).left();
-    if (beyond - between > 44) {
+    if (!levels.empty() && beyond - between > 44) {
         p.setFont(theme.font(12));
         p.setPen(colour("ink2"));
         p.drawText(QRectF(between, handleRect(false).top() + 2, beyond - between, 18), Qt::AlignCenter,

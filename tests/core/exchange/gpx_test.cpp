@@ -21,7 +21,7 @@ Mark stump() {
     m.id = new_identifier();
     m.name = "Larch & <4>";
     m.family = Family::structure;
-    m.kind = "stump";
+    m.kind = Kind::stump;
     m.note = "roots \"north\"";
     m.time = *parse_rfc3339("2026-05-14T06:12:40.123Z");
     m.place = GeoPoint{46.50012345, -21.24987654};
@@ -44,7 +44,7 @@ TEST(Gpx, OursComesBackWhole) {
     const auto &m = back->marks[0];
     EXPECT_EQ(m.name, "Larch & <4>");
     EXPECT_EQ(m.note, "roots \"north\"");
-    EXPECT_EQ(m.kind, "stump");
+    EXPECT_EQ(m.kind, Kind::stump);
     EXPECT_EQ(m.family, Family::structure);
     EXPECT_EQ(m.time, stump().time);
     EXPECT_NEAR(m.place->latitude_deg, 46.50012345, 1e-8);

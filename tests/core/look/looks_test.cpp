@@ -26,7 +26,7 @@ const Scan &lake_scan() {
 }
 Contact fish_at(std::size_t row, Side side, double ground, double depth) {
     Contact c;
-    c.family = KindFamily::fish;
+    c.family = Family::fish;
     c.kind = Kind::fish;
     c.confidence = 0.9;
     c.row = row;
@@ -38,7 +38,7 @@ Contact fish_at(std::size_t row, Side side, double ground, double depth) {
 }
 Contact stump_at(std::size_t row, Side side, double ground) {
     auto c = fish_at(row, side, ground, 5);
-    c.family = KindFamily::structure;
+    c.family = Family::structure;
     c.kind = Kind::stump;
     return c;
 }
@@ -146,7 +146,7 @@ TEST(FishOrLeave, AsksForLooksUntilTheyTell) {
     const auto &scan = lake_scan();
     const auto stump = stump_at(300, Side::starboard, 12);
     ASSERT_TRUE(stump.place);
-    const auto looks = looks_at(scan, stump.place->place, scan.end());
+    const auto looks = passes_at(scan, stump.place->place, scan.end());
     ASSERT_EQ(looks.size(), 2u);
     WaterState rock;
     rock.bottom = BottomType::rock;
@@ -198,7 +198,7 @@ TEST(FishOrLeave, AsksForLooksUntilTheyTell) {
 TEST(WhySo, DropsAndLoneShadowsAreToldForWhatTheyAre) {
     auto drop = stump_at(200, Side::starboard, 0);
     drop.zone = Zone::track;
-    drop.family = KindFamily::bottom;
+    drop.family = Family::bottom;
     drop.kind = Kind::ledge;
     drop.slant_m = 5;
     drop.height_m = Estimate{1, 0.1};

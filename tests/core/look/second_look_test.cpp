@@ -24,8 +24,8 @@ Contact doubtful(Kind one, double chance, Kind other) {
     c.place = LocatedPoint{{46.5, -21.25}, {0.5, 0.5, 0}};
     return c;
 }
-LookRequest request(const Contact &c) {
-    LookRequest q;
+SecondLookRequest request(const Contact &c) {
+    SecondLookRequest q;
     q.contact = &c;
     q.gear = usual_gear();
     q.water.shallowest_m = q.water.deepest_m = 5;

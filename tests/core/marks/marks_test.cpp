@@ -20,7 +20,7 @@ Mark some_mark(const std::string &name) {
     m.id = new_identifier();
     m.name = name;
     m.family = Family::structure;
-    m.kind = "stump";
+    m.kind = Kind::stump;
     m.note = "roots to the north; \"good\" in autumn\nsecond line";
     m.time = *parse_rfc3339("2026-05-14T06:12:40.123456789Z");
     m.place = GeoPoint{46.50012345, -21.24987654};
@@ -175,7 +175,7 @@ TEST(MarkOf, HoldsWhatTheContactTells) {
     Contact c;
     c.row = 120;
     c.side = Side::port;
-    c.family = KindFamily::structure;
+    c.family = Family::structure;
     c.kind = Kind::stump;
     c.slant_m = 11;
     c.ground_m = {10, 0.3};
@@ -188,7 +188,7 @@ TEST(MarkOf, HoldsWhatTheContactTells) {
     c.place_state = placed.state;
     const auto m = mark_of(scan, c, "a trip");
     EXPECT_EQ(m.family, Family::structure);
-    EXPECT_EQ(m.kind, "stump");
+    EXPECT_EQ(m.kind, Kind::stump);
     EXPECT_EQ(m.side, "port");
     EXPECT_EQ(m.slant_m, 11);
     EXPECT_EQ(m.ground_m, 10);
@@ -203,15 +203,15 @@ TEST(MarkOf, HoldsWhatTheContactTells) {
     EXPECT_EQ(m.source, "a trip");
     // What was run over is neither aside nor in the water, though its first return is as near as the bottom.
     c.zone = Zone::track;
-    c.family = KindFamily::bottom;
+    c.family = Family::bottom;
     c.kind = Kind::ledge;
     EXPECT_EQ(mark_of(scan, c, "").side, "down");
     EXPECT_TRUE(mark_of(scan, c, "").place_remark.empty());
     c.zone = Zone::water;
-    c.family = KindFamily::fish;
+    c.family = Family::fish;
     c.kind = Kind::fish;
     c.kind_sure = false;
-    EXPECT_TRUE(mark_of(scan, c, "").kind.empty()) << "not said where it is not sure";
+    EXPECT_EQ(mark_of(scan, c, "").kind, Kind::none) << "not said where it is not sure";
     EXPECT_THAT(mark_of(scan, c, "").place_remark, testing::HasSubstr("in the water"));
     c.place.reset();
     c.place_state = PlaceState::no_heading;

@@ -110,7 +110,7 @@ TEST(Stretches, StraightLinesAndTurnsArePartedAndLeaveNoRowOut) {
 
 TEST(PlanPatch, BothPassesAreFoundAndShowTheThingInTheMiddle) {
     const auto &scan = both_ways();
-    const auto looks = looks_at(scan, boulder(), scan.end());
+    const auto looks = passes_at(scan, boulder(), scan.end());
     ASSERT_EQ(looks.size(), 2u);
     EXPECT_EQ(looks[0].side, Side::starboard) << "9 m to the right going north";
     EXPECT_EQ(looks[1].side, Side::starboard) << "and to the right again going south";
@@ -139,7 +139,7 @@ TEST(PlanPatch, BothPassesAreFoundAndShowTheThingInTheMiddle) {
         EXPECT_NEAR((bx - 40) * 0.1, look.heading_deg > 90 && look.heading_deg < 270 ? 0.7 : -0.7, 1.2);
         EXPECT_NEAR((40 - by) * 0.1, 0, 1.2);
     }
-    EXPECT_TRUE(looks_at(scan, LocalPlane({46.5, -21.25}).to_globe({900, 900}), scan.end()).empty());
+    EXPECT_TRUE(passes_at(scan, LocalPlane({46.5, -21.25}).to_globe({900, 900}), scan.end()).empty());
 }
 
 TEST(Mosaic, LiesWhereTheBottomLies) {

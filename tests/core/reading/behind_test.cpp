@@ -304,7 +304,7 @@ TEST(Before, AShadowThatTouchesAnotherEchoIsNotTakenByTheGrainBeforeIt) {
 TEST(Crowd, CountsThoseThatAreAsGoodAllOverTheBlock) {
     auto s = even(2, 12);
     std::vector<Echo> echoes(11);
-    std::vector<Behind> behinds(11);
+    std::vector<ShadowBehind> behinds(11);
     for (std::size_t i = 0; i < 11; ++i) {
         echoes[i].strongest_line = 7 * i;
         echoes[i].z = 6;

@@ -67,7 +67,7 @@ Contact measured(std::uint32_t seed) {
 // is real.
 TEST(SettleKind, TheFamilyIsTheSumOfItsKinds) {
     const auto c = with({{Kind::boulder, 0.3}, {Kind::stump, 0.3}, {Kind::log, 0.05}, {Kind::fish, 0.31}});
-    EXPECT_EQ(c.family, KindFamily::structure);
+    EXPECT_EQ(c.family, Family::structure);
     EXPECT_NEAR(c.confidence, 0.65, 1e-12);
     EXPECT_THAT(c.kind, testing::AnyOf(Kind::boulder, Kind::stump)) << "though fish is the likeliest kind";
     EXPECT_EQ(c.placement, Placement::on_bottom);
@@ -76,7 +76,7 @@ TEST(SettleKind, TheFamilyIsTheSumOfItsKinds) {
 
 TEST(SettleKind, UnsureWhereNoFamilyHasHalfAndThenItsConfidenceIsThatItIsReal) {
     const auto c = with({{Kind::boulder, 0.32}, {Kind::fish, 0.3}, {Kind::hole, 0.28}});
-    EXPECT_EQ(c.family, KindFamily::unsure);
+    EXPECT_EQ(c.family, Family::unsure);
     EXPECT_NEAR(c.confidence, 0.9, 1e-12);
     EXPECT_EQ(c.placement, Placement::unknown) << "no shadow tells";
 }
@@ -114,13 +114,13 @@ RC_GTEST_PROP(SettleKind, HoldsWhatTheContractSaysWhateverTheChances, ()) {
     }
     RC_ASSERT(std::fabs(sum - 1) < 1e-9);
     RC_ASSERT(c.kind != Kind::none);
-    if (c.family == KindFamily::unsure) {
+    if (c.family == Family::unsure) {
         RC_ASSERT(std::fabs(c.confidence - c.real()) < 1e-9);
     } else {
         RC_ASSERT(std::fabs(c.confidence - own) < 1e-9);
         RC_ASSERT(family_of(c.kind) == c.family);
         RC_ASSERT(own >= 0.5 * c.real() - 1e-9);
-        RC_ASSERT((c.placement == Placement::suspended) == (c.family == KindFamily::fish));
+        RC_ASSERT((c.placement == Placement::suspended) == (c.family == Family::fish));
     }
     RC_ASSERT(c.confidence <= c.real() + 1e-9);
 }
@@ -181,7 +181,7 @@ TEST(Reasons, OfAStepUnderTheTrackAreItsDepths) {
     Contact c;
     c.zone = Zone::track;
     c.kind = Kind::ledge;
-    c.family = KindFamily::bottom;
+    c.family = Family::bottom;
     c.features = KindModel::of_drop(9, 1.4, 2);
     c.height_m = Estimate{1.4, 0.15};
     c.along_m = 2;
@@ -205,9 +205,9 @@ TEST(Kinds, NamesThereAndBackAndEachInItsFamily) {
     for (std::size_t k = 0; k < kind_count; ++k) {
         const auto kind = static_cast<Kind>(k);
         EXPECT_EQ(kind_named(name_of(kind)), kind);
-        fish += family_of(kind) == KindFamily::fish;
-        structure += family_of(kind) == KindFamily::structure;
-        bottom += family_of(kind) == KindFamily::bottom;
+        fish += family_of(kind) == Family::fish;
+        structure += family_of(kind) == Family::structure;
+        bottom += family_of(kind) == Family::bottom;
     }
     // As many as docs/recording.md lists.
     EXPECT_EQ(fish, 3);

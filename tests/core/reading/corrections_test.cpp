@@ -117,7 +117,7 @@ TEST(Corrections, WeighTheNamingOfWhatIsLikeIt) {
 TEST(Corrections, AWordIsWhatItIs) {
     auto c = doubtful();
     apply_word(c, Kind::fish);
-    EXPECT_EQ(c.family, KindFamily::fish);
+    EXPECT_EQ(c.family, Family::fish);
     EXPECT_EQ(c.confidence, 1);
     EXPECT_EQ(c.placement, Placement::suspended);
     apply_word(c, Kind::none);

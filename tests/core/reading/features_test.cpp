@@ -102,7 +102,7 @@ TEST(Features, TheBeamsWidthIsTakenOffTheLength) {
 TEST(Features, TheShadowsFiguresFollowFromItsRanges) {
     const auto s = ground();
     const auto e = box(40, 49, 60, 69);
-    Behind b;
+    ShadowBehind b;
     b.found = true;
     b.score = 7;
     b.depth_db = 9;
@@ -150,7 +150,7 @@ RC_GTEST_PROP(Features, AreFiniteAndBoundedWhateverWasFound, ()) {
     e.length_m *= share(random);
     e.width_m = share(random) < 0.2 ? 0 : 3 * share(random);
     e.grains = static_cast<int>(random() % 40);
-    Behind b;
+    ShadowBehind b;
     b.found = random() % 2 == 0;
     b.start_m = 20 * share(random);
     b.end_m = b.start_m + 5 * share(random);
@@ -174,7 +174,7 @@ TEST(Crowd, CountsNeighboursOfItsOwnZone) {
     auto water = box(22, 27, 10, 12, 20);
     water.zone = Zone::water;
     echoes.push_back(water);
-    std::vector<Behind> behinds(4);
+    std::vector<ShadowBehind> behinds(4);
     behinds[1].score = 4;
     const auto c = crowd_of(s, echoes, behinds, 0);
     EXPECT_EQ(c.standing, 1) << "7 is more than seven tenths of 8, 3 is not";

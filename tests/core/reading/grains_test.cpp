@@ -149,7 +149,7 @@ TEST(Grains, BelongToEchoesOnTheGround) {
 TEST(Grains, AreSaidInTheReasonsAndKeptWithThePassThatShowedThem) {
     Contact c;
     c.kind = Kind::tree;
-    c.family = KindFamily::structure;
+    c.family = Family::structure;
     c.chances[static_cast<std::size_t>(Kind::tree)] = 0.9;
     c.chances[static_cast<std::size_t>(Kind::none)] = 0.1;
     EXPECT_TRUE(c.crowned());

@@ -133,7 +133,7 @@ TEST(Reader, FindsABoulderWhereItLiesAndAsHighAsItIs) {
         read(with({{{"kind", "boulder"}, {"at", {72, 30}}, {"length_m", 1.4}, {"height_m", 0.9}}}));
     const auto *c = near(all, 72, 30);
     ASSERT_NE(c, nullptr);
-    EXPECT_EQ(c->family, KindFamily::structure);
+    EXPECT_EQ(c->family, Family::structure);
     EXPECT_EQ(c->placement, Placement::on_bottom);
     EXPECT_EQ(c->side, Side::starboard);
     EXPECT_GT(c->confidence, 0.8);
@@ -150,7 +150,7 @@ TEST(Reader, AFishInMidwaterFloats) {
         read(with({{{"kind", "fish"}, {"at", {49, 35}}, {"above_bottom_m", 1.2}, {"length_m", 0.7}}}));
     const auto *c = near(all, 49, 35, 3);
     ASSERT_NE(c, nullptr);
-    EXPECT_EQ(c->family, KindFamily::fish);
+    EXPECT_EQ(c->family, Family::fish);
     EXPECT_EQ(c->placement, Placement::suspended);
 }
 
@@ -222,7 +222,7 @@ RC_GTEST_PROP(KindModel, ChancesAreChancesWhateverIsMeasured, ()) {
         c.chances = p;
         settle_kind(c);
         RC_ASSERT(c.confidence >= 0 && c.confidence <= 1);
-        RC_ASSERT(c.family != KindFamily::none);
+        RC_ASSERT(c.family != Family::none);
     }
 }
 
@@ -238,7 +238,7 @@ TEST(KindModel, WhatIsSmallAndThrowsItsShadowFarOffFloats) {
     const auto near = model.chances(Zone::ground, f);
     f[feature_named("gap height")] = 0.51;
     const auto off = model.chances(Zone::ground, f);
-    const auto share = [](const KindChances &p, KindFamily family) {
+    const auto share = [](const KindChances &p, Family family) {
         double sum = 0, all = 0;
         for (std::size_t k = 1; k < kind_count; ++k) {
             all += p[k];
@@ -246,13 +246,13 @@ TEST(KindModel, WhatIsSmallAndThrowsItsShadowFarOffFloats) {
         }
         return sum / all;
     };
-    EXPECT_LT(share(off, KindFamily::structure), 0.8 * share(near, KindFamily::structure));
-    EXPECT_GT(share(off, KindFamily::fish), share(near, KindFamily::fish));
+    EXPECT_LT(share(off, Family::structure), 0.8 * share(near, Family::structure));
+    EXPECT_GT(share(off, Family::fish), share(near, Family::fish));
     f[feature_named("length")] = 1.5;
     const auto large = model.chances(Zone::ground, f);
     f[feature_named("gap height")] = 0.49;
-    EXPECT_NEAR(share(large, KindFamily::structure),
-                share(model.chances(Zone::ground, f), KindFamily::structure), 0.01)
+    EXPECT_NEAR(share(large, Family::structure), share(model.chances(Zone::ground, f), Family::structure),
+                0.01)
         << "a tree lets light through";
 }
 
@@ -343,7 +343,7 @@ TEST(JoinContacts, LooksAtOneThingBecomeOneAndNeighboursStay) {
     const auto at = [&](double e, double n, double confidence, std::size_t row) {
         Contact c;
         c.place = LocatedPoint{plane.to_globe({e, n}), {0.1, 0, 0.1}};
-        c.family = KindFamily::structure;
+        c.family = Family::structure;
         c.kind = Kind::boulder;
         c.confidence = confidence;
         c.row = row;

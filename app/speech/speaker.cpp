@@ -1,0 +1,155 @@
+#include "speech/speaker.hpp"
+
+#include "kit/kind_words.hpp"
+#include "reading/contact_said.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace heron::app {
+namespace {
+
+constexpr qint64 too_old_ms = 6000;     // a word about what lies behind helps nobody
+constexpr qint64 not_again_ms = 8000;   // the same words
+constexpr std::size_t most_waiting = 4; // what is least urgent goes first
+constexpr double hazard_ahead_m = 60, hazard_behind_m = 90, ahead_deg = 30;
+constexpr double sure_enough = 0.6; // a contact that is told aloud
+
+} // namespace
+
+Speaker::Speaker(Session &session, MarkLibrary &marks, ContactReader &reader, PassPlanner &planner,
+                 QObject *parent)
+    : QObject(parent), session_(session), marks_(marks), reader_(reader), planner_(planner) {
+    clock_.start();
+    connect(&timer_, &QTimer::timeout, this, [this] {
+        watchHazards();
+        watchPosition();
+        next();
+    });
+    timer_.start(500);
+    connect(&planner_, &PassPlanner::cueChanged, this, &Speaker::watchSteering);
+    connect(&planner_, &PassPlanner::runChanged, this, [this] { line_begun_ = abeam_ = false; });
+    connect(&planner_, &PassPlanner::runDone, this, [this] { say(Urgency::steering, tr("arrived")); });
+    connect(&reader_, &ContactReader::contactsChanged, this, &Speaker::watchContacts);
+}
+
+void Speaker::setVoice(VoiceMaker maker) {
+    maker_ = std::move(maker);
+    voice_.reset();
+}
+
+void Speaker::say(Urgency urgency, const QString &words) {
+    if (!session_.preferences.speaks() || words.isEmpty())
+        return;
+    const auto now = clock_.elapsed();
+    if (const auto at = said_.find(words); at != said_.end() && now - at->second < not_again_ms)
+        return;
+    said_[words] = now;
+    const auto before =
+        std::find_if(waiting_.begin(), waiting_.end(), [&](const Waiting &w) { return w.urgency < urgency; });
+    waiting_.insert(before, {urgency, words, now});
+    if (waiting_.size() > most_waiting)
+        waiting_.pop_back();
+    next();
+}
+
+// One sentence at a time.
+void Speaker::next() {
+    const auto now = clock_.elapsed();
+    std::erase_if(waiting_, [&](const Waiting &w) { return now - w.since > too_old_ms; });
+    std::erase_if(said_, [&](const auto &s) { return now - s.second > not_again_ms; });
+    if (waiting_.empty())
+        return;
+    if (!voice_)
+        voice_ = maker_([this] {
+            QMetaObject::invokeMethod(
+                this, [this] { next(); }, Qt::QueuedConnection);
+        });
+    if (!voice_->available()) {
+        waiting_.clear();
+        if (!told_no_voice_)
+            session_.notices.raise(QStringLiteral("speech"),
+                                   {tr("this machine has no voice").toStdString(),
+                                    tr("all that would be said is shown").toStdString(),
+                                    tr("install a speech engine for Qt, or turn speech off").toStdString()});
+        told_no_voice_ = true;
+        return;
+    }
+    if (voice_->speaking())
+        return;
+    const auto words = waiting_.front().words;
+    waiting_.pop_front();
+    voice_->say(words);
+}
+
+// What reaches near the surface ahead of the boat; said once on the way to it.
+void Speaker::watchHazards() {
+    const auto &shown = session_.shown;
+    if (!session_.preferences.speaks() || !session_.sources.live() || shown.empty())
+        return;
+    const auto fix = shown.scan().nav.fix_at(shown.scan().facts(shown.newest()).time);
+    if (!fix)
+        return;
+    std::vector<std::pair<std::string, GeoPoint>> hazards;
+    for (const auto &m : marks_.all())
+        if (m.family == Family::hazard && m.place)
+            hazards.emplace_back(m.id, *m.place);
+    for (const auto &h : hazards) {
+        const auto leg = leg_between(fix->pose.antenna, h.second);
+        const double aside = wrap_180(leg.bearing_deg - fix->pose.heading_deg);
+        if (leg.distance_m > hazard_behind_m) {
+            near_hazards_.erase(h.first);
+        } else if (leg.distance_m < hazard_ahead_m && std::fabs(aside) < ahead_deg &&
+                   near_hazards_.insert(h.first).second) {
+            say(Urgency::hazard,
+                tr("hazard ahead, %1").arg(spokenLength(leg.distance_m, session_.preferences.units())));
+        }
+    }
+}
+
+void Speaker::watchPosition() {
+    if (!session_.sources.live())
+        return;
+    bool lost = session_.connections.positionState() != NavGuard::State::fine;
+    for (const auto &c : session_.connections.all())
+        if (c.config.kind == SourceConfig::Kind::nmea && c.delivered.contains("GGA"))
+            lost = lost || c.state == LinkState::Is::lost || c.state == LinkState::Is::silent;
+    if (lost && !position_lost_)
+        say(Urgency::lost, tr("position lost"));
+    position_lost_ = lost;
+}
+
+void Speaker::watchSteering() {
+    const auto cue = planner_.cue();
+    if (!cue)
+        return;
+    if (!line_begun_ && !cue->away) {
+        line_begun_ = true;
+        say(Urgency::steering, tr("line begins"));
+    }
+    if (!abeam_ && cue->abeam) {
+        abeam_ = true;
+        say(Urgency::steering, tr("now"));
+    }
+}
+
+// New contacts of the kinds that were asked for, each once.
+void Speaker::watchContacts() {
+    const auto &kinds = session_.preferences.spokenKinds();
+    const auto &contacts = reader_.contacts();
+    int newest = last_contact_;
+    for (std::size_t i = 0; i < contacts.size(); ++i) {
+        const auto &c = contacts[i];
+        const int id = reader_.idOf(i);
+        newest = std::max(newest, id);
+        const auto name = name_of(c.kind);
+        const bool asked =
+            c.family != Family::unsure &&
+            kinds.contains(QString::fromUtf8(name.data(), static_cast<qsizetype>(name.size())));
+        if (id > last_contact_ && asked && c.confidence >= sure_enough && session_.sources.live())
+            say(Urgency::contact, contactSpoken(c, session_.preferences.units()));
+    }
+    last_contact_ = newest;
+}
+
+} // namespace heron::app

@@ -1,0 +1,64 @@
+// Spoken words, if wished: what an eye on the water would miss. Short, one at a time, what matters first.
+#pragma once
+
+#include "marks/mark_library.hpp"
+#include "passes/pass_planner.hpp"
+#include "reading/contact_reader.hpp"
+#include "session/session.hpp"
+#include "speech/voice.hpp"
+
+#include <QElapsedTimer>
+#include <QObject>
+#include <QTimer>
+#include <deque>
+#include <functional>
+#include <map>
+#include <set>
+
+namespace heron::app {
+
+class Speaker : public QObject {
+    Q_OBJECT
+  public:
+    /// What is urgent is said before what waits.
+    enum class Urgency { contact, steering, lost, hazard };
+
+    Speaker(Session &session, MarkLibrary &marks, ContactReader &reader, PassPlanner &planner,
+            QObject *parent = nullptr);
+
+    /// Makes the voice when it is first needed; another one may stand in for the machine's.
+    using VoiceMaker = std::function<std::unique_ptr<Voice>(std::function<void()> ended)>;
+    void setVoice(VoiceMaker maker);
+    /// Says it when its turn comes; what has waited too long, or was said just now, is not said.
+    void say(Urgency urgency, const QString &words);
+    std::size_t waiting() const { return waiting_.size(); }
+
+  private:
+    struct Waiting {
+        Urgency urgency;
+        QString words;
+        qint64 since;
+    };
+    void next();
+    void watchHazards();
+    void watchPosition();
+    void watchSteering();
+    void watchContacts();
+
+    Session &session_;
+    MarkLibrary &marks_;
+    ContactReader &reader_;
+    PassPlanner &planner_;
+    VoiceMaker maker_ = machineVoice;
+    std::unique_ptr<Voice> voice_;
+    bool told_no_voice_ = false;
+    std::deque<Waiting> waiting_;
+    std::map<QString, qint64> said_; ///< when, by words
+    QElapsedTimer clock_;
+    QTimer timer_;
+    std::set<std::string> near_hazards_; ///< told, and not left behind yet
+    bool position_lost_ = false, line_begun_ = false, abeam_ = false;
+    int last_contact_ = 0; ///< ids up to this one were told or passed over
+};
+
+} // namespace heron::app
