@@ -65,6 +65,12 @@ QSize KeyButton::sizeHint() const {
     return {static_cast<int>(w), 64};
 }
 
+bool KeyButton::wordFits() const {
+    const int glyph = glyph_.isEmpty() || stacked_ ? 0 : 24;
+    const auto font = Theme::instance().font(stacked_ ? 12 : 13, true);
+    return QFontMetrics(font).horizontalAdvance(text()) + glyph <= width() - 4;
+}
+
 void KeyButton::paintEvent(QPaintEvent *) {
     auto &theme = Theme::instance();
     QPainter p(this);
@@ -88,10 +94,14 @@ void KeyButton::paintEvent(QPaintEvent *) {
     p.drawRoundedRect(box, 3, 3);
 
     if (stacked_) {
-        paintGlyph(p, glyph_, {width() / 2.0 - 13, 7, 26, 26}, ink);
+        const double side = height() < 60 ? 20 : 26;
+        paintGlyph(p, glyph_, {width() / 2.0 - side / 2, height() < 60 ? 4.0 : 7.0, side, side}, ink);
         p.setPen(ink);
-        p.setFont(theme.font(13, true));
-        p.drawText(QRectF(0, height() - 27, width(), 20), Qt::AlignCenter, text());
+        auto words = theme.font(13, true);
+        if (QFontMetrics(words).horizontalAdvance(text()) > width() - 6)
+            words = theme.font(12, true);
+        p.setFont(words);
+        p.drawText(QRectF(0, height() - (height() < 60 ? 23 : 27), width(), 20), Qt::AlignCenter, text());
         p.setFont(theme.mono(12));
         p.drawText(QRectF(width() - 18, 4, 13, 14), Qt::AlignCenter,
                    letter_.toString(QKeySequence::NativeText));

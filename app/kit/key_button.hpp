@@ -18,6 +18,8 @@ class KeyButton : public QAbstractButton {
     /// A new word; unlike the base class's, the letter stays.
     void setText(const QString &text);
     QSize sizeHint() const override;
+    /// Whether its word is whole at the size that it has now.
+    bool wordFits() const;
 
   protected:
     bool event(QEvent *event) override;

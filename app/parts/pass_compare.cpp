@@ -1,6 +1,7 @@
 #include "parts/pass_compare.hpp"
 
 #include "kit/glyphs.hpp"
+#include "kit/paragraph.hpp"
 #include "kit/theme.hpp"
 #include "picture/row_levels.hpp"
 
@@ -89,49 +90,59 @@ void PassCompare::paintEvent(QPaintEvent *) {
                : looks_.size() == 2 ? tr("press to close")
                : looks_.size() == 1 ? tr("only one pass saw it so far; press to close")
                                     : tr("its place is not known well enough; press to close"));
-    paintBelow(p, QRectF(0, head + side + 10, width(), height() - head - side - 12));
-    for (const bool right : {false, true}) {
-        if (looks_.empty() || (right && looks_.size() < 2))
-            break;
-        const auto &look = looks_[right ? other_ : here_];
-        const auto chip =
-            plan_patch(context_.session.shown.scan(), look, place_, size_m_, 256,
-                       context_.window.displayWindow(), context_.window.filters(), context_.window.angles());
-        QImage image(256, 256, QImage::Format_RGB32);
-        for (int y = 0; y < 256; ++y)
-            for (int x = 0; x < 256; ++x)
-                image.setPixel(x, y, theme.map()[chip.level[static_cast<std::size_t>(y * 256 + x)]]);
-        const QRectF box(right ? w + gap : 0, head, side, side);
-        p.drawImage(box, image);
-        p.setRenderHint(QPainter::Antialiasing);
-        p.setPen(QPen(colour("casing"), 4));
-        p.drawEllipse(box.center(), 9, 9);
-        p.setPen(QPen(colour("pick"), 1.8));
-        p.drawEllipse(box.center(), 9, 9);
-        // The way the sound came: shadows point away from it.
-        const double from = (look.heading_deg + (look.side == Side::port ? 90 : -90)) / degrees_per_radian;
-        const QPointF toward(std::sin(from), -std::cos(from));
-        const QPointF tip = box.center() + toward * (side * 0.30),
-                      tail = box.center() + toward * (side * 0.41);
-        for (const auto &[ink, width_px] : {std::pair{colour("casing"), 4.0}, {colour("paper"), 1.8}}) {
-            p.setPen(QPen(ink, width_px));
-            p.drawLine(tail, tip);
-            const QPointF across(-toward.y(), toward.x());
-            p.drawLine(tip, tip + toward * 8 + across * 5);
-            p.drawLine(tip, tip + toward * 8 - across * 5);
-        }
-        paintCased(p, box.topLeft() + QPointF(8, 20), words(look), theme.font(13, true), colour("paper"));
-        const bool feet = context_.session.preferences.units() == UnitSystem::feet;
-        const double bar_m = feet ? metres_from_feet(10) : 3, bar = bar_m / size_m_ * side;
-        p.setPen(QPen(colour("paper"), 2));
-        p.drawLine(QPointF(box.left() + 10, box.bottom() - 12),
-                   QPointF(box.left() + 10 + bar, box.bottom() - 12));
-        paintCased(
-            p, {box.left() + 10, box.bottom() - 18},
-            QString::fromStdString(print_length(bar_m, context_.session.preferences.units(), 0).text()),
-            theme.font(13), colour("paper"));
-        paintCased(p, {box.right() - 60, box.bottom() - 12}, tr("north up"), theme.font(12), colour("paper"));
+    if (looks_.size() == 1) {
+        // One pass alone has the page: from above at its full height, and beside it what was seen looking
+        // down.
+        const double large = std::min(height() - head - 8.0, width() * 0.62);
+        paintPass(p, QRectF(0, head, large, large), looks_.front());
+        paintBelow(p, QRectF(large + 16, head, width() - large - 16, large));
+        return;
     }
+    paintBelow(p, QRectF(0, head + side + 10, width(), height() - head - side - 12));
+    if (looks_.empty())
+        return;
+    paintPass(p, QRectF(0, head, side, side), looks_[here_]);
+    paintPass(p, QRectF(w + gap, head, side, side), looks_[other_]);
+}
+
+void PassCompare::paintPass(QPainter &p, const QRectF &box, const Pass &pass) const {
+    auto &theme = Theme::instance();
+    const double side = box.width();
+    constexpr int samples = 256;
+    const auto chip =
+        plan_patch(context_.session.shown.scan(), pass, place_, size_m_, samples,
+                   context_.window.displayWindow(), context_.window.filters(), context_.window.angles());
+    QImage image(samples, samples, QImage::Format_RGB32);
+    for (int y = 0; y < samples; ++y)
+        for (int x = 0; x < samples; ++x)
+            image.setPixel(x, y, theme.map()[chip.level[static_cast<std::size_t>(y * samples + x)]]);
+    p.drawImage(box, image);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(colour("casing"), 4));
+    p.drawEllipse(box.center(), 9, 9);
+    p.setPen(QPen(colour("pick"), 1.8));
+    p.drawEllipse(box.center(), 9, 9);
+    // The way the sound came: shadows point away from it.
+    const double from = (pass.heading_deg + (pass.side == Side::port ? 90 : -90)) / degrees_per_radian;
+    const QPointF toward(std::sin(from), -std::cos(from));
+    const QPointF tip = box.center() + toward * (side * 0.30), tail = box.center() + toward * (side * 0.41);
+    for (const auto &[ink, width_px] : {std::pair{colour("casing"), 4.0}, {colour("paper"), 1.8}}) {
+        p.setPen(QPen(ink, width_px));
+        p.drawLine(tail, tip);
+        const QPointF across(-toward.y(), toward.x());
+        p.drawLine(tip, tip + toward * 8 + across * 5);
+        p.drawLine(tip, tip + toward * 8 - across * 5);
+    }
+    paintCased(p, box.topLeft() + QPointF(8, 20), words(pass), theme.font(13, true), colour("paper"));
+    const auto units = context_.session.preferences.units();
+    const double bar_m = units == UnitSystem::feet ? metres_from_feet(10) : 3, bar = bar_m / size_m_ * side;
+    p.setPen(QPen(colour("paper"), 2));
+    p.drawLine(QPointF(box.left() + 10, box.bottom() - 12),
+               QPointF(box.left() + 10 + bar, box.bottom() - 12));
+    paintCased(p, {box.left() + 10, box.bottom() - 18},
+               QString::fromStdString(print_length(bar_m, units, 0).text()), theme.font(13), colour("paper"));
+    paintCased(p, {box.right() - 60, box.bottom() - 12}, tr("north up"), theme.font(12), colour("paper"));
 }
 
 // The look down about the moment that the boat was over it: time runs to the right, depth down.
@@ -140,18 +151,21 @@ void PassCompare::paintBelow(QPainter &p, const QRectF &box) const {
     p.setFont(theme.font(13));
     p.setPen(colour("ink2"));
     if (!over_) {
-        p.drawText(QPointF(box.left(), box.top() + 16),
-                   tr("No pass ran over it: nothing was seen of it looking down."));
+        paintParagraph(
+            p, box,
+            tr("No pass ran over it: nothing was seen of it looking down. A second look in Read plans "
+               "the pass that tells most."));
         return;
     }
     const auto &scan = context_.session.shown.scan();
     const auto &f = scan.facts(over_->row);
-    p.drawText(QPointF(box.left(), box.top() + 14),
-               tr("Below, as the boat passed %1 beside it at %2 UTC")
-                   .arg(QString::fromStdString(
-                            print_length(over_->ground_m, context_.session.preferences.units(), 0).text()),
-                        QString::fromStdString(print_rfc3339(f.time, 0)).mid(11, 8)));
-    const QRectF picture(box.left(), box.top() + 20, box.width(), box.height() - 22);
+    const auto head =
+        tr("Below, as the boat passed %1 beside it at %2 UTC")
+            .arg(QString::fromStdString(
+                     print_length(over_->ground_m, context_.session.preferences.units(), 0).text()),
+                 QString::fromStdString(print_rfc3339(f.time, 0)).mid(11, 8));
+    const double under = paintParagraph(p, QRectF(box.left(), box.top(), box.width(), 40), head) + 4;
+    const QRectF picture(box.left(), under, box.width(), box.bottom() - under - 2);
     const int w = std::max(1, static_cast<int>(picture.width())),
               h = std::max(8, static_cast<int>(picture.height()));
     const double deep = f.bottom.altitude_m * 1.2 + 0.5;

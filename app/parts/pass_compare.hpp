@@ -31,6 +31,7 @@ class PassCompare : public QWidget {
   private:
     QString words(const Pass &look) const;
     void find(const GeoPoint &place, std::size_t row);
+    void paintPass(QPainter &p, const QRectF &box, const Pass &pass) const;
     void paintBelow(QPainter &p, const QRectF &box) const;
     ViewContext &context_;
     GeoPoint place_;

@@ -339,6 +339,8 @@ void Sources::take(IngestContent &content) {
         parts_.connections.take(*state);
     } else if (auto *trip = std::get_if<TripBegins>(&content)) {
         parts_.trip.begin(std::move(trip->journal));
+        if (const auto &head = parts_.sounders[1]->hello())
+            parts_.trip.keepInstallation(StreamId::around, head->installation);
         emit stateChanged();
     } else if (auto *begins = std::get_if<RecordingBegins>(&content)) {
         take(*begins);

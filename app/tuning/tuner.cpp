@@ -1,6 +1,7 @@
 #include "tuning/tuner.hpp"
 
 #include "picture/chip.hpp"
+#include "tuning/learned_noise.hpp"
 
 #include <QCoreApplication>
 #include <QPointer>
@@ -57,9 +58,48 @@ void Tuner::setGear(const Gear &gear) {
     emit gearChanged();
 }
 
-void Tuner::setAdvised(const Advice &advice) {
+void Tuner::setAdvised(const Advice &advice, const std::vector<double> &range_by_band) {
     advised_ = advice;
+    range_by_band_ = range_by_band;
     emit advisedChanged();
+}
+
+std::optional<double> Tuner::advisedRange(double frequency_hz) const {
+    for (std::size_t i = 0; i < std::min(range_by_band_.size(), gear_.bands.size()); ++i)
+        if (std::fabs(gear_.bands[i].frequency_hz - frequency_hz) < 0.01 * frequency_hz)
+            return range_by_band_[i];
+    return std::nullopt;
+}
+
+// Where the bottom sinks into noise tells how much noise there is; the advice before the trip is reckoned
+// anew with it, so that both say one figure.
+void Tuner::learnNoise() {
+    const auto health = watcher_.health();
+    const auto &settings = session_.sounder.settings();
+    constexpr int looked_long_enough = 5; // seconds
+    constexpr double worth_it_db = 2;
+    const bool sinks = session_.sources.live() && !session_.shown.empty() && health.useful_range_m > 0 &&
+                       health.useful_range_m < 0.9 * health.range_m;
+    reach_seen_ = sinks ? reach_seen_ + 1 : 0;
+    if (reach_seen_ < looked_long_enough)
+        return;
+    const auto &bottom = session_.shown.scan().bottom(session_.shown.newest());
+    const auto band = std::find_if(gear_.bands.begin(), gear_.bands.end(), [&](const GearBand &b) {
+        return std::fabs(b.frequency_hz - settings.frequency_hz) < 0.01 * settings.frequency_hz;
+    });
+    if (!bottom.found || band == gear_.bands.end())
+        return;
+    Setting setting;
+    setting.range_m = health.range_m;
+    setting.band = static_cast<std::size_t>(band - gear_.bands.begin());
+    setting.speed_m_s = session_.shown.speedNow().value_or(1.4);
+    const double depth = bottom.altitude_m + gear_.draught_m;
+    const double noise = noise_from_reach(gear_, water_, setting, depth, health.useful_range_m);
+    if (std::fabs(noise - learned_noise_db_) < worth_it_db)
+        return;
+    learned_noise_db_ = noise;
+    learned_reach_m_ = health.useful_range_m;
+    emit noiseLearned();
 }
 
 SoundingSettings Tuner::plain() const {
@@ -76,8 +116,8 @@ SoundingSettings Tuner::advisedSettings() const {
     if (!advised_)
         return s;
     const auto &set = advised_->yield.setting;
-    s.range_m = set.range_m;
     s.frequency_hz = gear_.bands[std::min(set.band, gear_.bands.size() - 1)].frequency_hz;
+    s.range_m = advisedRange(s.frequency_hz).value_or(set.range_m);
     if (advised_->gain >= 0)
         s.gain = advised_->gain;
     return s;
@@ -131,12 +171,13 @@ void Tuner::rowArrived(std::size_t row) {
 // Once a second: what there is to say. What is offered stays until it no longer holds.
 void Tuner::think() {
     const auto now = clock_.elapsed();
+    learnNoise();
     std::optional<TuningAdvice> next;
     if (session_.sources.flow() == Sources::Flow::flowing && !search_) {
         const auto display = displayNow();
-        for (auto &a :
-             advice_from(watcher_.health(), session_.sounder.settings(), gear_, display.window.floor_db,
-                         session_.preferences.units() == UnitSystem::feet)) {
+        for (auto &a : advice_from(watcher_.health(), session_.sounder.settings(), gear_,
+                                   display.window.floor_db, session_.preferences.units() == UnitSystem::feet,
+                                   advisedRange(session_.sounder.settings().frequency_hz))) {
             const auto off = put_off_.find(a.topic);
             if (off != put_off_.end() && off->second > now)
                 continue;
@@ -394,6 +435,11 @@ void Tuner::backToLastGood() {
 
 void Tuner::lookForLastTime() {
     last_time_.reset();
+    // Another trip, other water.
+    if (learned_noise_db_ != 0) {
+        learned_noise_db_ = learned_reach_m_ = 0;
+        emit noiseLearned();
+    }
     if (session_.sources.source() == Sources::Source::sounder && !session_.trip.water().isEmpty())
         last_time_ = last_time(session_.trip.folder().toStdString(), session_.trip.water().toStdString(),
                                session_.trip.path().toStdString());

@@ -27,7 +27,13 @@ class Tuner : public QObject {
     void setGear(const Gear &gear);
     /// What Prepare advises for this water and gear.
     const std::optional<Advice> &advised() const { return advised_; }
-    void setAdvised(const Advice &advice);
+    /// `range_by_band`: the range advised in each band of the gear, for the same purpose.
+    void setAdvised(const Advice &advice, const std::vector<double> &range_by_band);
+    /// The range advised in a band; nothing where none is known.
+    std::optional<double> advisedRange(double frequency_hz) const;
+    /// What was learned here of the noise, decibels over the unit's own, and where the bottom sank into it.
+    double learnedNoise() const { return learned_noise_db_; }
+    double learnedReach() const { return learned_reach_m_; }
     /// The water as Prepare has it.
     const WaterState &water() const { return water_; }
     void setWater(const WaterState &water) { water_ = water; }
@@ -84,6 +90,7 @@ class Tuner : public QObject {
     void tuningChanged();
     void gearChanged();
     void advisedChanged();
+    void noiseLearned();
     void rangeFollowChanged();
     void checkChanged();
     void lastTimeChanged();
@@ -97,6 +104,7 @@ class Tuner : public QObject {
     Display displayNow() const;
     void rowArrived(std::size_t row);
     void think();
+    void learnNoise();
     void logChange(const QString &what, const QString &before, const QString &after, const QString &by,
                    const QString &reason);
     std::vector<std::uint8_t> smallPicture() const;
@@ -109,6 +117,9 @@ class Tuner : public QObject {
     Gear gear_ = usual_gear();
     WaterState water_;
     std::optional<Advice> advised_;
+    std::vector<double> range_by_band_;
+    double learned_noise_db_ = 0, learned_reach_m_ = 0;
+    int reach_seen_ = 0;
     Watcher watcher_;
     std::optional<TuningAdvice> advice_;
     std::map<std::string, qint64> put_off_; // until when, by topic

@@ -3,7 +3,6 @@
 #include "kit/theme.hpp"
 #include "parts/picture_view.hpp"
 #include "reading/contact_reader.hpp"
-#include "views/marks/mark_wall.hpp"
 #include "views/marks/marks_view.hpp"
 #include "views/prepare/prepare_view.hpp"
 #include "views/read/contact_panel.hpp"

@@ -4,6 +4,7 @@
 #include "files/geopackage.hpp"
 #include "files/identifier.hpp"
 #include "trip/nav_codec.hpp"
+#include "trip/trip_codec.hpp"
 #include "trip/trip_schema.hpp"
 
 #include <algorithm>
@@ -22,61 +23,12 @@
 #include <zstd.h>
 
 namespace heron {
+
+using namespace trip_codec;
+
 namespace {
 
 using nlohmann::json;
-
-std::string told(const Installation &i) {
-    const auto offset = [](const BodyOffset &o) {
-        return json::array({o.forward_m, o.starboard_m, o.down_m});
-    };
-    return json{{"transducer", offset(i.transducer)},
-                {"antenna", offset(i.antenna)},
-                {"water_level", i.water_level_m}}
-        .dump();
-}
-Installation installation_in(const std::string &text) {
-    Installation i;
-    try {
-        const auto j = json::parse(text);
-        const auto offset = [&](const char *key) {
-            const auto &o = j.at(key);
-            return BodyOffset{o.at(0).get<double>(), o.at(1).get<double>(), o.at(2).get<double>()};
-        };
-        i.transducer = offset("transducer");
-        i.antenna = offset("antenna");
-        i.water_level_m = j.at("water_level").get<double>();
-    } catch (const json::exception &) {
-        return {};
-    }
-    return i;
-}
-
-void append_row(ByteWriter &w, const SoundedRow &row) {
-    w.put(static_cast<std::uint8_t>(row.down.has_value()));
-    append_settings(w, row.settings);
-    append_ping(w, row.ping);
-    if (row.down)
-        append_ping(w, *row.down);
-}
-std::optional<SoundedRow> read_row(ByteReader &r) {
-    SoundedRow row;
-    const bool down = r.get<std::uint8_t>() != 0;
-    row.settings = read_settings(r);
-    auto ping = read_ping(r);
-    if (!ping)
-        return std::nullopt;
-    row.ping = std::move(*ping);
-    if (down)
-        row.down = read_ping(r);
-    return row;
-}
-
-UnixNs whole_in(const std::string &text) {
-    UnixNs v = 0;
-    std::from_chars(text.data(), text.data() + text.size(), v);
-    return v;
-}
 
 // Locks against a second writer. The descriptors are kept open until the program ends: closing one would drop
 // the locks that SQLite itself holds on the same file.
@@ -117,20 +69,6 @@ tl::unexpected<Fault> too_new(const std::filesystem::path &path, std::int64_t sc
     return fail(fmt::format("{} was written by a newer Young Heron (schema {}, this one knows {})",
                             path.string(), schema, TripFile::schema_version),
                 "it was left as it is", "open it with the newer program");
-}
-
-std::int64_t number_of(StreamId stream) {
-    return static_cast<std::int64_t>(stream);
-}
-
-// The one number that a query about a stream gives; 0 where there is none.
-std::int64_t number_of(const Database &db, const char *sql, StreamId stream) {
-    auto s = db.prepare(sql);
-    return s.ready() && s.bind(1, number_of(stream)).next() ? s.whole(0) : 0;
-}
-
-std::string installation_key(StreamId stream) {
-    return stream == StreamId::side ? "installation" : fmt::format("installation_{}", name_of(stream));
 }
 
 tl::unexpected<Fault> no_trip(const std::filesystem::path &path) {
@@ -185,7 +123,7 @@ Result<TripFile> TripFile::create(const std::filesystem::path &path, const TripH
                                      {"started", std::to_string(head.started)},
                                      {"made_by", "Young Heron 0.1.0"},
                                      {"id", trip.head_.id},
-                                     {"installation", told(head.installation)}})
+                                     {"installation", text_of(head.installation)}})
         if (auto r = trip.set_value(key, value); !r)
             return tl::unexpected(r.error());
     return trip;
@@ -485,199 +423,6 @@ Result<void> TripFile::set_conditions(UnixNs time, const TripConditions &c) {
     if (!s.ready() || !s.bind(1, time).bind(2, what.dump()).run())
         return db_.fault("written");
     return {};
-}
-
-std::size_t TripFile::rows(StreamId stream) const {
-    return static_cast<std::size_t>(
-        number_of(db_, "SELECT max(first_row + rows) FROM heron_block WHERE stream = ?1", stream));
-}
-
-Installation TripFile::installation(StreamId stream) const {
-    const auto text = value(installation_key(stream));
-    return text.empty() ? head_.installation : installation_in(text);
-}
-
-Result<void> TripFile::set_installation(StreamId stream, const Installation &installation) {
-    return set_value(installation_key(stream), told(installation));
-}
-
-std::vector<std::pair<std::size_t, std::size_t>> TripFile::blocks(StreamId stream) const {
-    std::vector<std::pair<std::size_t, std::size_t>> all;
-    auto s = db_.prepare(
-        "SELECT first_row, first_row + rows FROM heron_block WHERE stream = ?1 ORDER BY first_row");
-    if (!s.ready())
-        return all;
-    s.bind(1, number_of(stream));
-    while (s.next())
-        all.emplace_back(s.whole(0), s.whole(1));
-    return all;
-}
-
-std::vector<SoundedRow> TripFile::fetch(std::size_t first, std::size_t count, StreamId stream) const {
-    std::vector<SoundedRow> rows;
-    auto s = db_.prepare(
-        "SELECT b.first_row, p.payload FROM heron_block b JOIN heron_pings p ON p.block = b.id WHERE "
-        "b.stream = ?3 AND b.first_row < ?2 AND b.first_row >= coalesce((SELECT max(first_row) FROM "
-        "heron_block WHERE stream = ?3 AND first_row <= ?1), 0) ORDER BY b.first_row");
-    if (!s.ready())
-        return rows;
-    s.bind(1, first).bind(2, first + count).bind(3, number_of(stream));
-    while (s.next()) {
-        const auto bytes = unsqueeze(s.blob(1));
-        if (!bytes)
-            continue;
-        ByteReader in(*bytes);
-        for (auto n = static_cast<std::size_t>(s.whole(0)); !in.at_end(); ++n) {
-            auto row = read_row(in);
-            if (!row)
-                break;
-            if (n < first || n >= first + count)
-                continue;
-            rows.resize(n - first); // rows that were never kept hold no beams
-            rows.push_back(std::move(*row));
-        }
-    }
-    return rows;
-}
-
-Result<std::vector<RowFacts>> TripFile::facts(StreamId stream) const {
-    std::vector<RowFacts> all;
-    auto s = db_.prepare("SELECT first_row, payload FROM heron_facts WHERE stream = ?1 ORDER BY first_row");
-    if (!s.ready())
-        return db_.fault("read");
-    s.bind(1, number_of(stream));
-    while (s.next()) {
-        const auto bytes = unsqueeze(s.blob(1));
-        const auto part = bytes ? unpack_facts(*bytes) : std::nullopt;
-        if (!part)
-            continue;
-        const auto first = static_cast<std::size_t>(s.whole(0));
-        if (first > all.size()) {
-            RowFacts gap = all.empty() ? RowFacts() : all.back();
-            gap.bottom = {};
-            all.resize(first, gap);
-        }
-        all.resize(first);
-        all.insert(all.end(), part->begin(), part->end());
-    }
-    if (!s.done())
-        return db_.fault("read to its end");
-    return all;
-}
-
-std::vector<SoundingSettings> TripFile::settings(StreamId stream) const {
-    std::vector<SoundingSettings> all;
-    auto s = db_.prepare("SELECT settings FROM heron_sounding WHERE stream = ?1 ORDER BY id");
-    if (!s.ready())
-        return all;
-    s.bind(1, number_of(stream));
-    while (s.next()) {
-        ByteReader in(s.blob(0));
-        all.push_back(read_settings(in));
-    }
-    return all;
-}
-
-NavTrack TripFile::nav() const {
-    NavTrack nav;
-    auto s = db_.prepare("SELECT payload FROM heron_nav ORDER BY id");
-    while (s.next())
-        if (const auto bytes = unsqueeze(s.blob(0)))
-            unpack_nav(*bytes, nav);
-    return nav;
-}
-
-std::vector<OverviewLine> TripFile::overview(StreamId stream) const {
-    std::vector<OverviewLine> lines;
-    auto s = db_.prepare("SELECT payload FROM heron_overview WHERE stream = ?1 ORDER BY id");
-    if (!s.ready())
-        return lines;
-    s.bind(1, number_of(stream));
-    while (s.next()) {
-        const auto bytes = s.blob(0);
-        for (std::size_t at = 0; at + sizeof(OverviewLine) <= bytes.size(); at += sizeof(OverviewLine)) {
-            OverviewLine line;
-            std::memcpy(line.data(), bytes.data() + at, sizeof line);
-            lines.push_back(line);
-        }
-    }
-    return lines;
-}
-
-std::vector<SettingChange> TripFile::changes(bool with_pictures) const {
-    std::vector<SettingChange> all;
-    auto s = db_.prepare(
-        with_pictures ? "SELECT id, time, row, by, what, reason, before, after, verdict, picture_before, "
-                        "picture_after FROM heron_changes ORDER BY id"
-                      : "SELECT id, time, row, by, what, reason, before, after, verdict, NULL, NULL FROM "
-                        "heron_changes ORDER BY id");
-    while (s.next()) {
-        SettingChange c;
-        c.id = s.whole(0);
-        c.time = s.whole(1);
-        c.row = static_cast<std::size_t>(s.whole(2));
-        c.by = s.text(3);
-        c.what = s.text(4);
-        c.reason = s.text(5);
-        c.before = s.text(6);
-        c.after = s.text(7);
-        c.verdict = s.text(8);
-        const auto before = s.blob(9);
-        c.picture_before.assign(before.begin(), before.end());
-        const auto after = s.blob(10);
-        c.picture_after.assign(after.begin(), after.end());
-        all.push_back(std::move(c));
-    }
-    return all;
-}
-
-std::optional<TripConditions> TripFile::conditions() const {
-    auto s = db_.prepare("SELECT what FROM heron_conditions ORDER BY id DESC LIMIT 1");
-    if (!s.ready() || !s.next())
-        return std::nullopt;
-    try {
-        const auto j = json::parse(s.text(0));
-        TripConditions c;
-        c.wind = j.value("wind", "");
-        c.sky = j.value("sky", "");
-        c.clarity = j.value("clarity", "");
-        c.level = j.value("level", "");
-        if (j.contains("temperature_c"))
-            c.temperature_c = j["temperature_c"].get<double>();
-        return c;
-    } catch (const json::exception &) {
-        return std::nullopt;
-    }
-}
-
-std::vector<HeardSentence> TripFile::sentences(UnixNs from, UnixNs to) const {
-    std::vector<HeardSentence> all;
-    auto s = db_.prepare(
-        "SELECT payload FROM heron_sentences WHERE time_last >= ?1 AND time_first <= ?2 ORDER BY id");
-    if (!s.ready())
-        return all;
-    s.bind(1, from).bind(2, to);
-    while (s.next()) {
-        const auto bytes = unsqueeze(s.blob(0));
-        if (!bytes)
-            continue;
-        std::string_view text(reinterpret_cast<const char *>(bytes->data()), bytes->size());
-        while (!text.empty()) {
-            const auto end = std::min(text.find('\n'), text.size());
-            const auto line = text.substr(0, end);
-            text.remove_prefix(std::min(end + 1, text.size()));
-            const auto a = line.find('\t'), b = line.find('\t', a + 1);
-            if (a == std::string_view::npos || b == std::string_view::npos)
-                continue;
-            HeardSentence h;
-            h.time = whole_in(std::string(line.substr(0, a)));
-            h.source = static_cast<std::uint8_t>(whole_in(std::string(line.substr(a + 1, b - a - 1))));
-            h.line = line.substr(b + 1);
-            if (h.time >= from && h.time <= to)
-                all.push_back(std::move(h));
-        }
-    }
-    return all;
 }
 
 } // namespace heron

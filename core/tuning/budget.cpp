@@ -48,7 +48,7 @@ Levels levels_at(const Gear &gear, const WaterState &water, const SmallestThing 
     const double depression = std::asin(std::clamp(altitude / slant, -1.0, 1.0)) * degrees_per_radian;
     const double at_thing =
         std::asin(std::clamp((altitude - thing.height_m) / slant, -1.0, 1.0)) * degrees_per_radian;
-    const double heard = band.source_db - loss - gear.noise_rise_db(s.speed_m_s);
+    const double heard = band.source_db - loss - gear.noise_rise_db(s.speed_m_s) - water.noise_db;
     const double pulse = gear.resolution_m(s.band, s.range_m, c);
     Levels l{};
     const double area = cell_area_db(slant, grazing, along, pulse);

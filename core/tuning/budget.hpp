@@ -21,6 +21,7 @@ struct WaterState {
     double temperature_c = 15;     ///< at the surface
     std::optional<double> below_c; ///< under a thermocline
     BottomType bottom = BottomType::sand;
+    double noise_db = 0; ///< over the unit's own, as the picture has shown (tuning/learned_noise.hpp)
     bool operator==(const WaterState &) const = default;
     double depth_m() const { return (shallowest_m + deepest_m) / 2; }
 };

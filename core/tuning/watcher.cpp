@@ -225,7 +225,7 @@ PictureHealth Watcher::health() const {
 }
 
 std::vector<TuningAdvice> advice_from(const PictureHealth &h, const SoundingSettings &now, const Gear &gear,
-                                      double floor_db, bool feet) {
+                                      double floor_db, bool feet, std::optional<double> advised_range_m) {
     std::vector<TuningAdvice> all;
     if (h.rows < 25)
         return all;
@@ -273,7 +273,7 @@ std::vector<TuningAdvice> advice_from(const PictureHealth &h, const SoundingSett
     }
     if (h.useful_range_m > 0 && h.useful_range_m < 0.75 * h.range_m) {
         auto s = now;
-        s.range_m = std::max(gear.shortest_range_m, 1.08 * h.useful_range_m);
+        s.range_m = advised_range_m.value_or(std::max(gear.shortest_range_m, 1.08 * h.useful_range_m));
         if (s.range_m < 0.9 * now.range_m)
             all.push_back({"range",
                            told("Range down to {}", print_length(s.range_m, system, feet ? 0 : 1).text()),

@@ -72,8 +72,10 @@ struct TuningAdvice {
 };
 
 /// What there is to say, the most pressing first; nothing when all is well. `floor_db`: of the display
-/// window. Lengths are told in feet or metres.
+/// window. Lengths are told in feet or metres. `advised_range_m`: what the advice before the trip, put right
+/// by what was seen here, says for the band in use; the range offered is that one where there is one.
 std::vector<TuningAdvice> advice_from(const PictureHealth &health, const SoundingSettings &now,
-                                      const Gear &gear, double floor_db, bool feet);
+                                      const Gear &gear, double floor_db, bool feet,
+                                      std::optional<double> advised_range_m = std::nullopt);
 
 } // namespace heron

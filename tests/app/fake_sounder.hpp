@@ -81,6 +81,7 @@ class FakeSounder {
         socket_ = nullptr;
     }
     sim::Sounder &sounder() { return *sounder_; }
+    QTcpSocket *socket() { return socket_; }
     std::function<std::string(const std::string &)> speaks;
 
   private:

@@ -163,7 +163,8 @@ TEST_F(Live, MarksAreNamedSortedWrittenAboutAndExported) {
     auto *note = find<QPlainTextEdit>("markNote");
     QTest::mouseClick(note->viewport(), Qt::LeftButton);
     QTest::keyClicks(note, QStringLiteral("perch at dusk"));
-    EXPECT_EQ(marks().all()[0].note, "perch at dusk");
+    // Kept when the hand rests, as one change.
+    EXPECT_TRUE(test::wait_for([&] { return marks().all()[0].note == "perch at dusk"; }, 4000));
     // Export through the file dialog, as a guide would.
     const auto out = folder.file("out.gpx");
     QTimer::singleShot(300, [&] {

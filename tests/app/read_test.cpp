@@ -1,6 +1,8 @@
 // Read: contacts as chips, the fold with its handles, reasons, and a mark where the thing lies.
 #include "parts/picture_over_section.hpp"
 #include "stage.hpp"
+
+#include "kit/item_list.hpp"
 #include "trips.hpp"
 #include "views/read/read_view.hpp"
 
@@ -20,6 +22,11 @@ class Read : public test::Stage {
         key(Qt::Key_3);
         ASSERT_EQ(window->rail().current(), place::read);
         ASSERT_GT(view().shown().size(), 8u);
+    }
+    void press_chip(int row) {
+        auto *list = find<ItemList>("contacts");
+        const auto box = list->visualRect(list->model()->index(row, 0));
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, Qt::NoModifier, box.center());
     }
     ReadView &view() { return window->view<ReadView>(); }
 };
@@ -65,14 +72,14 @@ TEST_F(Read, DownTakesTheNextAndAPressTakesAChip) {
     EXPECT_NE(view().inHand(), first);
     key(Qt::Key_Up);
     EXPECT_EQ(view().inHand(), first);
-    QTest::mouseClick(&view(), Qt::LeftButton, Qt::NoModifier, QPoint(16 + 104 + 40, 168 + 30));
+    press_chip(1);
     EXPECT_EQ(view().inHand(), view().shown()[1]);
 }
 
 TEST_F(Read, AHandleDraggedChangesTheHeightByTheFormula) {
     press("readOrder");
     press("readOrder"); // tallest first
-    QTest::mouseClick(&view(), Qt::LeftButton, Qt::NoModifier, QPoint(16 + 40, 168 + 30));
+    press_chip(0);
     ASSERT_EQ(view().inHand(), view().shown()[0]);
     ASSERT_TRUE(view().fold().handles()) << "the tallest threw a shadow";
     ASSERT_TRUE(view().fold().measured());

@@ -21,6 +21,7 @@ class Trips : public test::Stage {
     void open_it() {
         key(Qt::Key_J);
         ASSERT_TRUE(trips().isVisible());
+        ASSERT_TRUE(test::wait_for([&] { return !trips().trips().empty(); }));
         ASSERT_EQ(trips().trips().size(), 1u);
         key(Qt::Key_Return);
         ASSERT_TRUE(test::wait_for([&] { return session().sources.source() == Sources::Source::trip; }));
@@ -80,12 +81,15 @@ TEST_F(Trips, TheStripJumpsAnywhere) {
 TEST_F(Trips, MakingSmallTellsTheSavingFirst) {
     key(Qt::Key_J);
     const auto before = std::filesystem::file_size(file);
+    ASSERT_TRUE(test::wait_for([&] { return find("thinTrip")->isEnabled(); }));
     press("thinTrip");
+    ASSERT_TRUE(test::wait_for([&] { return trips().told().contains(QStringLiteral("would go")); }));
     EXPECT_EQ(std::filesystem::file_size(file), before) << "told, not done";
     press("thinTrip");
     ASSERT_TRUE(test::wait_for([&] { return notice().contains(QStringLiteral("freed")); }))
         << notice().toStdString();
     EXPECT_LT(std::filesystem::file_size(file), before / 3);
+    ASSERT_TRUE(test::wait_for([&] { return find("openTrip")->isEnabled(); }));
     key(Qt::Key_Return);
     ASSERT_TRUE(test::wait_for([&] { return !scan().empty(); }));
     EXPECT_EQ(scan().end(), 400u) << "rows keep their numbers, depths and places";
@@ -96,6 +100,7 @@ TEST_F(Trips, ATripThatIsKeptElsewhereIsLookedAtOrRefusedInWords) {
     const auto held = TripFile::open(file);
     ASSERT_TRUE(held);
     key(Qt::Key_J);
+    ASSERT_TRUE(test::wait_for([&] { return find("openTrip")->isEnabled(); }));
     key(Qt::Key_Return);
     ASSERT_TRUE(test::wait_for([&] { return window->notice().isVisible(); }));
     EXPECT_EQ(session().sources.source(), Sources::Source::none);

@@ -1,24 +1,64 @@
 #include "views/connections/connections_view.hpp"
 
-#include "ingest/host_clock.hpp"
+#include "kit/item_list.hpp"
 #include "kit/key_button.hpp"
-#include "kit/theme.hpp"
-#include "tuning/tuner.hpp"
+#include "kit/kind_words.hpp"
+#include "kit/paper.hpp"
+#include "parts/place.hpp"
 
-#include <QMouseEvent>
-#include <QPainter>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QVBoxLayout>
 #include <cmath>
 
 namespace heron::app {
 namespace {
 
-constexpr int top = 96, line = 64, left = 32;
+QString number(double v, int decimals) {
+    return QString::fromStdString(print_number(v, decimals));
+}
 
 } // namespace
 
-ConnectionsView::ConnectionsView(ViewContext &context, QWidget *parent)
-    : QWidget(parent), context_(context), tuner_(context.tuner) {
+ConnectionsView::ConnectionsView(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
     setFocusPolicy(Qt::StrongFocus);
+    dressPage(this);
+    auto *page = new QVBoxLayout(this);
+    page->setContentsMargins(32, 16, 32, 12);
+    page->setSpacing(8);
+    buildSources(*page);
+    page->addWidget(paperRule(this));
+    buildCheck(*page);
+    page->addWidget(paperRule(this));
+    buildSpeech(*page);
+    connect(&context_.session.connections, &Connections::changed, this, &ConnectionsView::refresh);
+    connect(&context_.tuner, &Tuner::checkChanged, this, &ConnectionsView::refresh);
+    connect(&context_.session.preferences, &Preferences::speechChanged, this,
+            &ConnectionsView::refreshSpeech);
+    refresh();
+    refreshSpeech();
+}
+
+KeyButton *ConnectionsView::addKey(const char *name, const QString &text, const QString &tip,
+                                   const QKeySequence &letter) {
+    auto *key = new KeyButton(QString(), text, letter, tip, this);
+    key->setObjectName(QString::fromLatin1(name));
+    key->setFixedHeight(48);
+    return key;
+}
+
+void ConnectionsView::buildSources(QVBoxLayout &page) {
+    page.addWidget(new PaperLabel(tr("Connections"), 24, true, Ink::plain, this));
+    page.addWidget(head_ = new PaperLabel(QString(), 14, false, Ink::quiet, this));
+    model_ = new ConnectionList(context_.session.connections, this);
+    list_ = new ItemList(ItemList::Shape::row, {}, this);
+    list_->setObjectName(QStringLiteral("connections"));
+    list_->setAccessibleName(tr("Connections"));
+    list_->setItems(model_);
+    page.addWidget(list_, 1);
+    page.addWidget(clocks_ = new PaperLabel(QString(), 15, false, Ink::plain, this));
+    page.addWidget(missing_ = new PaperLabel(QString(), 15, false, Ink::alarm, this));
+    page.addWidget(refusal_ = new PaperLabel(QString(), 14, true, Ink::alarm, this));
     kind_ = new QComboBox(this);
     kind_->addItem(tr("NMEA 0183"), static_cast<int>(SourceConfig::Kind::nmea));
     kind_->addItem(tr("Sounder"), static_cast<int>(SourceConfig::Kind::sounder));
@@ -31,54 +71,78 @@ ConnectionsView::ConnectionsView(ViewContext &context, QWidget *parent)
     address_ = new QLineEdit(this);
     address_->setObjectName(QStringLiteral("sourceAddress"));
     address_->setPlaceholderText(tr("127.0.0.1:10110, or /dev/ttyUSB0@4800"));
-    add_ = new KeyButton(QString(), tr("Add"), QKeySequence(), tr("Listen to this source too"), this);
-    add_->setObjectName(QStringLiteral("addSource"));
-    remove_ = new KeyButton(QString(), tr("Take away"), Qt::Key_Delete, tr("Listen to it no more"), this);
-    remove_->setObjectName(QStringLiteral("removeSource"));
-    check_left_ =
-        new KeyButton(QString(), tr("Bank is left"), QKeySequence(),
-                      tr("Check the installation: pass a dock or bank on the left for a minute"), this);
-    check_left_->setObjectName(QStringLiteral("checkLeft"));
-    check_right_ =
-        new KeyButton(QString(), tr("Bank is right"), QKeySequence(),
-                      tr("Check the installation: pass a dock or bank on the right for a minute"), this);
-    check_right_->setObjectName(QStringLiteral("checkRight"));
+    add_ = addKey("addSource", tr("Add"), tr("Listen to this source too"));
+    remove_ = addKey("removeSource", tr("Take away"), tr("Listen to it no more"), Qt::Key_Delete);
+    auto *row = new QHBoxLayout;
+    row->setSpacing(12);
+    for (QWidget *w : std::initializer_list<QWidget *>{kind_, way_, address_})
+        w->setMinimumHeight(44);
+    row->addWidget(kind_);
+    row->addWidget(way_);
+    row->addWidget(address_, 1);
+    row->addWidget(add_);
+    row->addWidget(remove_);
+    page.addLayout(row);
     connect(add_, &KeyButton::clicked, this, &ConnectionsView::add);
     connect(address_, &QLineEdit::returnPressed, this, &ConnectionsView::add);
     connect(remove_, &KeyButton::clicked, this, &ConnectionsView::removeSelected);
-    connect(check_left_, &KeyButton::clicked, this, [this] { tuner_.beginInstallationCheck(Side::port); });
-    connect(check_right_, &KeyButton::clicked, this,
-            [this] { tuner_.beginInstallationCheck(Side::starboard); });
-    connect(&context_.session.connections, &Connections::changed, this, [this] {
-        selected_ = std::clamp(selected_, 0,
-                               std::max(0, static_cast<int>(context_.session.connections.all().size()) - 1));
-        update();
-    });
-    connect(&tuner_, &Tuner::checkChanged, this, qOverload<>(&QWidget::update));
-    const auto dress = [this] {
-        setStyleSheet(
-            QStringLiteral(
-                "QLineEdit, QComboBox { background: %1; color: %2; border: 1px solid %3; border-radius: "
-                "3px; padding: 6px; font-family: Heron; font-size: 15px; }"
-                "QComboBox::drop-down { border: none; width: 32px; } QComboBox::down-arrow { image: "
-                "url(:/glyphs/down.svg); width: 20px; height: 20px; }"
-                "QComboBox QAbstractItemView { background: %1; color: %2; font-size: 15px; }")
-                .arg(colour("lift").name(), colour("ink").name(), colour("line").name()));
-        update();
-    };
-    connect(&Theme::instance(), &Theme::changed, this, dress);
-    dress();
 }
 
-void ConnectionsView::resizeEvent(QResizeEvent *) {
-    const int y = height() - 210;
-    kind_->setGeometry(left, y, 150, 44);
-    way_->setGeometry(left + 162, y, 110, 44);
-    address_->setGeometry(left + 284, y, 320, 44);
-    add_->setGeometry(left + 616, y, 110, 48);
-    remove_->setGeometry(left + 738, y, 170, 48);
-    check_left_->setGeometry(left, height() - 78, 170, 48);
-    check_right_->setGeometry(left + 182, height() - 78, 170, 48);
+void ConnectionsView::buildCheck(QVBoxLayout &page) {
+    page.addWidget(new PaperLabel(
+        tr("Check the installation: pass a dock or bank on a known side, straight, for a minute"), 13, false,
+        Ink::quiet, this));
+    check_left_ = addKey("checkLeft", tr("Bank is left"), tr("A dock or bank is passed on the left"));
+    check_right_ = addKey("checkRight", tr("Bank is right"), tr("A dock or bank is passed on the right"));
+    check_ = new PaperLabel(QString(), 15, true, Ink::plain, this);
+    auto *row = new QHBoxLayout;
+    row->setSpacing(12);
+    row->addWidget(check_left_);
+    row->addWidget(check_right_);
+    row->addWidget(check_, 1);
+    page.addLayout(row);
+    connect(check_left_, &KeyButton::clicked, this,
+            [this] { context_.tuner.beginInstallationCheck(Side::port); });
+    connect(check_right_, &KeyButton::clicked, this,
+            [this] { context_.tuner.beginInstallationCheck(Side::starboard); });
+}
+
+// Hazards, steering and a lost position are always told; which contacts are, is a matter of the day.
+void ConnectionsView::buildSpeech(QVBoxLayout &page) {
+    page.addWidget(
+        new PaperLabel(tr("Spoken words: hazards ahead, steering, a lost position; and contacts of these "
+                          "kinds"),
+                       13, false, Ink::quiet, this));
+    auto *grid = new QGridLayout;
+    grid->setSpacing(4);
+    speak_ = addKey("speak", tr("Speak"), tr("Say it aloud, or keep silent"), Qt::Key_V);
+    speak_->setCheckable(true);
+    connect(speak_, &KeyButton::clicked, &context_.session.preferences, &Preferences::setSpeaks);
+    grid->addWidget(speak_, 0, 0, 2, 1);
+    speak_->setFixedHeight(92);
+    int at = 0;
+    for (const auto kind : kinds_of(Family::unsure)) {
+        const auto name = name_of(kind);
+        const auto id = QString::fromUtf8(name.data(), static_cast<qsizetype>(name.size()));
+        auto *key = addKey("", wordFor(kind),
+                           tr("Say it when a contact of this kind is found: %1").arg(wordFor(kind)));
+        key->setObjectName(QStringLiteral("speak_") + id);
+        key->setCheckable(true);
+        key->setFixedHeight(44);
+        connect(key, &KeyButton::clicked, this,
+                [this, id](bool on) { context_.session.preferences.setKindSpoken(id, on); });
+        spoken_.emplace_back(id, key);
+        grid->addWidget(key, at / 8, 1 + at % 8);
+        ++at;
+    }
+    page.addLayout(grid);
+}
+
+void ConnectionsView::refreshSpeech() {
+    const auto &preferences = context_.session.preferences;
+    speak_->setChecked(preferences.speaks());
+    for (const auto &[id, key] : spoken_)
+        key->setChecked(preferences.spokenKinds().contains(id));
 }
 
 void ConnectionsView::add() {
@@ -87,16 +151,15 @@ void ConnectionsView::add() {
     c.way = static_cast<SourceConfig::Way>(way_->currentData().toInt());
     c.address = address_->text().trimmed();
     const auto good = SourceConfig::from(c.text());
-    if (!good) {
-        refusal_ = c.kind == SourceConfig::Kind::sounder && c.way != SourceConfig::Way::tcp
-                       ? tr("A sounder is reached over TCP: it takes settings back.")
-                   : c.way == SourceConfig::Way::serial
-                       ? tr("A serial device is named like /dev/ttyUSB0, or /dev/ttyUSB0@38400.")
-                       : tr("An address is host:port, such as 127.0.0.1:10110.");
-        update();
+    refusal_->setText(good ? QString()
+                      : c.kind == SourceConfig::Kind::sounder && c.way != SourceConfig::Way::tcp
+                          ? tr("A sounder is reached over TCP: it takes settings back.")
+                      : c.way == SourceConfig::Way::serial
+                          ? tr("A serial device is named like /dev/ttyUSB0, or /dev/ttyUSB0@38400.")
+                          : tr("An address is host:port, such as 127.0.0.1:10110."));
+    refresh();
+    if (!good)
         return;
-    }
-    refusal_.clear();
     std::vector<SourceConfig> all;
     for (const auto &s : context_.session.connections.all())
         all.push_back(s.config);
@@ -106,150 +169,56 @@ void ConnectionsView::add() {
 }
 
 void ConnectionsView::removeSelected() {
+    auto gone = list_->currentId();
+    if (gone.isEmpty())
+        gone = model_->idAt(0);
     std::vector<SourceConfig> all;
-    int i = 0;
     for (const auto &s : context_.session.connections.all())
-        if (i++ != selected_)
+        if (s.config.text() != gone)
             all.push_back(s.config);
     context_.session.chooseSources(all);
 }
 
-void ConnectionsView::mousePressEvent(QMouseEvent *event) {
-    const int i = (static_cast<int>(event->position().y()) - top) / line;
-    if (event->position().y() >= top && i < static_cast<int>(context_.session.connections.all().size())) {
-        selected_ = i;
-        update();
+void ConnectionsView::refresh() {
+    const auto &session = context_.session;
+    const bool none = session.connections.all().empty();
+    head_->setText(none ? tr("Nothing is connected. Add a sounder and a receiver below.")
+                        : tr("What each source delivers, and how old its last word is"));
+    remove_->setEnabled(!none);
+    QString clocks;
+    if (const auto d = session.connections.clockDifference())
+        clocks =
+            std::fabs(*d) < 0.4
+                ? tr("Clocks: pings and positions agree within %1 s").arg(number(std::fabs(*d) + 0.05, 1))
+                : tr("Clocks: the sounder's clock is off by %1 s from the receiver's; pings are placed by "
+                     "the "
+                     "receiver's")
+                      .arg(number(*d, 1));
+    clocks_->setText(clocks);
+    QStringList missing;
+    if (session.sources.live() && !session.shown.empty()) {
+        const auto time = session.shown.scan().facts(session.shown.newest()).time;
+        const auto &nav = session.shown.scan().nav;
+        if (session.connections.positionState() != NavGuard::State::fine || !nav.position_at(time))
+            missing << tr("No position: things are measured, but marks have no place.");
+        if (session.connections.headingState() != NavGuard::State::fine || !nav.attitude_at(time))
+            missing << tr("No heading: the course serves where the boat runs straight, with a wider error.");
     }
-    setFocus();
-}
-
-QString ConnectionsView::delivers(const ConnectionStatus &c) const {
-    if (c.config.kind == SourceConfig::Kind::sounder) {
-        const auto n = c.delivered.find("ping");
-        return n == c.delivered.end() ? tr("nothing yet") : tr("%1 pings").arg(n->second);
-    }
-    QStringList things;
-    const auto has = [&](std::initializer_list<const char *> types) {
-        for (const char *t : types)
-            if (c.delivered.contains(t))
-                return true;
-        return false;
-    };
-    if (has({"GGA", "RMC"}))
-        things << tr("position");
-    if (has({"HDT", "HDG", "HDM"}))
-        things << tr("heading");
-    if (has({"VTG", "RMC"}))
-        things << tr("speed");
-    if (has({"DPT", "DBT"}))
-        things << tr("depth");
-    if (has({"MTW"}))
-        things << tr("temperature");
-    if (c.damaged > 0)
-        things << tr("%1 sentences damaged").arg(c.damaged);
-    return things.isEmpty() ? tr("nothing yet") : things.join(QStringLiteral(" · "));
-}
-
-QString ConnectionsView::stateOf(const ConnectionStatus &c) const {
-    switch (c.state) {
-    case LinkState::Is::connecting:
-        return tr("looking for it");
-    case LinkState::Is::open:
-        break;
-    case LinkState::Is::silent:
-        return tr("silent");
-    case LinkState::Is::spare:
-        return tr("connected, not mixed in: another of its kind is sounding");
-    case LinkState::Is::lost:
-        return c.detail.isEmpty() ? tr("lost, tried again") : tr("lost: %1").arg(c.detail);
-    }
-    if (c.last_heard == 0)
-        return tr("open, nothing heard");
-    const double age = seconds_between(c.last_heard, host_now());
-    return tr("last heard %1 s ago").arg(QString::fromStdString(print_number(std::max(0.0, age), 1)));
+    missing_->setText(missing.join(QLatin1Char('\n')));
+    for (auto *label : {clocks_, missing_, refusal_})
+        label->setVisible(!label->text().isEmpty());
+    const auto &check = context_.tuner.installationCheck();
+    check_->setText(!check            ? QString()
+                    : check->enough() ? QString::fromStdString(check->verdict().say())
+                                      : tr("%1 s of 45 …").arg(std::lround(check->seconds())));
 }
 
 QStringList ConnectionsView::lines() const {
     QStringList all;
     for (const auto &c : context_.session.connections.all())
-        all << c.config.text() + QStringLiteral(" · ") + stateOf(c) + QStringLiteral(" · ") + delivers(c);
+        all << c.config.text() + QStringLiteral(" · ") + ConnectionList::stateOf(c) + QStringLiteral(" · ") +
+                   ConnectionList::delivers(c);
     return all;
-}
-
-void ConnectionsView::paintEvent(QPaintEvent *) {
-    QPainter p(this);
-    p.fillRect(rect(), colour("page"));
-    const auto text = wordsOn(p);
-    text(left, 44, tr("Connections"), 24, true, "ink");
-    text(left, 76,
-         context_.session.connections.all().empty()
-             ? tr("Nothing is connected. Add a sounder and a receiver below.")
-             : tr("What each source delivers, and how old its last word is"),
-         14, false, "ink2");
-    int y = top, i = 0;
-    for (const auto &c : context_.session.connections.all()) {
-        const bool good = c.state == LinkState::Is::open;
-        if (i++ == selected_) {
-            p.fillRect(QRect(left - 12, y, width() - 2 * left + 24, line - 2), colour("sunk"));
-            p.fillRect(QRect(left - 12, y, 4, line - 2), colour("accent"));
-        }
-        p.setRenderHint(QPainter::Antialiasing);
-        p.setPen(QPen(colour(good ? "reed" : "accent"), 2));
-        p.setBrush(good ? QBrush(colour("reed")) : QBrush(Qt::NoBrush));
-        p.drawEllipse(QPointF(left + 6, y + 22), 5, 5);
-        text(left + 22, y + 27,
-             c.config.kind == SourceConfig::Kind::sounder ? tr("Sounder") : tr("NMEA 0183"), 17, true, "ink");
-        const auto way = c.config.way == SourceConfig::Way::tcp   ? tr("TCP")
-                         : c.config.way == SourceConfig::Way::udp ? tr("UDP")
-                                                                  : tr("serial");
-        text(left + 150, y + 27, way, 14, false, "ink2");
-        text(left + 210, y + 27, c.config.address, 15, false, "ink");
-        text(left + 500, y + 27, stateOf(c), 15, !good, good ? "ink" : "accent");
-        text(left + 22, y + 50, delivers(c), 14, false, "ink2");
-        p.setPen(QPen(colour("hair"), 1));
-        p.drawLine(left, y + line - 2, width() - left, y + line - 2);
-        y += line;
-    }
-    y += 28;
-    if (const auto d = context_.session.connections.clockDifference()) {
-        text(left, y, tr("Clocks"), 15, true, "ink");
-        text(left + 150, y,
-             std::fabs(*d) < 0.4 ? tr("pings and positions agree within %1 s")
-                                       .arg(QString::fromStdString(print_number(std::fabs(*d) + 0.05, 1)))
-                                 : tr("the sounder's clock is off by %1 s from the receiver's; pings are "
-                                      "placed by the receiver's")
-                                       .arg(QString::fromStdString(print_number(*d, 1))),
-             15, false, "ink");
-        y += 28;
-    }
-    const auto warn = [&](const QString &head, const QString &words) {
-        text(left, y, head, 15, true, "accent");
-        text(left + 150, y, words, 15, false, "ink");
-        y += 28;
-    };
-    if (context_.session.sources.source() == Sources::Source::sounder && !context_.session.shown.empty()) {
-        const auto time = context_.session.shown.scan().facts(context_.session.shown.newest()).time;
-        if (context_.session.connections.positionState() != NavGuard::State::fine ||
-            !context_.session.shown.scan().nav.position_at(time))
-            warn(tr("No position"), tr("things are measured, but marks have no place"));
-        if (context_.session.connections.headingState() != NavGuard::State::fine ||
-            !context_.session.shown.scan().nav.attitude_at(time))
-            warn(tr("No heading"), tr("the course serves where the boat runs straight, with a wider error"));
-    }
-    p.setPen(QPen(colour("line"), 1));
-    p.drawLine(left, height() - 240, width() - left, height() - 240);
-    text(left, height() - 218, tr("Add a source"), 13, false, "ink2");
-    if (!refusal_.isEmpty())
-        text(left, height() - 142, refusal_, 14, true, "accent");
-    p.drawLine(left, height() - 124, width() - left, height() - 124);
-    text(left, height() - 98,
-         tr("Check the installation: pass a dock or bank on a known side, straight, for a minute"), 13, false,
-         "ink2");
-    if (const auto &check = tuner_.installationCheck())
-        text(left + 372, height() - 48,
-             check->enough() ? QString::fromStdString(check->verdict().say())
-                             : tr("%1 s of 45 …").arg(std::lround(check->seconds())),
-             15, true, "ink");
 }
 
 } // namespace heron::app

@@ -1,16 +1,22 @@
-// What is connected: each source, what it delivers, how old its last word is; adding and taking away.
+// What is connected and what it delivers; adding and taking away; the check of the installation; and which
+// words are spoken.
 #pragma once
 
 #include "parts/view_context.hpp"
+#include "session/connection_list.hpp"
 
 #include <QComboBox>
 #include <QLineEdit>
 #include <QWidget>
 
+class QGridLayout;
+class QVBoxLayout;
+
 namespace heron::app {
 
+class ItemList;
 class KeyButton;
-class Tuner;
+class PaperLabel;
 
 class ConnectionsView : public QWidget {
     Q_OBJECT
@@ -19,24 +25,25 @@ class ConnectionsView : public QWidget {
     /// The lines of the table, for tests and the eye alike.
     QStringList lines() const;
 
-  protected:
-    void paintEvent(QPaintEvent *event) override;
-    void resizeEvent(QResizeEvent *event) override;
-    void mousePressEvent(QMouseEvent *event) override;
-
   private:
+    KeyButton *addKey(const char *name, const QString &text, const QString &tip,
+                      const QKeySequence &letter = {});
+    void buildSources(QVBoxLayout &page);
+    void buildCheck(QVBoxLayout &page);
+    void buildSpeech(QVBoxLayout &page);
     void add();
     void removeSelected();
-    QString delivers(const ConnectionStatus &c) const;
-    QString stateOf(const ConnectionStatus &c) const;
+    void refresh();
+    void refreshSpeech();
 
     ViewContext &context_;
-    Tuner &tuner_;
+    ConnectionList *model_;
+    ItemList *list_;
     QComboBox *kind_, *way_;
     QLineEdit *address_;
-    KeyButton *add_, *remove_, *check_left_, *check_right_;
-    int selected_ = 0;
-    QString refusal_;
+    PaperLabel *head_, *clocks_, *missing_, *refusal_, *check_;
+    KeyButton *add_, *remove_, *check_left_, *check_right_, *speak_;
+    std::vector<std::pair<QString, KeyButton *>> spoken_; ///< kinds and their keys
 };
 
 } // namespace heron::app

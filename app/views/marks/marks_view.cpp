@@ -1,139 +1,222 @@
 #include "views/marks/marks_view.hpp"
 
+#include "kit/chip_image.hpp"
 #include "kit/counted.hpp"
+#include "kit/item_list.hpp"
 #include "kit/key_button.hpp"
 #include "kit/kind_words.hpp"
+#include "kit/paper.hpp"
 #include "kit/theme.hpp"
 #include "parts/mark_files.hpp"
-#include "views/marks/mark_wall.hpp"
 
+#include <QGridLayout>
+#include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QPainter>
-#include <QScrollBar>
+#include <QVBoxLayout>
+#include <cmath>
 
 namespace heron::app {
 namespace {
 
-constexpr int side_width = 402, header = 48, foot = 80;
+constexpr int side_width = 392, fact_high = 20, label_wide = 86;
+constexpr int pause_ms = 1200; // of a hand that writes, after which it is kept
+
+/// Draws what is told of the selected mark: its picture and its facts.
+class Drawn : public QWidget {
+  public:
+    using Paint = std::function<void(QPainter &, QRect)>;
+    Drawn(Paint paint, QWidget *parent) : QWidget(parent), paint_(std::move(paint)) {}
+
+  protected:
+    void paintEvent(QPaintEvent *) override {
+        QPainter p(this);
+        paint_(p, rect());
+    }
+
+  private:
+    Paint paint_;
+};
 
 } // namespace
 
 MarksView::MarksView(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
     setFocusPolicy(Qt::StrongFocus);
-    wall_ = new MarkWall(context, this);
-    scroll_ = new QScrollArea(this);
-    scroll_->setWidget(wall_);
-    scroll_->setWidgetResizable(true);
-    scroll_->setFrameShape(QFrame::NoFrame);
-    scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll_->setFocusPolicy(Qt::NoFocus);
-    name_ = new QLineEdit(this);
-    name_->setObjectName(QStringLiteral("markName"));
-    name_->setPlaceholderText(tr("a name that still says something next year"));
-    family_ = new QComboBox(this);
-    family_->setObjectName(QStringLiteral("markFamily"));
-    for (const auto f : {Family::fish, Family::structure, Family::bottom, Family::hazard, Family::unsure})
-        family_->addItem(wordFor(f), static_cast<int>(f));
-    kind_ = new QComboBox(this);
-    kind_->setObjectName(QStringLiteral("markKind"));
-    note_ = new QPlainTextEdit(this);
-    note_->setObjectName(QStringLiteral("markNote"));
-    note_->setPlaceholderText(tr("note"));
-    note_->setTabChangesFocus(true);
-    export_ = new KeyButton(QStringLiteral("act-share"), tr("Export GPX"), Qt::CTRL | Qt::Key_E,
-                            tr("Write all marks as GPX, which other programs and screens read"), this);
-    export_->setObjectName(QStringLiteral("export"));
-    export_->setPrimary(false);
-    import_ = new KeyButton(QStringLiteral("act-pack"), tr("Import"), Qt::CTRL | Qt::Key_I,
-                            tr("Take in marks from a GPX file"), this);
-    remove_ = new KeyButton(QString(), tr("Remove"), Qt::Key_Delete,
-                            tr("Remove this mark; Undo brings it back"), this);
-    remove_->setObjectName(QStringLiteral("remove"));
-    undo_ = new KeyButton(QStringLiteral("act-undo"), tr("Undo"), Qt::Key_U,
-                          tr("Take back the last change of the marks"), this);
-    undo_->setObjectName(QStringLiteral("undoMarks"));
-
+    dressPage(this);
+    auto *page = new QHBoxLayout(this);
+    page->setContentsMargins(16, 10, 16, 10);
+    page->setSpacing(24);
+    page->addLayout(buildWall(), 1);
+    page->addWidget(buildSide());
+    pause_.setSingleShot(true);
+    connect(&pause_, &QTimer::timeout, this, &MarksView::keep);
     connect(name_, &QLineEdit::editingFinished, this, &MarksView::keep);
     connect(family_, &QComboBox::activated, this, &MarksView::keep);
     connect(kind_, &QComboBox::activated, this, &MarksView::keep);
-    note_->installEventFilter(this);
+    // Kept when the hand rests or leaves, not with every letter: one change, one undo.
     connect(note_, &QPlainTextEdit::textChanged, this, [this] {
-        // Saved as it is typed: a note is never lost to a forgotten key.
         if (!filling_)
-            keep();
+            pause_.start(pause_ms);
     });
+    note_->installEventFilter(this);
     connect(export_, &KeyButton::clicked, this, [this] { askToExportMarks(context_, this); });
     connect(import_, &KeyButton::clicked, this, [this] { askToImportMarks(context_, this); });
-    connect(remove_, &KeyButton::clicked, this,
-            [this] { context_.marks.remove(context_.window.selectedMark()); });
-    connect(undo_, &KeyButton::clicked, this, [this] { context_.marks.undo(); });
+    connect(remove_, &KeyButton::clicked, this, [this] {
+        pause_.stop();
+        context_.marks.remove(context_.window.selectedMark());
+    });
+    connect(undo_, &KeyButton::clicked, this, [this] {
+        keep();
+        context_.marks.undo();
+    });
     connect(&context_.window, &WindowState::selectionChanged, this, &MarksView::showSelected);
     connect(&context_.marks, &MarkLibrary::marksChanged, this, &MarksView::showSelected);
-    connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
-    connect(wall_, &MarkWall::shown, this,
-            [this](QRect r) { scroll_->ensureVisible(r.center().x(), r.center().y(), 0, 100); });
-    connect(&Theme::instance(), &Theme::changed, this, &MarksView::dress);
-    dress();
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, &MarksView::showSelected);
+    connect(&Theme::instance(), &Theme::changed, this, &MarksView::showSelected);
     showSelected();
 }
 
-// The few fields of the standard kind take the look of the paper around them.
-void MarksView::dress() {
-    setStyleSheet(
-        QStringLiteral("QLineEdit, QPlainTextEdit, QComboBox { background: %1; color: %2; border: 1px solid "
-                       "%3; border-radius: 3px; padding: 6px; font-family: Heron; font-size: 15px; "
-                       "selection-background-color: %4; }"
-                       "QComboBox::drop-down { border: none; width: 32px; } QComboBox::down-arrow { image: "
-                       "url(:/glyphs/down.svg); width: 20px; height: 20px; }"
-                       "QComboBox QAbstractItemView { background: %1; color: %2; font-size: 15px; }"
-                       "QScrollArea, QScrollArea > QWidget { background: %5; }")
-            .arg(colour("lift").name(), colour("ink").name(), colour("line").name(), colour("reed").name(),
-                 colour("page").name()));
-    update();
+QLayout *MarksView::buildWall() {
+    auto *column = new QVBoxLayout;
+    column->setSpacing(8);
+    column->addWidget(count_ = new PaperLabel(QString(), 17, true, Ink::plain, this));
+    column->addWidget(
+        first_ = new PaperLabel(tr("No marks yet. In Scan, point at a thing and press Z for fish, X for "
+                                   "structure, C for bottom or V for a hazard. Or import a GPX file "
+                                   "here."),
+                                15, false, Ink::quiet, this));
+    wall_ = new ItemList(ItemList::Shape::chip, {126, 94}, this);
+    wall_->setObjectName(QStringLiteral("markWall"));
+    wall_->setAccessibleName(tr("Marks"));
+    wall_->setItems(new MarkGroups(context_.session, context_.marks, this));
+    wall_->setPictures([this](const QString &id) {
+        const auto *m = context_.marks.find(id);
+        return m != nullptr ? imageOf(m->chip) : QImage();
+    });
+    connect(wall_, &ItemList::chosen, &context_.window, &WindowState::selectMark);
+    column->addWidget(wall_, 1);
+    return column;
 }
 
-void MarksView::resizeEvent(QResizeEvent *) {
-    const int x = width() - side_width + 16, w = side_width - 32;
-    scroll_->setGeometry(16, header, width() - side_width - 24, height() - header - 8);
-    name_->setGeometry(x, 250, w, 44);
-    family_->setGeometry(x, 304, w / 2 - 6, 44);
-    kind_->setGeometry(x + w / 2 + 6, 304, w / 2 - 6, 44);
-    note_->setGeometry(x, 358, w, 96);
-    const int y = height() - foot;
-    const int half = (w - 12) / 2;
-    remove_->setGeometry(x, y - 76, half, 64);
-    undo_->setGeometry(x + half + 12, y - 76, half, 64);
-    import_->setGeometry(x, y, half, 64);
-    export_->setGeometry(x + half + 12, y, half, 64);
+QWidget *MarksView::buildSide() {
+    auto *side = new QWidget(this);
+    side->setFixedWidth(side_width);
+    auto *column = new QVBoxLayout(side);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(8);
+    column->addWidget(title_ = new PaperLabel(QString(), 17, true, Ink::plain, side));
+    picture_ = new Drawn([this](QPainter &p, QRect box) { paintPicture(p, box); }, side);
+    picture_->setMinimumHeight(84);
+    picture_->setMaximumHeight(190);
+    column->addWidget(picture_, 2);
+    name_ = new QLineEdit(side);
+    name_->setObjectName(QStringLiteral("markName"));
+    name_->setPlaceholderText(tr("a name that still says something next year"));
+    name_->setMinimumHeight(44);
+    column->addWidget(name_);
+    family_ = new QComboBox(side);
+    family_->setObjectName(QStringLiteral("markFamily"));
+    for (const auto f : {Family::fish, Family::structure, Family::bottom, Family::hazard, Family::unsure})
+        family_->addItem(wordFor(f), static_cast<int>(f));
+    kind_ = new QComboBox(side);
+    kind_->setObjectName(QStringLiteral("markKind"));
+    auto *kinds = new QHBoxLayout;
+    for (auto *box : {family_, kind_}) {
+        box->setMinimumHeight(44);
+        kinds->addWidget(box, 1);
+    }
+    column->addLayout(kinds);
+    note_ = new QPlainTextEdit(side);
+    note_->setObjectName(QStringLiteral("markNote"));
+    note_->setPlaceholderText(tr("note"));
+    note_->setTabChangesFocus(true);
+    note_->setMinimumHeight(52);
+    note_->setMaximumHeight(96);
+    column->addWidget(note_, 1);
+    facts_ = new Drawn([this](QPainter &p, QRect box) { paintFacts(p, box); }, side);
+    facts_->setMinimumHeight(7 * fact_high);
+    column->addWidget(facts_, 3);
+    const auto add = [side](const char *name, const QString &glyph, const QString &text,
+                            const QKeySequence &letter, const QString &tip) {
+        auto *key = new KeyButton(glyph, text, letter, tip, side);
+        key->setObjectName(QString::fromLatin1(name));
+        key->setFixedHeight(56);
+        return key;
+    };
+    remove_ =
+        add("remove", QString(), tr("Remove"), Qt::Key_Delete, tr("Remove this mark; Undo brings it back"));
+    undo_ = add("undoMarks", QStringLiteral("act-undo"), tr("Undo"), Qt::Key_U,
+                tr("Take back the last change of the marks"));
+    import_ = add("import", QStringLiteral("act-pack"), tr("Import"), Qt::CTRL | Qt::Key_I,
+                  tr("Take in marks from a GPX file"));
+    export_ = add("export", QStringLiteral("act-share"), tr("Export GPX"), Qt::CTRL | Qt::Key_E,
+                  tr("Write all marks as GPX, which other programs and screens read"));
+    auto *keys = new QGridLayout;
+    keys->setSpacing(8);
+    keys->addWidget(remove_, 0, 0);
+    keys->addWidget(undo_, 0, 1);
+    keys->addWidget(import_, 1, 0);
+    keys->addWidget(export_, 1, 1);
+    column->addLayout(keys);
+    return side;
+}
+
+bool MarksView::eventFilter(QObject *watched, QEvent *event) {
+    if (watched == note_ && event->type() == QEvent::FocusOut)
+        keep();
+    return QWidget::eventFilter(watched, event);
+}
+
+void MarksView::hideEvent(QHideEvent *) {
+    keep();
 }
 
 void MarksView::showSelected() {
+    // What was written of the mark before belongs to it.
+    if (context_.window.selectedMark() != editing_ && !editing_.isEmpty())
+        keep();
     const auto *m = context_.marks.find(context_.window.selectedMark());
-    filling_ = true;
+    const auto count = context_.marks.all().size();
+    count_->setText(counted(count, tr("mark"), tr("marks")));
+    first_->setVisible(count == 0);
+    wall_->setVisible(count > 0);
+    title_->setText(m != nullptr ? capital(QString::fromStdString(plain_name(*m))) : tr("No mark selected"));
     for (QWidget *w : std::initializer_list<QWidget *>{name_, family_, kind_, note_})
         w->setVisible(m != nullptr);
     remove_->setEnabled(m != nullptr);
     undo_->setEnabled(context_.marks.canUndo());
-    export_->setEnabled(!context_.marks.all().empty());
-    if (m != nullptr) {
-        const auto name = QString::fromStdString(m->name), note = QString::fromStdString(m->note);
-        if (name_->text() != name)
-            name_->setText(name);
-        if (note_->toPlainText() != note)
-            note_->setPlainText(note);
-        family_->setCurrentIndex(family_->findData(static_cast<int>(m->family)));
-        kind_->clear();
-        kind_->addItem(tr("kind not said"), static_cast<int>(Kind::none));
-        for (const auto k : kinds_of(m->family))
-            kind_->addItem(wordFor(k), static_cast<int>(k));
-        kind_->setCurrentIndex(std::max(0, kind_->findData(static_cast<int>(m->kind))));
-    }
-    filling_ = false;
-    update();
+    export_->setEnabled(count > 0);
+    wall_->selectId(context_.window.selectedMark());
+    fill(m);
+    picture_->update();
+    facts_->update();
 }
 
+void MarksView::fill(const Mark *m) {
+    const bool another = m == nullptr || editing_ != QString::fromStdString(m->id);
+    editing_ = m != nullptr ? QString::fromStdString(m->id) : QString();
+    if (m == nullptr)
+        return;
+    filling_ = true;
+    const auto name = QString::fromStdString(m->name), note = QString::fromStdString(m->note);
+    // What is being written is not overwritten by what else changed.
+    if (name_->text() != name && (another || !name_->hasFocus()))
+        name_->setText(name);
+    if (note_->toPlainText() != note && (another || !pause_.isActive()))
+        note_->setPlainText(note);
+    family_->setCurrentIndex(family_->findData(static_cast<int>(m->family)));
+    kind_->clear();
+    kind_->addItem(tr("kind not said"), static_cast<int>(Kind::none));
+    for (const auto k : kinds_of(m->family))
+        kind_->addItem(wordFor(k), static_cast<int>(k));
+    kind_->setCurrentIndex(std::max(0, kind_->findData(static_cast<int>(m->kind))));
+    filling_ = false;
+}
+
+// One change for all that the fields say of the mark that is being edited.
 void MarksView::keep() {
-    const auto *m = context_.marks.find(context_.window.selectedMark());
+    pause_.stop();
+    const auto *m = context_.marks.find(editing_);
     if (m == nullptr || filling_)
         return;
     Mark changed = *m;
@@ -154,7 +237,6 @@ void MarksView::keyPressEvent(QKeyEvent *event) {
     switch (event->key()) {
     case Qt::Key_Right:
     case Qt::Key_Down:
-    case Qt::Key_J:
         wall_->step(1);
         return;
     case Qt::Key_Left:
@@ -211,54 +293,38 @@ QStringList MarksView::facts(const Mark &m) const {
     return lines;
 }
 
-void MarksView::paintEvent(QPaintEvent *) {
-    auto &theme = Theme::instance();
-    QPainter p(this);
-    p.fillRect(rect(), colour("page"));
-    p.setFont(theme.font(17, true));
-    p.setPen(colour("ink"));
-    const auto count = static_cast<int>(context_.marks.all().size());
-    p.drawText(QPointF(16, 30), counted(count, tr("mark"), tr("marks")));
-    if (count == 0) {
-        p.setFont(theme.font(15));
-        p.setPen(colour("ink2"));
-        p.drawText(QRect(16, 70, width() - side_width - 40, 80), Qt::TextWordWrap,
-                   tr("No marks yet. In Scan, point at a thing and press Z for fish, X for structure, C for "
-                      "bottom or V for a hazard. Or import a GPX file here."));
-    }
-    const int left = width() - side_width;
-    p.setPen(QPen(colour("line"), 1));
-    p.drawLine(left, 0, left, height());
-    const int x = left + 16;
+void MarksView::paintPicture(QPainter &p, QRect box) {
     const auto *m = context_.marks.find(context_.window.selectedMark());
-    p.setFont(theme.font(17, true));
-    p.setPen(colour("ink"));
-    p.drawText(QPointF(x, 30), m != nullptr
-                                   ? p.fontMetrics().elidedText(QString::fromStdString(plain_name(*m)),
-                                                                Qt::ElideRight, side_width - 32)
-                                   : tr("No mark in hand"));
     if (m == nullptr)
         return;
     const auto image = imageOf(m->chip);
-    const QRect box(x, 44, 256, 190);
+    box.setWidth(std::min(box.width(), box.height() * 124 / 92));
     if (image.isNull())
         p.fillRect(box, colour("sunk"));
     else
         p.drawImage(box, image);
-    int y = 474;
-    const auto lines = facts(*m);
-    for (const auto &line : lines) {
-        const auto parts = line.split(QLatin1Char('|'));
-        p.setFont(theme.font(13));
-        p.setPen(colour("ink2"));
-        p.drawText(QPointF(x, y), parts[0]);
-        p.setPen(colour("ink"));
-        p.setFont(theme.font(13, m->height_m && parts[0] == lines.front().section(QLatin1Char('|'), 0, 0)));
-        p.drawText(QPointF(x + 86, y), p.fontMetrics().elidedText(parts.mid(1).join(QLatin1Char('|')),
-                                                                  Qt::ElideRight, side_width - 32 - 86));
-        y += 20;
-        if (y > height() - foot - 84)
+}
+
+void MarksView::paintFacts(QPainter &p, QRect box) {
+    const auto *m = context_.marks.find(context_.window.selectedMark());
+    if (m == nullptr)
+        return;
+    int y = fact_high - 5;
+    bool measured = m->height_m.has_value(); // the first line is what was measured
+    for (const auto &line : facts(*m)) {
+        if (y > box.height())
             break;
+        const auto parts = line.split(QLatin1Char('|'));
+        p.setFont(Theme::instance().font(13));
+        p.setPen(colour("ink2"));
+        p.drawText(QPointF(0, y), parts[0]);
+        p.setPen(colour("ink"));
+        p.setFont(Theme::instance().font(13, measured));
+        p.drawText(QPointF(label_wide, y),
+                   p.fontMetrics().elidedText(parts.mid(1).join(QLatin1Char('|')), Qt::ElideRight,
+                                              box.width() - label_wide));
+        y += fact_high;
+        measured = false;
     }
 }
 

@@ -2,6 +2,7 @@
 #include "views/prepare/prepare_view.hpp"
 
 #include "kit/key_button.hpp"
+#include "kit/paragraph.hpp"
 #include "kit/theme.hpp"
 #include "water/water.hpp"
 
@@ -63,9 +64,14 @@ void PrepareView::paintEvent(QPaintEvent *) {
                  ? tr("to scale, looking along the boat; feet over the ground")
                  : tr("to scale, looking along the boat; metres over the ground"),
              13, false, "ink2");
-    paintSection(p, {x, 36, w, 170});
-    paintRows(p, {x, 210, w, 150});
-    paintFigures(p, {x, 366, w, double(height()) - 366 - 224});
+    // What is drawn gives way first, then the curves; figures and their reasons stay.
+    const double figures = 172, below = 224, room = height() - 36 - below - figures;
+    const bool curves = room >= 300;
+    const double rows = curves ? 150 : 76, section = std::clamp(room - rows - 10, 110.0, 170.0);
+    paintSection(p, {x, 36, w, section});
+    paintRows(p, {x, 40 + section, w, rows}, curves);
+    const double top = 46 + section + rows;
+    paintFigures(p, {x, top, w, height() - top - below});
     paintPurposes(p, {x, double(height()) - 220, w, 148});
     paintArea(p, {x, double(height()) - 70, w, 64});
 }
@@ -98,12 +104,15 @@ void PrepareView::paintAsked(QPainter &p) {
     const auto t = print_temperature(w.temperature_c, context_.session.preferences.units());
     pen.text(16, 288, tr("Water is"), 13, false, "ink2");
     pen.text(16, 312, QString::fromStdString(t.text()), 17, true, "ink");
-    pen.rule(16, 269, 328, "line", 1.5);
+    const auto c = column();
+    pen.rule(16, 269, c.gear_rule, "line", 1.5);
     const auto &g = asked_.gear;
-    pen.text(16, 350, tr("Gear"), 17, true, "ink");
-    const auto name = QString::fromStdString(g.name);
+    pen.text(16, c.gear_title, tr("Gear"), 17, true, "ink");
     p.setFont(Theme::instance().font(13));
-    pen.text(285 - 16 - p.fontMetrics().horizontalAdvance(name), 350, name, 13, false, "ink2");
+    const auto name = p.fontMetrics().elidedText(QString::fromStdString(g.name), Qt::ElideRight,
+                                                 c.gear_facts ? 180 : c.gear_key.left() - 24);
+    pen.text(c.gear_facts ? 285 - 16 - p.fontMetrics().horizontalAdvance(name) : 16,
+             c.gear_title + (c.gear_facts ? 0 : 18), name, 13, false, "ink2");
     QStringList khz, beams;
     for (const auto &b : g.bands) {
         khz << QString::number(std::lround(b.frequency_hz / 1000));
@@ -114,20 +123,21 @@ void PrepareView::paintAsked(QPainter &p) {
         p.setFont(Theme::instance().font(13, true));
         pen.text(285 - 16 - p.fontMetrics().horizontalAdvance(value), y, value, 13, true, "ink");
     };
-    fact(372, tr("Bands, kHz"), khz.join(QStringLiteral(" · ")));
-    fact(392, tr("Fan along, °"), beams.join(QStringLiteral(" · ")));
-    fact(412, tr("Pings a second, most"), QString::number(g.most_pings_a_second, 'g', 3));
-    pen.rule(16, 269, 480, "line", 1.5);
-    pen.text(16, 499, tr("Purpose"), 17, true, "ink");
-    pen.text(16, 624, kind_.label, 13, false, "ink2");
+    if (c.gear_facts) {
+        fact(c.gear_title + 22, tr("Bands, kHz"), khz.join(QStringLiteral(" · ")));
+        fact(c.gear_title + 42, tr("Fan along, °"), beams.join(QStringLiteral(" · ")));
+        fact(c.gear_title + 62, tr("Pings a second, most"), QString::number(g.most_pings_a_second, 'g', 3));
+    }
+    pen.rule(16, 269, c.purpose_rule, "line", 1.5);
+    pen.text(16, c.purpose_rule + 19, tr("Purpose"), 17, true, "ink");
     const auto &thing = asked_.thing;
-    const auto size =
-        thing.kind == SmallestThing::Kind::fish && context_.session.preferences.units() == UnitSystem::metres
-            ? tr("%1 cm").arg(std::lround(thing.length_m * 100))
-            : length(thing.length_m, 1);
-    pen.text(16, 700, size, 17, true, "ink");
-    pen.text(100, 700, thing.kind == SmallestThing::Kind::fish ? tr("long") : tr("wide and tall"), 13, false,
-             "ink2");
+    const bool fish = thing.kind == SmallestThing::Kind::fish;
+    const auto size = fish && context_.session.preferences.units() == UnitSystem::metres
+                          ? tr("%1 cm").arg(std::lround(thing.length_m * 100))
+                          : length(thing.length_m, 1);
+    const double n = pen.text(16, c.thing_keys - 6, tr("Smallest thing: "), 13, false, "ink2");
+    pen.text(16 + n, c.thing_keys - 6, fish ? tr("%1 long").arg(size) : tr("%1 wide and tall").arg(size), 13,
+             true, "ink");
 }
 
 // The vertical plane abeam, to scale: fan, blind strip, things with their shadows.
@@ -261,7 +271,7 @@ void PrepareView::paintSection(QPainter &p, const QRectF &box) {
 }
 
 // At seven distances: the cell, pings on the thing, its shadow, and how well it tells itself apart.
-void PrepareView::paintRows(QPainter &p, const QRectF &box) {
+void PrepareView::paintRows(QPainter &p, const QRectF &box, bool curves) {
     Pen pen(p);
     const auto &y = answer()->yield;
     const auto depth = asked_.water.depth_m();
@@ -270,7 +280,8 @@ void PrepareView::paintRows(QPainter &p, const QRectF &box) {
     const double ys[] = {box.top() + 14, box.top() + 57, box.top() + 98};
     pen.rule(box.left(), box.right(), box.top(), "hair");
     pen.rule(box.left(), box.right(), ys[1] - 14, "hair");
-    pen.rule(box.left(), box.right(), ys[2] - 14, "hair");
+    if (curves)
+        pen.rule(box.left(), box.right(), ys[2] - 14, "hair");
     constexpr int n = 6;
     for (int i = 1; i <= n; ++i) {
         const double g = y.edge_m * i / n;
@@ -307,6 +318,8 @@ void PrepareView::paintRows(QPainter &p, const QRectF &box) {
                     ? tr("its shadow, ft  |  bottom over noise, dB")
                     : tr("its shadow, m  |  bottom over noise, dB"),
                 12, false, "ink2");
+    if (!curves)
+        return;
     pen.centred(middle, ys[2] - 1,
                 tr("of 100 samples, how many tell the thing (solid) and its shadow (dotted) from bottom"), 12,
                 false, "ink2");
@@ -391,7 +404,13 @@ void PrepareView::paintFigures(QPainter &p, const QRectF &box) {
             p.drawLine(QPointF(x - 9, box.top() + 8), QPointF(x - 9, box.bottom()));
         }
         pen.text(x, box.top() + 18, f.label, 13, false, "ink2");
-        const int px = f.big.size() > 6 ? 34 : 44;
+        int px = f.big.size() > 6 ? 34 : 44;
+        const auto wide = [&](int size) {
+            return QFontMetricsF(Theme::instance().font(size, true)).horizontalAdvance(f.big) + 6 +
+                   QFontMetricsF(Theme::instance().font(15)).horizontalAdvance(f.unit);
+        };
+        while (px > 20 && wide(px) > in)
+            px -= 2;
         const double n = pen.text(x, box.top() + 56, f.big, px, true, "ink");
         pen.text(x + n + 6, box.top() + 56, f.unit, 15, false, "ink2");
         // The small scale: our pointer, and the rule as an open box.
@@ -409,12 +428,16 @@ void PrepareView::paintFigures(QPainter &p, const QRectF &box) {
         p.setBrush(Qt::NoBrush);
         p.setPen(QPen(colour("ink"), 1.2));
         p.drawRect(QRectF(x, box.top() + 89, 10, 7));
-        pen.text(x + 15, box.top() + 97, f.rule, 12, false, "ink2");
-        pen.text(x, box.top() + 114, f.differs, 13, true, "ink");
+        const auto fits = [&](const QString &words, int size, bool bold, double room) {
+            return QFontMetrics(Theme::instance().font(size, bold))
+                .elidedText(words, Qt::ElideRight, static_cast<int>(room));
+        };
+        pen.text(x + 15, box.top() + 97, fits(f.rule, 12, false, in - 15), 12, false, "ink2");
+        pen.text(x, box.top() + 114, fits(f.differs, 13, true, in), 13, true, "ink");
         p.setFont(Theme::instance().font(12));
         p.setPen(colour("ink"));
-        p.drawText(QRectF(x, box.top() + 119, in, box.bottom() - box.top() - 119), Qt::TextWordWrap,
-                   tr("why: %1").arg(QString::fromStdString(f.why)));
+        paintParagraph(p, QRectF(x, box.top() + 119, in, box.bottom() - box.top() - 119),
+                       tr("why: %1").arg(QString::fromStdString(f.why)));
     }
 }
 
@@ -426,12 +449,12 @@ void PrepareView::paintPurposes(QPainter &p, const QRectF &box) {
                             tr("range"),
                             tr("kHz"),
                             tr("speed"),
-                            feet ? tr("acres an hour") : tr("hectares an hour"),
-                            tr("told apart"),
-                            tr("cells on it"),
+                            feet ? tr("acres/h") : tr("ha/h"),
+                            tr("told, of 100"),
+                            tr("cells"),
                             tr("pings"),
-                            feet ? tr("min an acre") : tr("min a hectare")};
-    const double xs[] = {0, 0.19, 0.28, 0.36, 0.46, 0.60, 0.70, 0.80, 0.87};
+                            feet ? tr("min/acre") : tr("min/ha")};
+    const double xs[] = {0, 0.21, 0.31, 0.40, 0.51, 0.61, 0.74, 0.82, 0.90};
     for (int i = 0; i < heads.size(); ++i)
         pen.text(box.left() + xs[i] * box.width(), box.top() + 17, heads[i], i == 0 ? 13 : 12, i == 0,
                  i == 0 ? "ink" : "ink2");
@@ -452,7 +475,7 @@ void PrepareView::paintPurposes(QPainter &p, const QRectF &box) {
             QString::fromStdString(
                 print_speed(y.setting.speed_m_s, context_.session.preferences.units()).text()),
             QString::fromStdString(print_number(y.ground_per_minute_m2 * 60 / area, 1)),
-            tr("%1 of 100").arg(std::lround(100 * y.separation)),
+            QString::number(std::lround(100 * y.separation)),
             QString::fromStdString(print_number(y.cells_on_thing, 0)),
             QString::fromStdString(print_number(y.pings_on_thing, 1)),
             QString::fromStdString(print_number(purpose == Purpose::wide_then_fine
@@ -512,16 +535,13 @@ void PrepareView::paintArea(QPainter &p, const QRectF &box) {
         {tr("Lanes"), QString::number(lanes)},
         {tr("To run"), feet ? tr("%1 mi").arg(lanes * side / metres_per_mile, 0, 'f', 1)
                             : tr("%1 km").arg(lanes * side / 1000, 0, 'f', 1)},
-        {tr("At %1, with turns")
-             .arg(QString::fromStdString(
-                 print_speed(y.setting.speed_m_s, context_.session.preferences.units()).text())),
-         hours(minutes_for(y, asked_.area_m2))},
+        {tr("With turns"), hours(minutes_for(y, asked_.area_m2))},
         {tr("By the rule"), hours(minutes_for(ruled, asked_.area_m2))}};
     double x = box.left() + 270;
     for (const auto &[label, value] : facts) {
         pen.text(x, box.top() + 20, label, 13, false, "ink2");
         pen.text(x, box.top() + 48, value, 24, true, "ink");
-        x += 155;
+        x += std::min(155.0, (box.width() - 270) / 4);
     }
 }
 

@@ -120,13 +120,15 @@ PrepareView::PrepareView(ViewContext &context, QWidget *parent)
     soon_.setSingleShot(true);
     connect(&soon_, &QTimer::timeout, this, &PrepareView::reckon);
     connect(&watcher_, &QFutureWatcherBase::finished, this, [this] {
-        const auto all = watcher_.result();
-        for (std::size_t i = 0; i < all.size(); ++i)
-            answers_[i] = all[i];
+        auto answers = watcher_.result();
+        for (std::size_t i = 0; i < answers.by_purpose.size(); ++i)
+            answers_[i] = answers.by_purpose[i];
+        ranges_by_band_ = std::move(answers.range_by_band);
         answered();
         if (again_)
             reckon();
     });
+    connect(&tuner_, &Tuner::noiseLearned, this, &PrepareView::reckon);
     restore();
     ask();
 }
@@ -204,19 +206,36 @@ void PrepareView::reckon() {
         return;
     }
     again_ = false;
-    watcher_.setFuture(QtConcurrent::run([q = asked_] {
-        std::array<Advice, 4> all;
-        for (std::size_t i = 0; i < all.size(); ++i)
-            all[i] = advise(q.gear, q.water, q.thing, all_purposes[i], q.fastest_m_s);
-        return all;
+    auto asked = asked_;
+    asked.water.noise_db = tuner_.learnedNoise();
+    watcher_.setFuture(QtConcurrent::run([q = asked] {
+        Answers answers;
+        for (std::size_t i = 0; i < answers.by_purpose.size(); ++i)
+            answers.by_purpose[i] = advise(q.gear, q.water, q.thing, all_purposes[i], q.fastest_m_s);
+        for (const auto &purpose : all_purposes) {
+            std::vector<double> ranges;
+            for (const auto &band : q.gear.bands) {
+                auto one = q.gear;
+                one.bands = {band};
+                ranges.push_back(advise(one, q.water, q.thing, purpose, q.fastest_m_s).yield.setting.range_m);
+            }
+            answers.range_by_band[static_cast<std::size_t>(purpose)] = std::move(ranges);
+        }
+        return answers;
     }));
 }
 
 void PrepareView::answered() {
     warnings_.clear();
     if (const auto &a = answer()) {
-        tuner_.setAdvised(*a);
+        tuner_.setAdvised(*a, ranges_by_band_[static_cast<std::size_t>(asked_.purpose)]);
         tuner_.setWater(asked_.water);
+        if (tuner_.learnedNoise() > 0)
+            warnings_ << tr("On the water the bottom sank into noise past %1: reckoned with %2 dB more noise "
+                            "than the "
+                            "unit's own.")
+                             .arg(length(tuner_.learnedReach()))
+                             .arg(std::lround(tuner_.learnedNoise()));
         const auto &y = a->yield;
         // Empty promise: the shallowest water decides.
         auto shallow = asked_.water;
@@ -320,6 +339,19 @@ void PrepareView::mouseReleaseEvent(QMouseEvent *) {
     grip_ = Grip::none;
 }
 
+PrepareView::Column PrepareView::column() const {
+    constexpr int w = 285 - 32;
+    Column c{};
+    c.gear_facts = height() >= 740;
+    c.gear_rule = 326;
+    c.gear_title = c.gear_rule + 22;
+    c.gear_key = c.gear_facts ? QRect(16, 420, w, 46) : QRect(16 + w - 122, c.gear_rule + 6, 122, 44);
+    c.purpose_rule = c.gear_key.bottom() + 9;
+    c.purpose_keys = c.purpose_rule + 26;
+    c.thing_keys = c.purpose_keys + 2 * 52 + 20;
+    return c;
+}
+
 void PrepareView::resizeEvent(QResizeEvent *) {
     constexpr int w = 285 - 32;
     const auto row = [&](Choice &c, int y, int columns, int h = 44) {
@@ -333,14 +365,14 @@ void PrepareView::resizeEvent(QResizeEvent *) {
     colder_->setGeometry(16 + 112, 272, 44, 44);
     warmer_->setGeometry(16 + 160, 272, 44, 44);
     layered_->setGeometry(16 + 208, 272, 45, 44);
-    gear_key_->setGeometry(16, 424, w, 46);
-    row(purpose_, 506, 2, 48);
-    row(kind_, 632, 2);
+    const auto c = column();
+    gear_key_->setGeometry(c.gear_key);
+    row(purpose_, c.purpose_keys, 2, 48);
     for (std::size_t i = 0; i < 2; ++i)
-        kind_.keys[i]->setGeometry(16 + static_cast<int>(i) * 66, 632, 62, 46);
-    smaller_->setGeometry(285 - 16 - 98, 632, 46, 46);
-    larger_->setGeometry(285 - 16 - 46, 632, 46, 46);
-    take_->setGeometry(16, height() - 76, w, 60);
+        kind_.keys[i]->setGeometry(16 + static_cast<int>(i) * 66, c.thing_keys, 62, 46);
+    smaller_->setGeometry(285 - 16 - 98, c.thing_keys, 46, 46);
+    larger_->setGeometry(285 - 16 - 46, c.thing_keys, 46, 46);
+    take_->setGeometry(16, height() - (c.gear_facts ? 76 : 60), w, c.gear_facts ? 60 : 52);
     area_less_->setGeometry(300 + 150, height() - 60, 44, 44);
     area_more_->setGeometry(300 + 198, height() - 60, 44, 44);
     editor_->setGeometry(286, 0, width() - 286, height());

@@ -57,12 +57,19 @@ class PrepareView : public QWidget {
     void keep() const;
     void restore();
     void take();
+    /// Where the left column's parts stand; lower windows leave the gear's facts to its editor.
+    struct Column {
+        bool gear_facts = true;
+        int gear_rule, gear_title, purpose_rule, purpose_keys, thing_keys;
+        QRect gear_key;
+    };
+    Column column() const;
     double sliderX(double depth_m) const;
     QRectF depthHandle(bool deep) const;
 
     void paintAsked(QPainter &p);
     void paintSection(QPainter &p, const QRectF &box);
-    void paintRows(QPainter &p, const QRectF &box);
+    void paintRows(QPainter &p, const QRectF &box, bool curves);
     void paintFigures(QPainter &p, const QRectF &box);
     void paintPurposes(QPainter &p, const QRectF &box);
     void paintArea(QPainter &p, const QRectF &box);
@@ -74,7 +81,13 @@ class PrepareView : public QWidget {
     Preparation asked_;
     std::array<std::optional<Advice>, 4> answers_;
     QTimer soon_;
-    QFutureWatcher<std::array<Advice, 4>> watcher_;
+    /// What is reckoned beside the window.
+    struct Answers {
+        std::array<Advice, 4> by_purpose;
+        std::array<std::vector<double>, 4> range_by_band;
+    };
+    QFutureWatcher<Answers> watcher_;
+    std::array<std::vector<double>, 4> ranges_by_band_;
     bool again_ = false;
     QStringList warnings_;
     Choice clarity_, bottom_, purpose_, kind_;

@@ -3,13 +3,14 @@
 #include "kit/chip_image.hpp"
 #include "kit/counted.hpp"
 #include "kit/glyphs.hpp"
+#include "kit/item_list.hpp"
 #include "kit/key_button.hpp"
 #include "kit/kind_words.hpp"
 #include "kit/theme.hpp"
-#include "parts/contact_words.hpp"
 #include "parts/pass_compare.hpp"
 #include "parts/picture_over_section.hpp"
 #include "parts/place.hpp"
+#include "reading/contact_words.hpp"
 #include "views/read/contact_panel.hpp"
 
 #include <QKeyEvent>
@@ -20,13 +21,27 @@
 namespace heron::app {
 namespace {
 
-constexpr int left_width = 232, chip_w = 96, chip_h = 72, chip_pitch = 121, chips_top = 168;
+constexpr int left_width = 232, chip_w = 92, chip_h = 69, chips_top = 164;
 
 } // namespace
 
 ReadView::ReadView(ViewContext &context, QWidget *parent)
     : QWidget(parent), context_(context), reader_(context.reader) {
     setFocusPolicy(Qt::StrongFocus);
+    model_ = new ContactList(context.session, context.reader, this);
+    list_ = new ItemList(ItemList::Shape::chip, {chip_w, chip_h}, this);
+    list_->setObjectName(QStringLiteral("contacts"));
+    list_->setAccessibleName(tr("Contacts"));
+    list_->setItems(model_);
+    list_->setPictures([this](const QString &id) {
+        const auto *c = model_->find(id);
+        return c != nullptr ? chipOf(*c) : QImage();
+    });
+    connect(list_, &ItemList::chosen, this, [this](const QString &id) {
+        const auto at = std::find(shown_.begin(), shown_.end(), model_->find(id));
+        take(static_cast<int>(at - shown_.begin()));
+    });
+    connect(list_, &ItemList::opened, this, [this] { scan_->click(); });
     fold_ = new PictureOverSection(context, this);
     side_ = new ContactPanel(context, this);
     passes_ = new PassCompare(context, this);
@@ -50,8 +65,7 @@ ReadView::ReadView(ViewContext &context, QWidget *parent)
         k->setCheckable(true);
     const auto filter = [this](std::optional<Family> family) {
         return [this, family] {
-            only_ = family;
-            first_ = 0;
+            model_->setOnly(family);
             refresh();
         };
     };
@@ -60,8 +74,7 @@ ReadView::ReadView(ViewContext &context, QWidget *parent)
     connect(structure_, &KeyButton::clicked, this, filter(Family::structure));
     connect(bottom_, &KeyButton::clicked, this, filter(Family::bottom));
     connect(order_key_, &KeyButton::clicked, this, [this] {
-        order_ = static_cast<Order>((static_cast<int>(order_) + 1) % 5);
-        first_ = 0;
+        model_->setOrder(static_cast<Order>((static_cast<int>(order()) + 1) % 5));
         refresh();
     });
     connect(mark_, &KeyButton::clicked, this, &ReadView::mark);
@@ -136,42 +149,16 @@ const Contact *ReadView::inHand() const {
 
 void ReadView::refresh() {
     const auto *before = inHand();
-    shown_.clear();
-    for (const auto &c : reader_.contacts())
-        if (!only_ || c.family == *only_ || (c.family == Family::unsure && *only_ == Family::structure))
-            shown_.push_back(&c);
-    switch (order_) {
-    case Order::track:
-        std::reverse(shown_.begin(), shown_.end());
-        break;
-    case Order::doubt:
-        std::stable_sort(shown_.begin(), shown_.end(), [](const Contact *a, const Contact *b) {
-            return std::fabs(a->confidence - 0.5) < std::fabs(b->confidence - 0.5);
-        });
-        break;
-    case Order::height:
-        std::stable_sort(shown_.begin(), shown_.end(), [](const Contact *a, const Contact *b) {
-            return (a->height_m ? a->height_m->value : 0) > (b->height_m ? b->height_m->value : 0);
-        });
-        break;
-    case Order::aside:
-        std::stable_sort(shown_.begin(), shown_.end(), [](const Contact *a, const Contact *b) {
-            return a->ground_m.value < b->ground_m.value;
-        });
-        break;
-    case Order::depth:
-        std::stable_sort(shown_.begin(), shown_.end(),
-                         [](const Contact *a, const Contact *b) { return a->depth_m > b->depth_m; });
-        break;
-    }
+    shown_ = model_->contacts();
+    const auto only = model_->only();
     static const char *const orders[] = {QT_TR_NOOP("newest first"), QT_TR_NOOP("doubtful first"),
                                          QT_TR_NOOP("tallest first"), QT_TR_NOOP("nearest first"),
                                          QT_TR_NOOP("deepest first")};
-    order_key_->setText(tr(orders[static_cast<int>(order_)]));
-    all_->setChecked(!only_);
-    fish_->setChecked(only_ == Family::fish);
-    structure_->setChecked(only_ == Family::structure);
-    bottom_->setChecked(only_ == Family::bottom);
+    order_key_->setText(tr(orders[static_cast<int>(order())]));
+    all_->setChecked(!only);
+    fish_->setChecked(only == Family::fish);
+    structure_->setChecked(only == Family::structure);
+    bottom_->setChecked(only == Family::bottom);
     const auto *now = inHand();
     if (now == nullptr && !shown_.empty()) {
         take(0);
@@ -194,11 +181,7 @@ void ReadView::take(int index) {
         return;
     const auto *c = shown_[static_cast<std::size_t>(index)];
     context_.window.selectContact(idOf(*c));
-    const int a_page = 2 * std::max(1, (height() - chips_top) / chip_pitch);
-    if (index < first_)
-        first_ = index & ~1;
-    if (index >= first_ + a_page)
-        first_ = ((index - a_page + 2) & ~1);
+    list_->selectId(ContactList::idOf(idOf(*c)));
     fold_->show(c);
     side_->show(c);
     passes_->setVisible(false);
@@ -208,7 +191,7 @@ void ReadView::take(int index) {
 }
 
 void ReadView::takeNear(const GeoPoint &place) {
-    only_.reset();
+    model_->setOnly(std::nullopt);
     refresh();
     int best = -1;
     double least = 6;
@@ -248,10 +231,6 @@ void ReadView::mark() {
                                                 c->side == Side::port ? tr("left") : tr("right")));
 }
 
-QRect ReadView::chipRect(int slot) const {
-    return {16 + (slot % 2) * (chip_w + 8), chips_top + (slot / 2) * chip_pitch, chip_w, chip_h};
-}
-
 QImage ReadView::chipOf(const Contact &c) {
     const auto key = std::pair{c.row, static_cast<int>(c.side) * 1000 + static_cast<int>(c.slant_m * 10)};
     auto &image = chips_[key];
@@ -269,6 +248,7 @@ void ReadView::resizeEvent(QResizeEvent *) {
         x += w + 4;
     }
     order_key_->setGeometry(16, 110, left_width - 32, 48);
+    list_->setGeometry(13, chips_top, left_width - 16, height() - chips_top - 4);
     const int from = left_width + 16, to = width() - right_width - 16, keys = height() - 76;
     fold_->setGeometry(from, 66, to - from, keys - 66 - 138);
     passes_->setGeometry(from, 66, to - from, keys - 66 - 8);
@@ -280,23 +260,6 @@ void ReadView::resizeEvent(QResizeEvent *) {
         key->setGeometry(at, keys, each * share, 60);
         at += each * share + 8;
     }
-}
-
-void ReadView::mousePressEvent(QMouseEvent *event) {
-    setFocus();
-    for (int slot = 0; first_ + slot < static_cast<int>(shown_.size()); ++slot) {
-        const auto r = chipRect(slot);
-        if (r.top() > height())
-            break;
-        if (r.adjusted(0, 0, 0, 40).contains(event->position().toPoint()))
-            take(first_ + slot);
-    }
-}
-
-void ReadView::wheelEvent(QWheelEvent *event) {
-    const int last = std::max(0, (static_cast<int>(shown_.size()) - 2) & ~1);
-    first_ = std::clamp(first_ + (event->angleDelta().y() < 0 ? 2 : -2), 0, last);
-    update();
 }
 
 void ReadView::keyPressEvent(QKeyEvent *event) {
@@ -319,41 +282,6 @@ void ReadView::keyPressEvent(QKeyEvent *event) {
 
 void ReadView::showEvent(QShowEvent *) {
     refresh();
-}
-
-void ReadView::paintChips(QPainter &p) {
-    auto &theme = Theme::instance();
-    p.setPen(QPen(colour("line"), 1));
-    p.drawLine(left_width, 0, left_width, height());
-    const auto *now = inHand();
-    for (int slot = 0; first_ + slot < static_cast<int>(shown_.size()); ++slot) {
-        const auto &c = *shown_[static_cast<std::size_t>(first_ + slot)];
-        const auto r = chipRect(slot);
-        if (r.bottom() + 34 > height())
-            break;
-        p.drawImage(r, chipOf(c));
-        const bool on = &c == now;
-        if (on) {
-            p.setPen(QPen(colour("accent"), 3));
-            p.setBrush(Qt::NoBrush);
-            p.drawRect(r.adjusted(-2, -2, 1, 1));
-        }
-        paintGlyph(p, contactGlyph(c.family, c.kind), QRectF(r.left(), r.bottom() + 5, 22, 22),
-                   colour("ink"));
-        p.setFont(theme.font(14, on));
-        p.setPen(colour("ink"));
-        p.drawText(QPointF(r.left() + 27, r.bottom() + 22),
-                   c.zone == Zone::track
-                       ? tr("under")
-                       : QString::fromStdString(
-                             print_length(c.ground_m.value, context_.session.preferences.units(), 0).figure) +
-                             QLatin1Char(' ') + (c.side == Side::port ? tr("left") : tr("right")));
-        // Doubt is one plain bar.
-        p.setPen(QPen(colour("ink"), 1));
-        p.setBrush(Qt::NoBrush);
-        p.drawRect(QRectF(r.left() + 0.5, r.bottom() + 31.5, chip_w - 1, 4));
-        p.fillRect(QRectF(r.left(), r.bottom() + 31, chip_w * c.confidence, 5), colour("ink"));
-    }
 }
 
 void ReadView::paintFigures(QPainter &p) {
@@ -392,11 +320,20 @@ void ReadView::paintFigures(QPainter &p) {
     const int each = (to - from) / 4;
     const auto figure = [&](int i, const QString &label, const QString &value, const QString &doubt) {
         const double x = from + i * each;
-        text(x, y, label, 14, false, "ink2");
+        const int room = each - 8;
+        const auto width_of = [](const QString &words, int px, bool bold) {
+            return QFontMetrics(Theme::instance().font(px, bold)).horizontalAdvance(words);
+        };
+        text(x, y, label, width_of(label, 14, false) > room ? 13 : 14, false, "ink2");
         const auto parts = value.split(QLatin1Char(' '));
-        const double w = text(x, y + 38, parts.value(0), 34, true, "ink");
-        text(x + w + 5, y + 38, parts.mid(1).join(QLatin1Char(' ')), 15, false, "ink2");
-        text(x, y + 60, doubt, 14, false, "ink2");
+        const auto unit = parts.mid(1).join(QLatin1Char(' '));
+        int px = 34;
+        while (px > 20 && width_of(parts.value(0), px, true) + 5 + width_of(unit, 15, false) > room)
+            px -= 2;
+        const double w = text(x, y + 38, parts.value(0), px, true, "ink");
+        text(x + w + 5, y + 38, unit, 15, false, "ink2");
+        p.setFont(Theme::instance().font(width_of(doubt, 14, false) > room ? 12 : 14));
+        p.drawText(QRectF(x, y + 45, room, 34), Qt::TextWordWrap, doubt);
     };
     const auto doubt = [&](double sd) { return tr("± %1").arg(length(sd)); };
     if (height_now)
@@ -481,7 +418,8 @@ void ReadView::paintEvent(QPaintEvent *) {
                                     .arg(counted(shown_.size(), tr("found"), tr("found")))
                                     .arg(std::lround(std::min(100.0, read))));
     p.setRenderHint(QPainter::Antialiasing);
-    paintChips(p);
+    p.setPen(QPen(colour("line"), 1));
+    p.drawLine(left_width, 0, left_width, height());
     paintFigures(p);
 }
 

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "parts/view_context.hpp"
+#include "reading/contact_list.hpp"
 
 #include <QWidget>
 #include <map>
@@ -10,6 +11,7 @@
 namespace heron::app {
 
 class PictureOverSection;
+class ItemList;
 class KeyButton;
 class PassCompare;
 class ContactPanel;
@@ -22,9 +24,9 @@ class ReadView : public QWidget {
     const std::vector<const Contact *> &shown() const { return shown_; }
     const Contact *inHand() const;
     PictureOverSection &fold() { return *fold_; }
-    enum class Order { track, doubt, height, aside, depth };
-    Order order() const { return order_; }
-    std::optional<Family> only() const { return only_; }
+    using Order = ContactList::Order;
+    Order order() const { return model_->order(); }
+    std::optional<Family> only() const { return model_->only(); }
     ContactPanel &side() { return *side_; }
     PassCompare &passes() { return *passes_; }
     /// Takes in hand what lies nearest to a place, as after a second look.
@@ -35,8 +37,6 @@ class ReadView : public QWidget {
   protected:
     void paintEvent(QPaintEvent *event) override;
     void resizeEvent(QResizeEvent *event) override;
-    void mousePressEvent(QMouseEvent *event) override;
-    void wheelEvent(QWheelEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
     void showEvent(QShowEvent *event) override;
 
@@ -47,23 +47,20 @@ class ReadView : public QWidget {
     int idOf(const Contact &contact) const;
     void take(int index);
     void mark();
-    QRect chipRect(int slot) const;
     QImage chipOf(const Contact &contact);
     QString length(double m, int decimals = 1) const;
-    void paintChips(QPainter &p);
     void paintFigures(QPainter &p);
 
     ViewContext &context_;
     ContactReader &reader_;
+    ContactList *model_;
+    ItemList *list_;
     PictureOverSection *fold_;
     ContactPanel *side_;
     PassCompare *passes_;
     KeyButton *all_, *fish_, *structure_, *bottom_, *order_key_, *mark_, *passes_key_, *scan_, *before_,
         *next_;
     std::vector<const Contact *> shown_;
-    std::optional<Family> only_;
-    Order order_ = Order::track;
-    int first_ = 0; ///< chip at the top left
     std::map<std::pair<std::size_t, int>, QImage> chips_;
 };
 

@@ -12,7 +12,7 @@ ConditionsBox::ConditionsBox(ViewContext &context, QWidget *parent) : QWidget(pa
     setAttribute(Qt::WA_OpaquePaintEvent);
     water_ = new QLineEdit(this);
     water_->setObjectName(QStringLiteral("waterName"));
-    water_->setPlaceholderText(tr("which water?"));
+    water_->setPlaceholderText(tr("this trip: on which water?"));
     const auto row = [this](const QString &label, const QStringList &choices, const char *name) {
         Row r{label, {}, -1};
         for (const auto &c : choices) {
@@ -99,28 +99,26 @@ void ConditionsBox::finish(bool keep) {
 
 void ConditionsBox::resizeEvent(QResizeEvent *) {
     const int w = width() - 32;
-    water_->setGeometry(16, 26, w, 36);
-    int y = 66;
-    const int each = std::clamp((height() - 66 - 52) / 4, 44, 56), key = (w - 56 - 8) / 3;
+    constexpr int field = 34, foot = 48;
+    water_->setGeometry(16, 2, w, field);
+    int y = field + 4;
+    const int each = std::clamp((height() - y - foot) / 4, 44, 56), key = (w - 56 - 8) / 3;
     for (auto &r : rows_) {
         int x = 16 + 56;
         for (auto *k : r.keys) {
-            k->setGeometry(x, y + 2, key, 44);
+            k->setGeometry(x, y + (each - 44) / 2, key, 44);
             x += key + 4;
         }
         y += each;
     }
-    keep_->setGeometry(16, height() - 48, w / 2 - 4, 46);
-    skip_->setGeometry(16 + w / 2 + 4, height() - 48, w / 2 - 4, 46);
+    keep_->setGeometry(16, height() - 46, w / 2 - 4, 45);
+    skip_->setGeometry(16 + w / 2 + 4, height() - 46, w / 2 - 4, 45);
 }
 
 void ConditionsBox::paintEvent(QPaintEvent *) {
     auto &theme = Theme::instance();
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
-    p.setFont(theme.font(17, true));
-    p.setPen(colour("ink"));
-    p.drawText(QPointF(16, 18), tr("This trip"));
     p.setFont(theme.font(13));
     p.setPen(colour("ink2"));
     for (const auto &r : rows_)

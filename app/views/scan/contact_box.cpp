@@ -4,8 +4,8 @@
 #include "kit/key_button.hpp"
 #include "kit/kind_words.hpp"
 #include "kit/theme.hpp"
-#include "parts/contact_words.hpp"
 #include "parts/picture_view.hpp"
+#include "reading/contact_words.hpp"
 
 #include <QPainter>
 

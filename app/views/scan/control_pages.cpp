@@ -167,7 +167,7 @@ void ControlPages::resizeEvent(QResizeEvent *) {
     const auto place = [&](int row, std::initializer_list<KeyButton *> keys, int w = key_side) {
         int x = width() - 16 - static_cast<int>(keys.size()) * w - (static_cast<int>(keys.size()) - 1) * gap;
         for (auto *k : keys) {
-            k->setGeometry(x, tabs + 8 + row * row_height + 6, w, key_side);
+            k->setGeometry(x, tabs + 8 + row * rowHeight() + (rowHeight() - key_side) / 2 + 1, w, key_side);
             x += w + gap;
         }
     };
@@ -259,7 +259,8 @@ void ControlPages::refresh() {
             words_.push_back(
                 {tuner_.rangeFollows() ? tr("Range, %1 × depth").arg(tuner_.timesDepth()) : tr("Range"),
                  known ? length(now.range_m) : QStringLiteral("–"), feet ? tr("ft") : tr("m"),
-                 known ? differ(length(now.range_m), length(plain.range_m), length(advised.range_m))
+                 known ? differ(length(now.range_m), length(plain.range_m),
+                                length(tuner_.advisedRange(now.frequency_hz).value_or(advised.range_m)))
                        : QString()});
             const auto khz = [](double hz) { return QString::number(std::lround(hz / 1000)); };
             words_.push_back(
@@ -313,21 +314,23 @@ void ControlPages::paintEvent(QPaintEvent *) {
     p.setPen(QPen(colour("line"), 1.5));
     p.drawLine(16, tabs + 4, width() - 16, tabs + 4);
     int top = tabs + 8;
+    const int row = rowHeight();
+    const bool close = row < 58;
     for (const auto &w : words_) {
         p.setFont(theme.font(13));
         p.setPen(colour("ink2"));
-        p.drawText(QPointF(16, top + 17), w.label);
-        p.setFont(theme.font(24, true));
+        p.drawText(QPointF(16, top + (close ? 13 : 16)), w.label);
+        p.setFont(theme.font(close ? 20 : 24, true));
         p.setPen(colour("ink"));
-        p.drawText(QPointF(16, top + 41), w.figure);
+        p.drawText(QPointF(16, top + (close ? 33 : 40)), w.figure);
         const double x = p.fontMetrics().horizontalAdvance(w.figure);
         p.setFont(theme.font(13));
         p.setPen(colour("ink2"));
-        p.drawText(QPointF(22 + x, top + 41), w.unit);
+        p.drawText(QPointF(22 + x, top + (close ? 33 : 40)), w.unit);
         p.setFont(theme.font(12));
         p.setPen(colour("ink"));
-        p.drawText(QPointF(16, top + 56), w.differs);
-        top += row_height;
+        p.drawText(QPointF(16, top + (close ? 48 : 55)), w.differs);
+        top += row;
         if (top < height() - 8) {
             p.setPen(QPen(colour("hair"), 1));
             p.drawLine(16, top, width() - 16, top);

@@ -18,8 +18,10 @@ class ControlPages : public QWidget {
     enum class Page { sounder, picture };
     Page page() const { return page_; }
     void setPage(Page page);
-    static constexpr int row_height = 61, rows = 4, tabs = 44;
-    static int wantedHeight() { return tabs + 8 + rows * row_height + 4; }
+    static constexpr int rows = 4, tabs = 46;
+    /// How high it is; `low` windows have their rows closer.
+    static int heightOf(bool low) { return tabs + 8 + rows * (low ? 53 : 59) + 4; }
+    int rowHeight() const { return (height() - tabs - 12) / rows; }
     /// What stands under a control: plain and advised values that differ; for tests and the eye alike.
     QString differs(int row) const;
 

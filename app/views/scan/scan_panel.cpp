@@ -12,7 +12,11 @@
 
 namespace heron::app {
 namespace {
-constexpr int head_height = 188;
+constexpr int low = 740; // windows lower than this have a flatter head and closer controls
+}
+
+int ScanPanel::headHeight() const {
+    return height() < low ? 112 : 188;
 }
 
 ScanPanel::ScanPanel(ViewContext &context, PictureView &picture, QWidget *parent)
@@ -33,7 +37,7 @@ ScanPanel::ScanPanel(ViewContext &context, PictureView &picture, QWidget *parent
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
     // Figures that change faster than this cannot be read.
     connect(&timer_, &QTimer::timeout, this, [this] {
-        update(0, 0, width(), head_height);
+        update(0, 0, width(), headHeight());
         readout_->refresh();
     });
     timer_.start(250);
@@ -51,8 +55,8 @@ void ScanPanel::choose() {
 }
 
 void ScanPanel::resizeEvent(QResizeEvent *) {
-    const int controls = ControlPages::wantedHeight();
-    const QRect middle(0, head_height + 4, width() - 1, height() - head_height - 4 - controls);
+    const int controls = ControlPages::heightOf(height() < low), head = headHeight();
+    const QRect middle(0, head + 4, width() - 1, height() - head - 4 - controls);
     readout_->setGeometry(middle);
     tuning_->setGeometry(middle);
     conditions_->setGeometry(middle);
@@ -73,32 +77,45 @@ void ScanPanel::paintEvent(QPaintEvent *) {
         p.drawLine(16, y, right, y);
     };
     // Depth and speed: read in two seconds from a moving boat.
-    const auto &scan = context_.session.shown.scan();
-    const bool found = !context_.session.shown.empty() && scan.bottom(context_.session.shown.newest()).found;
-    const bool by_sounder =
-        found && scan.bottom(context_.session.shown.newest()).source == BottomSource::sounder;
-    text(16, 24, by_sounder ? tr("Depth, by the sounder") : tr("Depth under the boat"), 14, false, "ink2");
-    const auto depth = print_length(found ? scan.bottom(context_.session.shown.newest()).altitude_m +
-                                                scan.installation.draught_m()
-                                          : std::nan(""),
-                                    context_.session.preferences.units());
-    auto big = theme.font(88, true);
-    big.setLetterSpacing(QFont::AbsoluteSpacing, -4);
+    const auto &shown = context_.session.shown;
+    const auto &scan = shown.scan();
+    const bool found = !shown.empty() && scan.bottom(shown.newest()).found;
+    const bool by_sounder = found && scan.bottom(shown.newest()).source == BottomSource::sounder;
+    const bool flat = height() < low;
+    text(16, flat ? 20 : 24, by_sounder ? tr("Depth, by the sounder") : tr("Depth under the boat"),
+         flat ? 13 : 14, false, "ink2");
+    const auto depth = print_length(
+        found ? scan.bottom(shown.newest()).altitude_m + scan.installation.draught_m() : std::nan(""),
+        context_.session.preferences.units());
+    auto big = theme.font(flat ? 60 : 88, true);
+    big.setLetterSpacing(QFont::AbsoluteSpacing, flat ? -2 : -4);
     p.setFont(big);
     p.setPen(colour("ink"));
-    p.drawText(QPointF(12, 102), QString::fromStdString(depth.figure));
+    const int base = flat ? 80 : 102;
+    p.drawText(QPointF(12, base), QString::fromStdString(depth.figure));
     const double w = p.fontMetrics().horizontalAdvance(QString::fromStdString(depth.figure));
-    text(20 + w, 102, QString::fromStdString(depth.unit), 24, false, "ink2");
-    rule(116, "hair");
-    text(16, 138, tr("Speed"), 14, false, "ink2");
-    text(150, 138, tr("Heading"), 14, false, "ink2");
-    const auto speed = print_speed(context_.session.shown.speedNow().value_or(std::nan("")),
-                                   context_.session.preferences.units());
-    const double sw = text(16, 174, QString::fromStdString(speed.figure), 34, true, "ink");
-    text(22 + sw, 174, QString::fromStdString(speed.unit), 14, false, "ink2");
-    const auto heading = context_.session.shown.headingNow();
-    text(150, 174, QString::fromStdString(heading ? print_bearing(*heading) : "–"), 34, true, "ink");
-    rule(head_height, "line", 1.5);
+    text(20 + w, base, QString::fromStdString(depth.unit), flat ? 17 : 24, false, "ink2");
+    const auto speed =
+        print_speed(shown.speedNow().value_or(std::nan("")), context_.session.preferences.units());
+    const auto heading = shown.headingNow();
+    const auto figure = [&](double x, double y, const QString &label, const QString &value,
+                            const QString &unit) {
+        text(x, y - (flat ? 22 : 36), label, flat ? 12 : 14, false, "ink2");
+        const double n = text(x, y, value, flat ? 20 : 34, true, "ink");
+        text(x + n + 5, y, unit, 14, false, "ink2");
+    };
+    const auto speed_figure = QString::fromStdString(speed.figure),
+               speed_unit = QString::fromStdString(speed.unit);
+    const auto heading_figure = QString::fromStdString(heading ? print_bearing(*heading) : "–");
+    if (flat) {
+        figure(186, 48, tr("Speed"), speed_figure, speed_unit);
+        figure(186, 96, tr("Heading"), heading_figure, {});
+    } else {
+        rule(116, "hair");
+        figure(16, 174, tr("Speed"), speed_figure, speed_unit);
+        figure(150, 174, tr("Heading"), heading_figure, {});
+    }
+    rule(headHeight(), "line", 1.5);
 }
 
 } // namespace heron::app

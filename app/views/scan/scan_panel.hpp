@@ -30,6 +30,7 @@ class ScanPanel : public QWidget {
     void resizeEvent(QResizeEvent *event) override;
 
   private:
+    int headHeight() const;
     void choose(); ///< the tuning, or what is measured or picked
 
     ViewContext &context_;

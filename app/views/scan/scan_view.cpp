@@ -23,7 +23,7 @@
 namespace heron::app {
 namespace {
 
-constexpr int header = 40, key_row = 92, gap = 6;
+constexpr int header = 40, gap = 5, key_high = 64, least_key = 64; // a word and its letter fit in so much
 
 } // namespace
 
@@ -173,7 +173,12 @@ void ScanView::resizeEvent(QResizeEvent *) {
 }
 
 void ScanView::layOut() {
-    const int left = panel_->width() + 12, bottom = height() - key_row;
+    const int left = panel_->width() + 12, key_room = width() - 8 - left;
+    const int n = static_cast<int>(keys_.size());
+    // Narrow windows have two rows of keys, so that every word is whole.
+    const int key_rows = (key_room - (n - 1) * gap) / n < least_key ? 2 : 1;
+    const int high = key_rows > 1 ? 48 : key_high;
+    const int bottom = height() - 12 - key_rows * (high + gap) - 6;
     panel_->setGeometry(0, 0, panel_->width(), height());
     gutter_->setGeometry(left, header, gutter_->width(), bottom - header);
     const bool down = down_->isVisibleTo(this);
@@ -187,10 +192,10 @@ void ScanView::layOut() {
     ruler_->setGeometry(x, header - ruler_->height(), w, ruler_->height());
     down_->setGeometry(x + w + 8, header, DownStrip::wide, bottom - header);
     trip_->setGeometry(width() - 8 - trip_->width(), header, trip_->width(), bottom - header);
-    const int n = static_cast<int>(keys_.size()), room = width() - 8 - left,
-              each = (room - (n - 1) * gap) / n;
+    const int columns = (n + key_rows - 1) / key_rows, each = (key_room - (columns - 1) * gap) / columns;
     for (int i = 0; i < n; ++i)
-        keys_[static_cast<std::size_t>(i)]->setGeometry(left + i * (each + gap), bottom + 14, each, 64);
+        keys_[static_cast<std::size_t>(i)]->setGeometry(
+            left + (i % columns) * (each + gap), bottom + 8 + (i / columns) * (high + gap), each, high);
     first_start_->setGeometry(rect());
     first_start_->raise();
     update();

@@ -2,43 +2,45 @@
 #pragma once
 
 #include "parts/view_context.hpp"
-#include "tuning/last_time.hpp"
+#include "session/trip_list.hpp"
 
 #include <QWidget>
 #include <functional>
 
 namespace heron::app {
 
+class ItemList;
 class KeyButton;
+class PaperLabel;
 
 class TripsView : public QWidget {
     Q_OBJECT
   public:
     explicit TripsView(ViewContext &context, QWidget *parent = nullptr);
-    void refresh();
-    const std::vector<TripSummary> &trips() const { return trips_; }
-    int selected() const { return selected_; }
+    const std::vector<TripSummary> &trips() const { return model_->trips(); }
+    /// What is told under the list: what thinning would save, or what is going on.
+    QString told() const;
 
   protected:
-    void paintEvent(QPaintEvent *event) override;
-    void resizeEvent(QResizeEvent *event) override;
-    void mousePressEvent(QMouseEvent *event) override;
-    void mouseDoubleClickEvent(QMouseEvent *event) override;
-    void keyPressEvent(QKeyEvent *event) override;
     void showEvent(QShowEvent *event) override;
 
   private:
+    const TripSummary *selected() const;
+    QImage picture(const QString &id) const;
+    void refresh();
     void openSelected();
     void thinSelected();
     void giveAway();
-    void work(const QString &what, std::function<Result<QString>()> job);
+    void work(const QString &what, std::function<Result<QString>(JobControl &)> job);
 
     ViewContext &context_;
-    std::vector<TripSummary> trips_;
-    int selected_ = 0, first_ = 0;
-    KeyButton *open_, *thin_, *export_;
-    QString saving_; ///< what thinning would save, asked before it is done
-    bool thin_asked_ = false, working_ = false;
+    TripList *model_;
+    ItemList *list_;
+    PaperLabel *folder_, *told_;
+    KeyButton *open_, *thin_, *export_, *stop_;
+    QTimer progress_;
+    std::shared_ptr<JobControl> work_; ///< what goes on now
+    QString doing_, thin_asked_;       ///< the trip of which thinning was told, to be pressed again
 };
 
 } // namespace heron::app

@@ -1,4 +1,4 @@
-#include "parts/contact_words.hpp"
+#include "reading/contact_words.hpp"
 
 #include "kit/kind_words.hpp"
 

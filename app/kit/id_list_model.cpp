@@ -1,0 +1,1 @@
+#include "kit/id_list_model.hpp"

@@ -1,0 +1,12 @@
+// Words over several lines in a given room: whole lines only, the last one cut with an ellipsis.
+#pragma once
+
+#include <QPainter>
+#include <QString>
+
+namespace heron::app {
+
+/// Paints with the painter's font and pen; returns the bottom of what was written.
+double paintParagraph(QPainter &painter, const QRectF &room, const QString &words);
+
+} // namespace heron::app
