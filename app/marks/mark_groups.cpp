@@ -42,7 +42,7 @@ QString MarkGroups::subtitle(const Mark &m) const {
     };
     QStringList parts;
     if (m.depth_m)
-        parts << tr("%1 deep").arg(length(m.depth_m->value));
+        parts << length(m.depth_m->value);
     if (m.height_m)
         parts << (m.height_m->value < 0 ? tr("%1%2 hollow") : tr("%1%2 tall"))
                      .arg(m.height_at_least ? QStringLiteral("≥ ") : QString(),

@@ -93,7 +93,7 @@ void PassCompare::paintEvent(QPaintEvent *) {
     if (looks_.size() == 1) {
         // One pass alone has the page: from above at its full height, and beside it what was seen looking
         // down.
-        const double large = std::min(height() - head - 8.0, width() * 0.62);
+        const double large = std::min(height() - head - 8.0, width() * 0.75);
         paintPass(p, QRectF(0, head, large, large), looks_.front());
         paintBelow(p, QRectF(large + 16, head, width() - large - 16, large));
         return;

@@ -3,7 +3,6 @@
 #include <QCoreApplication>
 #include <QDir>
 #include <QFile>
-#include <QRegularExpression>
 
 namespace heron::app {
 
@@ -55,16 +54,17 @@ void DemoLake::sail() {
 // "pings on 40123, NMEA 0183 on 40124"
 void DemoLake::heard() {
     said_ += process_.readAllStandardOutput();
-    static const QRegularExpression ports(QStringLiteral("^pings on (\\d+), NMEA 0183 on (\\d+)"),
-                                          QRegularExpression::MultilineOption);
-    const auto found = ports.match(QString::fromLatin1(said_));
-    if (listening_ || !found.hasMatch())
+    const auto line = QString::fromLatin1(said_).section(QLatin1Char('\n'), 0, 0);
+    const auto words = line.split(QLatin1Char(' '), Qt::SkipEmptyParts);
+    if (listening_ || !said_.contains('\n') || words.size() < 7)
         return;
     listening_ = true;
-    const auto at = [&](int i) { return QStringLiteral("127.0.0.1:") + found.captured(i); };
+    const auto at = [&](int i) {
+        return QStringLiteral("127.0.0.1:") + words[i].trimmed().remove(QLatin1Char(','));
+    };
     trip_.setWater(tr("Ellemoor Water"));
-    sources_.listenTo({{SourceConfig::Kind::sounder, SourceConfig::Way::tcp, at(1)},
-                       {SourceConfig::Kind::nmea, SourceConfig::Way::tcp, at(2)}});
+    sources_.listenTo({{SourceConfig::Kind::sounder, SourceConfig::Way::tcp, at(2)},
+                       {SourceConfig::Kind::nmea, SourceConfig::Way::tcp, at(6)}});
 }
 
 } // namespace heron::app

@@ -69,7 +69,9 @@ TEST_F(TwoWindows, OneClosesAndTheOtherGoesOn) {
     window->view<ScanView>().setFocus();
     ASSERT_TRUE(sound_until([&] { return scan().end() > 120; }));
     EXPECT_EQ(picture().topRow(), scan().end() - 1);
-    nothing_lost();
+    EXPECT_EQ(marks().all().size(), 1u);
+    QTest::mouseClick(find("freeze"), Qt::LeftButton);
+    EXPECT_TRUE(picture().frozen());
 }
 
 namespace {

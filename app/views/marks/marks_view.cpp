@@ -85,7 +85,7 @@ QLayout *MarksView::buildWall() {
                                    "structure, C for bottom or V for a hazard. Or import a GPX file "
                                    "here."),
                                 15, false, Ink::quiet, this));
-    wall_ = new ItemList(ItemList::Shape::chip, {126, 94}, this);
+    wall_ = new ItemList(ItemList::Shape::chip, {136, 101}, this);
     wall_->setObjectName(QStringLiteral("markWall"));
     wall_->setAccessibleName(tr("Marks"));
     wall_->setItems(new MarkGroups(context_.session, context_.marks, this));

@@ -21,7 +21,7 @@
 namespace heron::app {
 namespace {
 
-constexpr int left_width = 232, chip_w = 92, chip_h = 69, chips_top = 164;
+constexpr int left_width = 250, chip_w = 101, chip_h = 76, chips_top = 164;
 
 } // namespace
 
