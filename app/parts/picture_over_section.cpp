@@ -218,27 +218,65 @@ void PictureOverSection::nudge(int samples) {
     emit handlesMoved();
 }
 
+PictureOverSection::Frame PictureOverSection::frame() const {
+    Frame f;
+    f.surface = height() / 2.0 + fold_gap;
+    f.keel = f.surface + context_.session.shown.scan().installation.draught_m() * per_metre_;
+    f.floor = f.keel + contact_->bottom.altitude_m * per_metre_;
+    return f;
+}
+
+// As it slopes, for as far as that is known.
+double PictureOverSection::floorAt(const Frame &f, double ground_m) const {
+    return f.keel + contact_->bottom.depth_at(ground_m) * per_metre_;
+}
+
+void PictureOverSection::write(QPainter &p, QPointF at, const QString &text, int px, bool bold,
+                               const char *ink) {
+    p.setFont(Theme::instance().font(px, bold));
+    p.setPen(colour(ink));
+    p.drawText(at, text);
+}
+
 void PictureOverSection::paintSection(QPainter &p) {
-    auto &theme = Theme::instance();
-    const auto &scan = context_.session.shown.scan();
-    const double top = height() / 2.0 + fold_gap;
-    const auto &bottom = contact_->bottom;
-    const double altitude = bottom.altitude_m, draught = scan.installation.draught_m();
+    const auto f = frame();
     p.fillRect(QRectF(0, height() / 2.0, width(), height() / 2.0), colour("page"));
-    p.fillRect(QRectF(0, top, width(), height() - top), colour("water"));
-    const double surface = top, keel = surface + draught * per_metre_, floor = keel + altitude * per_metre_;
+    p.fillRect(QRectF(0, f.surface, width(), height() - f.surface), colour("water"));
+    paintBed(p, f);
+    // Depth under the boat.
+    p.setPen(QPen(colour("ink"), 1));
+    p.drawLine(QPointF(keel_x, f.keel + 10), QPointF(keel_x, f.floor));
+    const double middle = (f.keel + f.floor) / 2;
+    const double draught = context_.session.shown.scan().installation.draught_m();
+    write(p, {keel_x + 8, middle + 4}, length(contact_->bottom.altitude_m + draught), 17, true, "ink");
+    write(p, {keel_x + 8, middle + 22}, tr("under the boat"), 13, false, "ink2");
+    if (handles_ && measured_)
+        paintRay(p, f);
+    else
+        paintUnmeasured(p, f);
+    // The boat, end on, to scale in height only.
+    QPolygonF boat;
+    boat << QPointF(keel_x - 34, f.surface - 14) << QPointF(keel_x + 34, f.surface - 14)
+         << QPointF(keel_x + 24, f.surface + 5) << QPointF(keel_x - 24, f.surface + 5);
+    p.setPen(QPen(colour("ink"), 1.5));
+    p.setBrush(colour("lift"));
+    p.drawPolygon(boat);
+    p.setBrush(colour("accent"));
+    p.setPen(Qt::NoPen);
+    p.drawEllipse(QPointF(keel_x, f.keel), 4, 4);
+}
+
+// Other passes may tell more of it than a plane.
+void PictureOverSection::paintBed(QPainter &p, const Frame &f) {
     auto bed = colour("bed");
     bed.setAlphaF(0.55F);
-    // As it slopes, for as far as that is known.
-    const auto floor_at = [&](double ground_m) { return keel + bottom.depth_at(ground_m) * per_metre_; };
-    // Other passes may tell more of it than a plane.
-    QPolygonF bed_line;
-    bed_line << QPointF(0, floor_at(-keel_x / per_metre_));
-    for (const auto &[g, off] : bottom.off)
+    QPolygonF line;
+    line << QPointF(0, floorAt(f, -keel_x / per_metre_));
+    for (const auto &[g, off] : contact_->bottom.off)
         if (xOf(g) > 0 && xOf(g) < width())
-            bed_line << QPointF(xOf(g), floor_at(g));
-    bed_line << QPointF(width(), floor_at((width() - keel_x) / per_metre_));
-    const auto ground = bed_line + QPolygonF({QPointF(width(), height()), QPointF(0, height())});
+            line << QPointF(xOf(g), floorAt(f, g));
+    line << QPointF(width(), floorAt(f, (width() - keel_x) / per_metre_));
+    const auto ground = line + QPolygonF({QPointF(width(), height()), QPointF(0, height())});
     p.setPen(Qt::NoPen);
     for (const auto &paint : {colour("page"), bed}) {
         p.setBrush(paint);
@@ -246,93 +284,78 @@ void PictureOverSection::paintSection(QPainter &p) {
     }
     p.setRenderHint(QPainter::Antialiasing);
     p.setPen(QPen(colour("ink"), 1.5));
-    p.drawPolyline(bed_line);
-    const auto words = [&](QPointF at, const QString &text, int px, bool bold, const char *ink) {
-        p.setFont(theme.font(px, bold));
-        p.setPen(colour(ink));
-        p.drawText(at, text);
-    };
-    // Depth under the boat.
+    p.drawPolyline(line);
+}
+
+// The ray that grazes the top and meets the bottom at the shadow's end, with what follows from it.
+void PictureOverSection::paintRay(QPainter &p, const Frame &f) {
+    const auto &m = *measured_;
+    const double aside = m.shadow.ground_m.value, high = m.shadow.height_m.value,
+                 out = m.shadow.shadow_ground_m;
+    const QPointF foot(xOf(aside), floorAt(f, aside)), head(foot.x(), foot.y() - high * per_metre_),
+        end(xOf(out), floorAt(f, out)), from(keel_x, f.keel);
+    QPolygonF shadow;
+    shadow << head << end << foot;
+    p.setPen(Qt::NoPen);
+    p.setBrush(colour("slate"));
+    if (!handles_->floating)
+        p.drawPolygon(shadow);
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(colour("accent"), 1, Qt::DashLine));
+    // From the ruler down to the ray, about the transducer.
+    for (const double r : {handles_->top_m, handles_->end_m}) {
+        const double deep =
+            r == handles_->top_m ? contact_->bottom.depth_at(aside) - high : contact_->bottom.depth_at(out);
+        const double a = std::asin(std::clamp(deep / r, 0.0, 1.0)), px = r * per_metre_;
+        p.drawArc(QRectF(keel_x - px, f.keel - px, 2 * px, 2 * px), 0, static_cast<int>(-a * 57.29578 * 16));
+    }
+    p.setPen(QPen(colour("accent"), 2));
+    p.drawLine(from, end);
+    p.setPen(QPen(colour("ink"), 4));
+    if (handles_->floating)
+        p.drawPoint(head);
+    else
+        p.drawLine(head, foot);
+    p.setPen(QPen(colour("accent"), 2));
+    p.setBrush(colour("page"));
+    p.drawEllipse(head, 4.5, 4.5);
+    p.drawEllipse(end, 4.5, 4.5);
+    write(p, {head.x() - 64, (head.y() + foot.y()) / 2 + 6}, length(high), 17, true, "ink");
+    const double y = std::min(std::max(f.floor, foot.y()) + 24, height() - 8.0);
     p.setPen(QPen(colour("ink"), 1));
-    p.drawLine(QPointF(keel_x, keel + 10), QPointF(keel_x, floor));
-    words({keel_x + 8, (keel + floor) / 2 + 4}, length(altitude + draught), 17, true, "ink");
-    words({keel_x + 8, (keel + floor) / 2 + 22}, tr("under the boat"), 13, false, "ink2");
-    if (handles_ && measured_) {
-        const auto &m = *measured_;
-        const double aside = m.shadow.ground_m.value, high = m.shadow.height_m.value,
-                     out = m.shadow.shadow_ground_m;
-        const QPointF foot(xOf(aside), floor_at(aside)), head(foot.x(), foot.y() - high * per_metre_),
-            end(xOf(out), floor_at(out)), from(keel_x, keel);
-        QPolygonF shadow;
-        shadow << head << end << foot;
-        p.setPen(Qt::NoPen);
-        p.setBrush(colour("slate"));
-        if (!handles_->floating)
-            p.drawPolygon(shadow);
-        p.setBrush(Qt::NoBrush);
-        p.setPen(QPen(colour("accent"), 1, Qt::DashLine));
-        // From the ruler down to the ray, about the transducer.
-        for (const double r : {handles_->top_m, handles_->end_m}) {
-            const double deep = r == handles_->top_m ? bottom.depth_at(aside) - high : bottom.depth_at(out);
-            const double a = std::asin(std::clamp(deep / r, 0.0, 1.0));
-            const double px = r * per_metre_;
-            p.drawArc(QRectF(keel_x - px, keel - px, 2 * px, 2 * px), 0,
-                      static_cast<int>(-a * 57.29578 * 16));
-        }
-        p.setPen(QPen(colour("accent"), 2));
-        p.drawLine(from, end);
-        p.setPen(QPen(colour("ink"), 4));
-        if (handles_->floating)
-            p.drawPoint(head);
-        else
-            p.drawLine(head, foot);
-        p.setPen(QPen(colour("accent"), 2));
-        p.setBrush(colour("page"));
-        p.drawEllipse(head, 4.5, 4.5);
-        p.drawEllipse(end, 4.5, 4.5);
-        words({head.x() - 64, (head.y() + foot.y()) / 2 + 6}, length(high), 17, true, "ink");
-        const double y = std::min(std::max(floor, foot.y()) + 24, height() - 8.0);
-        p.setPen(QPen(colour("ink"), 1));
-        p.drawLine(QPointF(keel_x, y - 5), QPointF(head.x(), y - 5));
-        p.drawLine(QPointF(keel_x, y - 11), QPointF(keel_x, y + 1));
-        p.drawLine(QPointF(head.x(), y - 11), QPointF(head.x(), y + 1));
-        const auto text = tr("%1 over ground").arg(length(aside));
-        p.setFont(theme.font(14, true));
-        const double w = p.fontMetrics().horizontalAdvance(text);
-        p.fillRect(QRectF((keel_x + head.x()) / 2 - w / 2 - 6, y - 16, w + 12, 20), colour("page"));
-        words({(keel_x + head.x()) / 2 - w / 2, y}, text, 14, true, "ink");
-    } else if (contact_->zone == Zone::water) {
+    p.drawLine(QPointF(keel_x, y - 5), QPointF(head.x(), y - 5));
+    p.drawLine(QPointF(keel_x, y - 11), QPointF(keel_x, y + 1));
+    p.drawLine(QPointF(head.x(), y - 11), QPointF(head.x(), y + 1));
+    const auto text = tr("%1 over ground").arg(length(aside));
+    p.setFont(Theme::instance().font(14, true));
+    const double w = p.fontMetrics().horizontalAdvance(text);
+    p.fillRect(QRectF((keel_x + head.x()) / 2 - w / 2 - 6, y - 16, w + 12, 20), colour("page"));
+    write(p, {(keel_x + head.x()) / 2 - w / 2, y}, text, 14, true, "ink");
+}
+
+void PictureOverSection::paintUnmeasured(QPainter &p, const Frame &f) {
+    if (contact_->zone == Zone::water) {
         // Before the first return it may be anywhere on the arc.
         const double px = contact_->slant_m * per_metre_;
         p.setPen(QPen(colour("accent"), 2, Qt::DashLine));
         p.setBrush(Qt::NoBrush);
-        p.drawArc(QRectF(keel_x - px, keel - px, 2 * px, 2 * px), 0, -90 * 16);
-        words({keel_x + 30, floor + 24}, tr("anywhere on the arc: its side distance is not known"), 14, false,
-              "ink");
-    } else {
-        const double x = xOf(contact_->ground_m.value);
-        p.setPen(QPen(colour("accent"), 2));
-        p.setBrush(colour("page"));
-        p.drawEllipse(QPointF(x, floor_at(contact_->ground_m.value) -
-                                     (contact_->height_m ? contact_->height_m->value * per_metre_ : 0)),
-                      5, 5);
-        const auto text = contact_->zone == Zone::track
-                              ? tr("the boat ran over it: its height is the step of the depths")
-                              : tr("no shadow to measure; drag over the picture to try");
-        const double wide = QFontMetricsF(theme.font(14)).horizontalAdvance(text);
-        words({std::min(std::max(keel_x + 14, x - 120), width() - wide - 8.0), floor + 24}, text, 14, false,
-              "ink");
+        p.drawArc(QRectF(keel_x - px, f.keel - px, 2 * px, 2 * px), 0, -90 * 16);
+        write(p, {keel_x + 30, f.floor + 24}, tr("anywhere on the arc: its side distance is not known"), 14,
+              false, "ink");
+        return;
     }
-    // The boat, end on, to scale in height only.
-    QPolygonF boat;
-    boat << QPointF(keel_x - 34, surface - 14) << QPointF(keel_x + 34, surface - 14)
-         << QPointF(keel_x + 24, surface + 5) << QPointF(keel_x - 24, surface + 5);
-    p.setPen(QPen(colour("ink"), 1.5));
-    p.setBrush(colour("lift"));
-    p.drawPolygon(boat);
-    p.setBrush(colour("accent"));
-    p.setPen(Qt::NoPen);
-    p.drawEllipse(QPointF(keel_x, keel), 4, 4);
+    const double x = xOf(contact_->ground_m.value);
+    p.setPen(QPen(colour("accent"), 2));
+    p.setBrush(colour("page"));
+    p.drawEllipse(QPointF(x, floorAt(f, contact_->ground_m.value) -
+                                 (contact_->height_m ? contact_->height_m->value * per_metre_ : 0)),
+                  5, 5);
+    const auto text = contact_->zone == Zone::track
+                          ? tr("the boat ran over it: its height is the step of the depths")
+                          : tr("no shadow to measure; drag over the picture to try");
+    const double wide = QFontMetricsF(Theme::instance().font(14)).horizontalAdvance(text);
+    write(p, {std::min(std::max(keel_x + 14, x - 120), width() - wide - 8.0), f.floor + 24}, text, 14, false,
+          "ink");
 }
 
 void PictureOverSection::paintEvent(QPaintEvent *) {

@@ -41,7 +41,17 @@ class PictureOverSection : public QWidget {
     void scaleTo();
     void paintPicture();
     void measureNow();
+    /// Heights in the section, pixels: the surface, the transducer, the bottom under it.
+    struct Frame {
+        double surface = 0, keel = 0, floor = 0;
+    };
+    Frame frame() const;
+    double floorAt(const Frame &frame, double ground_m) const;
+    static void write(QPainter &p, QPointF at, const QString &text, int px, bool bold, const char *ink);
     void paintSection(QPainter &p);
+    void paintBed(QPainter &p, const Frame &frame);
+    void paintRay(QPainter &p, const Frame &frame);
+    void paintUnmeasured(QPainter &p, const Frame &frame);
     double xOf(double slant_m) const { return keel_x + slant_m * per_metre_; }
     double yOf(std::size_t row) const; ///< in the picture
     QRectF gripRect(Grip grip) const;

@@ -52,14 +52,8 @@ void PictureView::paintEmpty(QPainter &p) {
 }
 
 // Stretches that cannot be measured along the track: turned, stopped, too fast, too slow.
-void PictureView::paintStrikes(QPainter &p) {
-    const auto &theme = Theme::instance();
-    struct Run {
-        int from, to;
-        Strike strike;
-        double turned_deg;
-    };
-    std::vector<Run> runs;
+std::vector<PictureView::StruckRun> PictureView::struckRuns() const {
+    std::vector<StruckRun> runs;
     std::size_t last = static_cast<std::size_t>(-1);
     Strike strike = Strike::none;
     double turned = 0;
@@ -88,9 +82,32 @@ void PictureView::paintStrikes(QPainter &p) {
             runs.push_back({y, y, strike, turned});
         }
     }
+    return runs;
+}
+
+QString PictureView::strikeWords(const StruckRun &r) {
+    switch (r.strike) {
+    case Strike::turning:
+        return tr("Turn, %1° %2")
+            .arg(std::lround(std::fabs(r.turned_deg)))
+            .arg(r.turned_deg < 0 ? tr("left") : tr("right"));
+    case Strike::stopped:
+        return tr("Stopped: on time, not to scale");
+    case Strike::too_fast:
+        return tr("Too fast for the pings");
+    case Strike::too_slow:
+        return tr("Too slow");
+    case Strike::none:
+        break;
+    }
+    return {};
+}
+
+void PictureView::paintStrikes(QPainter &p) {
+    const auto &theme = Theme::instance();
     constexpr double pitch = 13;
     const double slant = std::tan(38 / 57.29578);
-    for (const auto &r : runs) {
+    for (const auto &r : struckRuns()) {
         if (r.to - r.from < 6)
             continue;
         const QRectF band(0, r.from, width(), r.to - r.from + 1);
@@ -109,25 +126,7 @@ void PictureView::paintStrikes(QPainter &p) {
         p.setPen(QPen(colour("pick"), 1.5));
         p.drawLine(band.topLeft(), band.topRight());
         p.drawLine(band.bottomLeft(), band.bottomRight());
-        QString words;
-        switch (r.strike) {
-        case Strike::turning:
-            words = tr("Turn, %1° %2")
-                        .arg(std::lround(std::fabs(r.turned_deg)))
-                        .arg(r.turned_deg < 0 ? tr("left") : tr("right"));
-            break;
-        case Strike::stopped:
-            words = tr("Stopped: on time, not to scale");
-            break;
-        case Strike::too_fast:
-            words = tr("Too fast for the pings");
-            break;
-        case Strike::too_slow:
-            words = tr("Too slow");
-            break;
-        case Strike::none:
-            break;
-        }
+        const auto words = strikeWords(r);
         if (band.height() < 40 && r.strike != Strike::turning)
             continue;
         const auto bold = theme.font(14, true), plain = theme.font(13);

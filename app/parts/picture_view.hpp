@@ -132,6 +132,13 @@ class PictureView : public QWidget {
     double slantAt(std::size_t row, double across_m) const;
     QRectF gripRect(Grip grip) const;
     void paintEmpty(QPainter &p);
+    struct StruckRun {
+        int from, to; ///< lines of the window
+        Strike strike;
+        double turned_deg;
+    };
+    std::vector<StruckRun> struckRuns() const;
+    static QString strikeWords(const StruckRun &run);
     void paintStrikes(QPainter &p);
     void paintLabels(QPainter &p);
     void paintMarks(QPainter &p);

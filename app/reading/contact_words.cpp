@@ -58,4 +58,91 @@ std::vector<ContactFact> contactFacts(const Contact &c, UnitSystem units) {
     return facts;
 }
 
+namespace {
+
+ContactFact heightFact(const Contact &c, const HandMeasure &hand, UnitSystem units) {
+    const bool by_hand = hand.moved && hand.measured;
+    const auto height = by_hand ? std::optional(hand.measured->shadow.height_m) : c.height_m;
+    if (!height)
+        return {tr("Height"), QStringLiteral("–"), tr("no shadow to tell it")};
+    return {c.placement == Placement::suspended ? tr("Off the bottom")
+            : height->value < 0                 ? tr("Hollow")
+                                                : tr("Height"),
+            (c.height_at_least && !by_hand ? QStringLiteral("≥") : QString()) +
+                length(std::fabs(height->value), units),
+            tr("± %1").arg(length(height->sd, units))};
+}
+
+ContactFact asideFact(const Contact &c, const HandMeasure &hand, UnitSystem units) {
+    if (c.zone == Zone::track)
+        return {tr("Seen along it"), c.length_m ? length(*c.length_m, units) : QStringLiteral("–"),
+                c.looks > 1 ? tr("in %1 crossings").arg(c.looks) : tr("crossed once")};
+    const auto ground = hand.moved && hand.measured ? hand.measured->ground_m : c.ground_m;
+    return {tr("Over ground"), length(ground.value, units), tr("± %1").arg(length(ground.sd, units))};
+}
+
+ContactFact sizeFact(const Contact &c, bool straight, UnitSystem units) {
+    if (c.zone == Zone::track)
+        return {c.kind == Kind::channel ? tr("Bank to bank")
+                : c.falls_m > 0         ? tr("It falls within")
+                                        : tr("It rises within"),
+                length(c.along_m, units), tr("along the track")};
+    const bool told = straight && c.length_m;
+    return {c.family == Family::fish && c.kind == Kind::fish ? tr("No longer than") : tr("Across"),
+            told ? length(*c.length_m, units) : QStringLiteral("–"),
+            !told       ? tr("not measured here")
+            : c.width_m ? tr("by %1").arg(length(*c.width_m, units))
+                        : QString()};
+}
+
+ContactFact depthFact(const Contact &c, UnitSystem units) {
+    return {c.kind == Kind::ledge && c.zone == Zone::track ? tr("Depth half-way")
+            : c.placement == Placement::suspended          ? tr("Depth under it")
+            : c.height_m && c.height_m->value < 0          ? tr("Depth in it")
+                                                           : tr("Depth at its foot"),
+            length(c.depth_m, units),
+            c.place ? tr("place ± %1").arg(length(c.position_sd_m(), units)) : tr("no place")};
+}
+
+QString whySo(const Contact &c, const HandMeasure &hand, UnitSystem units) {
+    if (!hand.measured || !hand.handles)
+        return c.zone == Zone::water
+                   ? tr("before the first return one echo tells no side distance: three quarters "
+                        "of its range is the likeliest")
+               : c.zone == Zone::track ? tr("the boat ran over it: the depths under its track tell it")
+                                       : tr("no shadow: its distance follows from the bottom there");
+    const auto number = [&](double v) { return QString::fromStdString(print_length(v, units, 1).figure); };
+    const auto depth = number(c.bottom.altitude_m), top = number(hand.handles->top_m),
+               end = number(hand.handles->end_m), high = length(hand.measured->shadow.height_m.value, units);
+    // Where other tracks tell a bend it is not the formula of a plane.
+    if (!c.bottom.off.empty())
+        return tr("the ray over %1 to %2 drawn onto the bottom that other tracks sounded = %3")
+            .arg(top, end, high);
+    if (c.looks > 1 && !hand.moved)
+        return tr("this pass alone: %1 × (%2 − %3) ÷ %2 = %4; above, all passes together")
+            .arg(depth, end, top, high);
+    return tr("%1 × (%2 − %3) ÷ %2 = %4, true on any even slope").arg(depth, end, top, high);
+}
+
+} // namespace
+
+ContactSheet contactSheet(const Contact &c, const RowFacts &row, const HandMeasure &hand, UnitSystem units) {
+    const bool straight = strike_of(row, {}) == Strike::none;
+    ContactSheet sheet;
+    sheet.title = capital(contactTitle(c)) + (c.placement == Placement::suspended   ? tr(", off the bottom")
+                                              : c.placement == Placement::on_bottom ? tr(", on the bottom")
+                                                                                    : QString());
+    sheet.seen = tr("%1 UTC · %2 · ping %3 · %4")
+                     .arg(QString::fromStdString(print_rfc3339(c.time, 0)).mid(11, 8),
+                          c.zone == Zone::track  ? tr("under the boat")
+                          : c.side == Side::port ? tr("left side")
+                                                 : tr("right side"))
+                     .arg(c.row)
+                     .arg(straight ? tr("ran straight") : tr("not straight and steady: no lengths"));
+    sheet.figures = {heightFact(c, hand, units), asideFact(c, hand, units), sizeFact(c, straight, units),
+                     depthFact(c, units)};
+    sheet.why = whySo(c, hand, units);
+    return sheet;
+}
+
 } // namespace heron::app

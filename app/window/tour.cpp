@@ -81,7 +81,15 @@ class Tour : public QObject {
         mouse(&picture, QEvent::MouseMove, b);
         mouse(&picture, QEvent::MouseButtonRelease, b);
     }
+    static bool atOnce() { return true; }
+    void when(std::function<bool()> ready, std::function<void()> act) {
+        steps_.push_back({std::move(ready), std::move(act)});
+    }
     void plan();
+    void planScan();
+    void planMarksAndRead();
+    void planFinds();
+    void planRest();
     void next() {
         if (at_ == steps_.size()) {
             QTextStream(stdout) << (good_ ? "tour: done, pictures are in " : "tour: a step failed, see ")
@@ -177,19 +185,22 @@ std::optional<MeasureHandles> obviousShadow(const Scan &scan, Side side, double 
 }
 
 void Tour::plan() {
+    planScan();
+    planMarksAndRead();
+    planFinds();
+    planRest();
+}
+
+void Tour::planScan() {
     const auto rows = [this](std::size_t n) {
         return [this, n] { return session_.shown.scan().end() >= n; };
-    };
-    const auto at_once = [] { return true; };
-    const auto when = [this](std::function<bool()> ready, std::function<void()> act) {
-        steps_.push_back({std::move(ready), std::move(act)});
     };
     when(rows(120), [this] {
         for (const char *key : {"wind1", "sky0", "clarity1", "level1", "keepConditions"})
             press(key);
     });
     when(rows(480), [] {});
-    steps_.push_back({at_once, [this] { press("freeze"); }});
+    steps_.push_back({atOnce, [this] { press("freeze"); }});
     steps_.push_back(
         {[this] { return window_.view<ScanView>().picture().frozen(); }, [this] { press("measure"); }});
     steps_.push_back({[this] { return window_.view<ScanView>().picture().measuring(); },
@@ -203,7 +214,7 @@ void Tour::plan() {
                       }});
     steps_.push_back({[this] { return window_.view<ScanView>().picture().handles().has_value(); },
                       [this] { shoot(QStringLiteral("measure")); }});
-    steps_.push_back({at_once, [this] { press("markStructure"); }});
+    steps_.push_back({atOnce, [this] { press("markStructure"); }});
     steps_.push_back(
         {[this] { return !window_.context().marks.all().empty(); }, [this] { press("measure"); }});
     steps_.push_back({[this] { return !window_.view<ScanView>().picture().measuring(); },
@@ -213,21 +224,24 @@ void Tour::plan() {
                           mouse(&picture, QEvent::MouseButtonRelease, {picture.width() * 0.2, 240});
                           press("markBottom");
                       }});
-    when(at_once, [this] { press("freeze"); });
+    when(atOnce, [this] { press("freeze"); });
     when(rows(760), [this] { shoot(QStringLiteral("scan")); });
-    when(at_once, [this] { press("strip"); });
-    when(at_once, [this] { press("pictureTab"); });
+    when(atOnce, [this] { press("strip"); });
+    when(atOnce, [this] { press("pictureTab"); });
     when(rows(800), [this] { shoot(QStringLiteral("scan-ground")); });
-    when(at_once, [this] { press("strip"); });
-    when(at_once, [this] { press("sounderTab"); });
-    when(at_once, [this] { press("down"); });
+    when(atOnce, [this] { press("strip"); });
+    when(atOnce, [this] { press("sounderTab"); });
+    when(atOnce, [this] { press("down"); });
     when(rows(900), [this] { shoot(QStringLiteral("down")); });
-    when(at_once, [this] { press("down"); });
-    steps_.push_back({at_once, [this] { Theme::instance().setLight(Light::noon); }});
-    steps_.push_back({at_once, [this] { shoot(QStringLiteral("scan-noon")); }});
-    steps_.push_back({at_once, [this] { Theme::instance().setLight(Light::dusk); }});
-    steps_.push_back({at_once, [this] { shoot(QStringLiteral("scan-dusk")); }});
-    steps_.push_back({at_once, [this] {
+    when(atOnce, [this] { press("down"); });
+}
+
+void Tour::planMarksAndRead() {
+    steps_.push_back({atOnce, [this] { Theme::instance().setLight(Light::noon); }});
+    steps_.push_back({atOnce, [this] { shoot(QStringLiteral("scan-noon")); }});
+    steps_.push_back({atOnce, [this] { Theme::instance().setLight(Light::dusk); }});
+    steps_.push_back({atOnce, [this] { shoot(QStringLiteral("scan-dusk")); }});
+    steps_.push_back({atOnce, [this] {
                           Theme::instance().setLight(Light::mist);
                           mouse(&window_.rail(), QEvent::MouseButtonPress,
                                 window_.rail().rectOf(place::marks).center());
@@ -238,7 +252,7 @@ void Tour::plan() {
                               window_.state().selectMark(
                                   QString::fromStdString(window_.context().marks.all().front().id));
                       }});
-    steps_.push_back({at_once, [this] {
+    steps_.push_back({atOnce, [this] {
                           auto *name = window_.findChild<QLineEdit *>(QStringLiteral("markName"));
                           name->setFocus();
                           name->selectAll();
@@ -260,7 +274,7 @@ void Tour::plan() {
          [this] { window_.go(place::read); });
     // The one in hand: the surest thing that threw a shadow.
     steps_.push_back(
-        {at_once, [this] {
+        {atOnce, [this] {
              const auto &shown = window_.view<ReadView>().shown();
              const auto best = std::max_element(shown.begin(), shown.end(), [](const auto *a, const auto *b) {
                  return (a->height_m ? a->behind.score : 0) < (b->height_m ? b->behind.score : 0);
@@ -270,24 +284,24 @@ void Tour::plan() {
          }});
     when([this] { return window_.view<ReadView>().inHand() != nullptr; },
          [this] { shoot(QStringLiteral("read-tall")); });
-    when(at_once, [this] { press("pageWhy"); });
-    when(at_once, [this] { shoot(QStringLiteral("read-why")); });
-    when(at_once, [this] { press("pageFish"); });
-    when(at_once, [this] { shoot(QStringLiteral("read-fish")); });
-    when(at_once, [this] { press("pagePick"); });
-    when(at_once, [this] { shoot(QStringLiteral("read-pick")); });
-    when(at_once, [this] { press("pageWhat"); });
+    when(atOnce, [this] { press("pageWhy"); });
+    when(atOnce, [this] { shoot(QStringLiteral("read-why")); });
+    when(atOnce, [this] { press("pageFish"); });
+    when(atOnce, [this] { shoot(QStringLiteral("read-fish")); });
+    when(atOnce, [this] { press("pagePick"); });
+    when(atOnce, [this] { shoot(QStringLiteral("read-pick")); });
+    when(atOnce, [this] { press("pageWhat"); });
     // The first for which a second look pays.
     for (int i = 0; i < 14; ++i)
-        when(at_once, [this] {
+        when(atOnce, [this] {
             auto &view = window_.view<ReadView>();
             if (const auto plan = view.side().plan(); !plan || plan->settles < 0.1)
                 click(window_.findChild<QWidget *>(view.inHand() == view.shown().back()
                                                        ? QStringLiteral("readBefore")
                                                        : QStringLiteral("readNext")));
         });
-    when(at_once, [this] { shoot(QStringLiteral("read")); });
-    when(at_once, [this] {
+    when(atOnce, [this] { shoot(QStringLiteral("read")); });
+    when(atOnce, [this] {
         if (window_.view<ReadView>().side().plan())
             press("runSecondLook");
         else
@@ -295,10 +309,13 @@ void Tour::plan() {
     });
     when([this] { return window_.current() == place::scan; },
          [this] { shoot(QStringLiteral("second-look")); });
-    when(at_once, [this] { press("cueEnd"); });
-    when(at_once, [this] { window_.go(place::read); });
-    when(at_once, [this] { press("readPasses"); });
-    when(at_once, [this] { shoot(QStringLiteral("read-passes")); });
+    when(atOnce, [this] { press("cueEnd"); });
+    when(atOnce, [this] { window_.go(place::read); });
+    when(atOnce, [this] { press("readPasses"); });
+    when(atOnce, [this] { shoot(QStringLiteral("read-passes")); });
+}
+
+void Tour::planFinds() {
     // The old channel that the boat runs over, and the flooded alder with a grain of its own.
     // Whether a grain in a tree shows hangs on the noise of the day.
     found_ = false;
@@ -325,24 +342,27 @@ void Tour::plan() {
                           may_fail});
     };
     step_to([](const Contact *c) { return !c->maybe_fish.empty() && !c->provisional; }, true);
-    when(at_once, [this] { press("pageFish"); });
-    when(at_once, [this] {
+    when(atOnce, [this] { press("pageFish"); });
+    when(atOnce, [this] {
         if (found_)
             shoot(QStringLiteral("read-wood"));
     });
-    when(at_once, [this] { press("pageWhat"); });
+    when(atOnce, [this] { press("pageWhat"); });
     step_to([](const Contact *c) { return c->zone == Zone::track && !c->provisional; }, false);
-    when(at_once, [this] { shoot(QStringLiteral("read-drop")); });
-    when(at_once, [this] { window_.go(place::prepare); });
+    when(atOnce, [this] { shoot(QStringLiteral("read-drop")); });
+}
+
+void Tour::planRest() {
+    when(atOnce, [this] { window_.go(place::prepare); });
     when([this] { return window_.view<PrepareView>().answer().has_value(); },
          [this] { shoot(QStringLiteral("prepare")); });
-    when(at_once, [this] { window_.go(place::connections); });
+    when(atOnce, [this] { window_.go(place::connections); });
     when([this] { return session_.connections.clockDifference().has_value(); },
          [this] { shoot(QStringLiteral("connections")); });
-    when(at_once, [this] { window_.go(place::trips); });
+    when(atOnce, [this] { window_.go(place::trips); });
     when([this] { return !window_.view<TripsView>().trips().empty(); },
          [this] { shoot(QStringLiteral("trips")); });
-    steps_.push_back({at_once, [this] {
+    steps_.push_back({atOnce, [this] {
                           if (!window_.context().marks.exportMarks(folder_ + QStringLiteral("/marks.gpx")))
                               fail(QStringLiteral("export"));
                       }});

@@ -140,6 +140,59 @@ void PrepareView::paintAsked(QPainter &p) {
              true, "ink");
 }
 
+void PrepareView::paintThings(QPainter &p, const std::function<double(double)> &depth,
+                              const std::function<QPointF(double, double)> &at, double scale) const {
+    const auto &y = answer()->yield;
+    // Things to scale with the dark behind them.
+    for (const int s : {-1, 1})
+        for (const double share : {0.3, 0.6, 0.9}) {
+            const double g = share * y.farthest_m;
+            if (g < y.blind_m || y.farthest_m <= 0)
+                continue;
+            const double d = depth(s * g), h = asked_.thing.height_m, altitude = d - asked_.gear.draught_m;
+            if (h >= altitude)
+                continue;
+            const double end = g * altitude / (altitude - h);
+            if (asked_.thing.kind == SmallestThing::Kind::bush) {
+                QPolygonF shadow;
+                shadow << at(s * g, d - h) << at(s * g, d) << at(s * end, depth(s * end));
+                p.setPen(Qt::NoPen);
+                p.setBrush(colour("ink2"));
+                p.drawPolygon(shadow);
+                p.setPen(QPen(colour("ink"), std::max(2.0, asked_.thing.length_m * scale / 2)));
+                p.drawLine(at(s * g, d), at(s * g, d - h));
+            } else {
+                p.setPen(QPen(colour("ink"), 2.5));
+                const double half = std::max(3.0, asked_.thing.length_m * scale / 2);
+                p.drawLine(at(s * g, d - h) - QPointF(half, 0), at(s * g, d - h) + QPointF(half, 0));
+                p.setPen(QPen(colour("ink2"), 3));
+                p.drawLine(at(s * end, depth(s * end)) - QPointF(half, 0),
+                           at(s * end, depth(s * end)) + QPointF(half, 0));
+            }
+        }
+}
+
+void PrepareView::paintGroundRuler(QPainter &p, const QRectF &box, double far, double scale) const {
+    Pen pen(p);
+    const double middle = box.center().x();
+    // Ruler over the ground.
+    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
+    const double unit = feet ? metres_per_foot : 1;
+    double step = feet ? 20 : 5;
+    while (2 * far / unit / step > 14)
+        step *= 2;
+    pen.rule(box.left(), box.right(), box.bottom() - 18, "line");
+    for (double v = 0; v * unit <= far; v += step)
+        for (const int s : {-1, 1}) {
+            const double x = middle + s * v * unit * scale;
+            if (x < box.left() + 8 || x > box.right() - 8)
+                continue;
+            p.setPen(QPen(colour("line"), 1));
+            p.drawLine(QPointF(x, box.bottom() - 18), QPointF(x, box.bottom() - 13));
+            pen.centred(x, box.bottom() - 1, QString::number(v), 12, true, "ink");
+        }
+}
+
 // The vertical plane abeam, to scale: fan, blind strip, things with their shadows.
 void PrepareView::paintSection(QPainter &p, const QRectF &box) {
     Pen pen(p);
@@ -202,33 +255,7 @@ void PrepareView::paintSection(QPainter &p, const QRectF &box) {
     p.setPen(QPen(colour("bedln"), 2));
     p.setBrush(Qt::NoBrush);
     p.drawPolyline(bed);
-    // Things to scale with the dark behind them.
-    for (const int s : {-1, 1})
-        for (const double share : {0.3, 0.6, 0.9}) {
-            const double g = share * y.farthest_m;
-            if (g < y.blind_m || y.farthest_m <= 0)
-                continue;
-            const double d = depth(s * g), h = asked_.thing.height_m, altitude = d - asked_.gear.draught_m;
-            if (h >= altitude)
-                continue;
-            const double end = g * altitude / (altitude - h);
-            if (asked_.thing.kind == SmallestThing::Kind::bush) {
-                QPolygonF shadow;
-                shadow << at(s * g, d - h) << at(s * g, d) << at(s * end, depth(s * end));
-                p.setPen(Qt::NoPen);
-                p.setBrush(colour("ink2"));
-                p.drawPolygon(shadow);
-                p.setPen(QPen(colour("ink"), std::max(2.0, asked_.thing.length_m * scale / 2)));
-                p.drawLine(at(s * g, d), at(s * g, d - h));
-            } else {
-                p.setPen(QPen(colour("ink"), 2.5));
-                const double half = std::max(3.0, asked_.thing.length_m * scale / 2);
-                p.drawLine(at(s * g, d - h) - QPointF(half, 0), at(s * g, d - h) + QPointF(half, 0));
-                p.setPen(QPen(colour("ink2"), 3));
-                p.drawLine(at(s * end, depth(s * end)) - QPointF(half, 0),
-                           at(s * end, depth(s * end)) + QPointF(half, 0));
-            }
-        }
+    paintThings(p, depth, at, scale);
     p.restore();
     p.setPen(QPen(colour("ink"), 1.5));
     p.setBrush(colour("page"));
@@ -252,22 +279,7 @@ void PrepareView::paintSection(QPainter &p, const QRectF &box) {
     p.setFont(Theme::instance().font(13, true));
     pen.text(middle - 26 - p.fontMetrics().horizontalAdvance(blind_words), surface - 6, blind_words, 13, true,
              "ink");
-    // Ruler over the ground.
-    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
-    const double unit = feet ? metres_per_foot : 1;
-    double step = feet ? 20 : 5;
-    while (2 * far / unit / step > 14)
-        step *= 2;
-    pen.rule(box.left(), box.right(), box.bottom() - 18, "line");
-    for (double v = 0; v * unit <= far; v += step)
-        for (const int s : {-1, 1}) {
-            const double x = middle + s * v * unit * scale;
-            if (x < box.left() + 8 || x > box.right() - 8)
-                continue;
-            p.setPen(QPen(colour("line"), 1));
-            p.drawLine(QPointF(x, box.bottom() - 18), QPointF(x, box.bottom() - 13));
-            pen.centred(x, box.bottom() - 1, QString::number(v), 12, true, "ink");
-        }
+    paintGroundRuler(p, box, far, scale);
 }
 
 // At seven distances: the cell, pings on the thing, its shadow, and how well it tells itself apart.

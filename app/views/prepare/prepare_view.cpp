@@ -38,40 +38,7 @@ PrepareView::PrepareView(ViewContext &context, QWidget *parent)
     : QWidget(parent), context_(context), tuner_(context.tuner) {
     setFocusPolicy(Qt::StrongFocus);
     asked_.gear = tuner_.gear();
-    clarity_ = addChoice(tr("Clarity"), {tr("clear"), tr("stained"), tr("muddy")}, "clarity", [this](int i) {
-        asked_.water.suspended_db = suspended[i];
-        ask();
-    });
-    bottom_ =
-        addChoice(tr("Bottom"), {tr("silt"), tr("sand"), tr("gravel"), tr("rock")}, "bottom", [this](int i) {
-            asked_.water.bottom = static_cast<BottomType>(i);
-            ask();
-        });
-    purpose_ = addChoice(tr("Purpose"),
-                         {titleOf(Purpose::search_wide), titleOf(Purpose::finest_always),
-                          titleOf(Purpose::wide_then_fine), titleOf(Purpose::inspect)},
-                         "purpose", [this](int i) {
-                             asked_.purpose = static_cast<Purpose>(i);
-                             keep();
-                             answered();
-                         });
-    kind_ = addChoice(tr("Smallest thing that matters"), {tr("fish"), tr("bush")}, "thing", [this](int i) {
-        asked_.thing = i == 0 ? SmallestThing::fish(0.3) : SmallestThing::bush(1);
-        ask();
-    });
-    colder_ = addKey("colder", QStringLiteral("−"), tr("Colder water"));
-    warmer_ = addKey("warmer", QStringLiteral("+"), tr("Warmer water"));
-    layered_ = addKey("layered", tr("layers"), tr("Warm over cold: sound bends, far shadows read too short"));
-    layered_->setCheckable(true);
-    smaller_ = addKey("smaller", QStringLiteral("−"), tr("A smaller thing"));
-    larger_ = addKey("larger", QStringLiteral("+"), tr("A larger thing"));
-    gear_key_ = addKey("gear", tr("Gear …"), tr("Describe the sounder"), Qt::Key_D);
-    take_ = addKey("takeToScan", tr("Take these to Scan"), tr("Set the sounder so, and go to Scan"),
-                   Qt::Key_Return);
-    take_->setGlyph(QStringLiteral("place-scan"));
-    take_->setPrimary(true);
-    area_less_ = addKey("areaLess", QStringLiteral("−"), tr("A smaller area"));
-    area_more_ = addKey("areaMore", QStringLiteral("+"), tr("A larger area"));
+    addKeys();
     const auto warm = [this](double by) {
         asked_.water.temperature_c = std::clamp(asked_.water.temperature_c + by, 1.0, 32.0);
         ask();
@@ -131,6 +98,43 @@ PrepareView::PrepareView(ViewContext &context, QWidget *parent)
     connect(&tuner_, &Tuner::noiseLearned, this, &PrepareView::reckon);
     restore();
     ask();
+}
+
+void PrepareView::addKeys() {
+    clarity_ = addChoice(tr("Clarity"), {tr("clear"), tr("stained"), tr("muddy")}, "clarity", [this](int i) {
+        asked_.water.suspended_db = suspended[i];
+        ask();
+    });
+    bottom_ =
+        addChoice(tr("Bottom"), {tr("silt"), tr("sand"), tr("gravel"), tr("rock")}, "bottom", [this](int i) {
+            asked_.water.bottom = static_cast<BottomType>(i);
+            ask();
+        });
+    purpose_ = addChoice(tr("Purpose"),
+                         {titleOf(Purpose::search_wide), titleOf(Purpose::finest_always),
+                          titleOf(Purpose::wide_then_fine), titleOf(Purpose::inspect)},
+                         "purpose", [this](int i) {
+                             asked_.purpose = static_cast<Purpose>(i);
+                             keep();
+                             answered();
+                         });
+    kind_ = addChoice(tr("Smallest thing that matters"), {tr("fish"), tr("bush")}, "thing", [this](int i) {
+        asked_.thing = i == 0 ? SmallestThing::fish(0.3) : SmallestThing::bush(1);
+        ask();
+    });
+    colder_ = addKey("colder", QStringLiteral("−"), tr("Colder water"));
+    warmer_ = addKey("warmer", QStringLiteral("+"), tr("Warmer water"));
+    layered_ = addKey("layered", tr("layers"), tr("Warm over cold: sound bends, far shadows read too short"));
+    layered_->setCheckable(true);
+    smaller_ = addKey("smaller", QStringLiteral("−"), tr("A smaller thing"));
+    larger_ = addKey("larger", QStringLiteral("+"), tr("A larger thing"));
+    gear_key_ = addKey("gear", tr("Gear …"), tr("Describe the sounder"), Qt::Key_D);
+    take_ = addKey("takeToScan", tr("Take these to Scan"), tr("Set the sounder so, and go to Scan"),
+                   Qt::Key_Return);
+    take_->setGlyph(QStringLiteral("place-scan"));
+    take_->setPrimary(true);
+    area_less_ = addKey("areaLess", QStringLiteral("−"), tr("A smaller area"));
+    area_more_ = addKey("areaMore", QStringLiteral("+"), tr("A larger area"));
 }
 
 KeyButton *PrepareView::addKey(const char *name, const QString &text, const QString &tip,

@@ -50,6 +50,7 @@ class PrepareView : public QWidget {
                       const QKeySequence &letter = {});
     Choice addChoice(const QString &label, const QStringList &texts, const char *name,
                      std::function<void(int)> chosen);
+    void addKeys();
     void ask(); ///< reckons anew, soon
     void reckon();
     void answered();
@@ -69,6 +70,9 @@ class PrepareView : public QWidget {
 
     void paintAsked(QPainter &p);
     void paintSection(QPainter &p, const QRectF &box);
+    void paintThings(QPainter &p, const std::function<double(double)> &depth,
+                     const std::function<QPointF(double, double)> &at, double scale) const;
+    void paintGroundRuler(QPainter &p, const QRectF &box, double far, double scale) const;
     void paintRows(QPainter &p, const QRectF &box, bool curves);
     void paintFigures(QPainter &p, const QRectF &box);
     void paintPurposes(QPainter &p, const QRectF &box);

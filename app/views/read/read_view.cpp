@@ -28,39 +28,11 @@ constexpr int left_width = 250, chip_w = 101, chip_h = 76, chips_top = 164;
 ReadView::ReadView(ViewContext &context, QWidget *parent)
     : QWidget(parent), context_(context), reader_(context.reader) {
     setFocusPolicy(Qt::StrongFocus);
-    model_ = new ContactList(context.session, context.reader, this);
-    list_ = new ItemList(ItemList::Shape::chip, {chip_w, chip_h}, this);
-    list_->setObjectName(QStringLiteral("contacts"));
-    list_->setAccessibleName(tr("Contacts"));
-    list_->setItems(model_);
-    list_->setPictures([this](const QString &id) {
-        const auto *c = model_->find(id);
-        return c != nullptr ? chipOf(*c) : QImage();
-    });
-    connect(list_, &ItemList::chosen, this, [this](const QString &id) {
-        const auto at = std::find(shown_.begin(), shown_.end(), model_->find(id));
-        take(static_cast<int>(at - shown_.begin()));
-    });
-    connect(list_, &ItemList::opened, this, [this] { scan_->click(); });
+    addList();
     fold_ = new PictureOverSection(context, this);
     side_ = new ContactPanel(context, this);
     passes_ = new PassCompare(context, this);
-    all_ = addKey("readAll", QString(), tr("all"), QKeySequence(), tr("All contacts"));
-    fish_ = addKey("readFish", QStringLiteral("family-fish"), QString(), Qt::Key_Z, tr("Fish only"));
-    structure_ = addKey("readStructure", QStringLiteral("family-structure"), QString(), Qt::Key_X,
-                        tr("Structure only"));
-    bottom_ = addKey("readBottom", QStringLiteral("family-bottom"), QString(), Qt::Key_C, tr("Bottom only"));
-    order_key_ = addKey("readOrder", QString(), tr("newest first"), Qt::Key_S,
-                        tr("Order: newest, most doubtful, tallest, nearest, deepest"));
-    mark_ = addKey("readMark", QStringLiteral("act-mark"), tr("Mark it here"), Qt::Key_M,
-                   tr("Mark it where it lies, with what was measured"));
-    mark_->setPrimary(true);
-    passes_key_ = addKey("readPasses", QStringLiteral("act-passes"), tr("Passes"), Qt::Key_E,
-                         tr("The same thing in the other passes, and looking down"));
-    scan_ = addKey("readScan", QStringLiteral("place-scan"), QString(), Qt::Key_G,
-                   tr("Show it in the picture of the trip"));
-    before_ = addKey("readBefore", QString(), QStringLiteral("<"), Qt::Key_Up, tr("The contact before"));
-    next_ = addKey("readNext", QString(), QStringLiteral(">"), Qt::Key_Down, tr("The next contact"));
+    addKeys();
     for (auto *k : {all_, fish_, structure_, bottom_})
         k->setCheckable(true);
     const auto filter = [this](std::optional<Family> family) {
@@ -129,6 +101,42 @@ ReadView::ReadView(ViewContext &context, QWidget *parent)
         update();
     });
     refresh();
+}
+
+void ReadView::addList() {
+    model_ = new ContactList(context_.session, context_.reader, this);
+    list_ = new ItemList(ItemList::Shape::chip, {chip_w, chip_h}, this);
+    list_->setObjectName(QStringLiteral("contacts"));
+    list_->setAccessibleName(tr("Contacts"));
+    list_->setItems(model_);
+    list_->setPictures([this](const QString &id) {
+        const auto *c = model_->find(id);
+        return c != nullptr ? chipOf(*c) : QImage();
+    });
+    connect(list_, &ItemList::chosen, this, [this](const QString &id) {
+        const auto at = std::find(shown_.begin(), shown_.end(), model_->find(id));
+        take(static_cast<int>(at - shown_.begin()));
+    });
+    connect(list_, &ItemList::opened, this, [this] { scan_->click(); });
+}
+
+void ReadView::addKeys() {
+    all_ = addKey("readAll", QString(), tr("all"), QKeySequence(), tr("All contacts"));
+    fish_ = addKey("readFish", QStringLiteral("family-fish"), QString(), Qt::Key_Z, tr("Fish only"));
+    structure_ = addKey("readStructure", QStringLiteral("family-structure"), QString(), Qt::Key_X,
+                        tr("Structure only"));
+    bottom_ = addKey("readBottom", QStringLiteral("family-bottom"), QString(), Qt::Key_C, tr("Bottom only"));
+    order_key_ = addKey("readOrder", QString(), tr("newest first"), Qt::Key_S,
+                        tr("Order: newest, most doubtful, tallest, nearest, deepest"));
+    mark_ = addKey("readMark", QStringLiteral("act-mark"), tr("Mark it here"), Qt::Key_M,
+                   tr("Mark it where it lies, with what was measured"));
+    mark_->setPrimary(true);
+    passes_key_ = addKey("readPasses", QStringLiteral("act-passes"), tr("Passes"), Qt::Key_E,
+                         tr("The same thing in the other passes, and looking down"));
+    scan_ = addKey("readScan", QStringLiteral("place-scan"), QString(), Qt::Key_G,
+                   tr("Show it in the picture of the trip"));
+    before_ = addKey("readBefore", QString(), QStringLiteral("<"), Qt::Key_Up, tr("The contact before"));
+    next_ = addKey("readNext", QString(), QStringLiteral(">"), Qt::Key_Down, tr("The next contact"));
 }
 
 KeyButton *ReadView::addKey(const char *name, const QString &glyph, const QString &text,
@@ -292,113 +300,39 @@ void ReadView::paintFigures(QPainter &p) {
         text(from, 34, reader_.readUntil() == 0 ? tr("Nothing read yet") : tr("Nothing found so far"), 24,
              true, "ink");
         text(from, 58,
-             tr("Things are told within two seconds, and read for good when the boat is well past them."), 14,
+             tr("Things are told within two seconds, and are final when the boat is well past them."), 14,
              false, "ink2");
         return;
     }
-    auto title = contactTitle(*c);
-    title[0] = title[0].toUpper();
-    title += c->placement == Placement::suspended   ? tr(", off the bottom")
-             : c->placement == Placement::on_bottom ? tr(", on the bottom")
-                                                    : QString();
-    text(from, 32, title, 24, true, "ink");
-    const auto strike = strike_of(context_.session.shown.scan().facts(c->row), {});
-    text(from, 54,
-         tr("%1 UTC · %2 · ping %3 · %4")
-             .arg(QString::fromStdString(print_rfc3339(c->time, 0)).mid(11, 8),
-                  c->zone == Zone::track  ? tr("under the boat")
-                  : c->side == Side::port ? tr("left side")
-                                          : tr("right side"))
-             .arg(c->row)
-             .arg(strike == Strike::none ? tr("ran straight") : tr("not straight and steady: no lengths")),
-         14, false, "ink2");
-    const int y = fold_->geometry().bottom() + 24;
-    const auto &m = fold_->measured();
-    const bool hand = fold_->moved() && m.has_value();
-    const auto height_now = hand ? std::optional(m->shadow.height_m) : c->height_m;
-    const auto ground = hand ? m->ground_m : c->ground_m;
-    const int each = (to - from) / 4;
-    const auto figure = [&](int i, const QString &label, const QString &value, const QString &doubt) {
-        const double x = from + i * each;
-        const int room = each - 8;
-        const auto width_of = [](const QString &words, int px, bool bold) {
-            return QFontMetrics(Theme::instance().font(px, bold)).horizontalAdvance(words);
-        };
-        text(x, y, label, width_of(label, 14, false) > room ? 13 : 14, false, "ink2");
-        const auto parts = value.split(QLatin1Char(' '));
-        const auto unit = parts.mid(1).join(QLatin1Char(' '));
-        int px = 34;
-        while (px > 20 && width_of(parts.value(0), px, true) + 5 + width_of(unit, 15, false) > room)
-            px -= 2;
-        const double w = text(x, y + 38, parts.value(0), px, true, "ink");
-        text(x + w + 5, y + 38, unit, 15, false, "ink2");
-        p.setFont(Theme::instance().font(width_of(doubt, 14, false) > room ? 12 : 14));
-        p.drawText(QRectF(x, y + 45, room, 34), Qt::TextWordWrap, doubt);
-    };
-    const auto doubt = [&](double sd) { return tr("± %1").arg(length(sd)); };
-    if (height_now)
-        figure(0,
-               c->placement == Placement::suspended ? tr("Off the bottom")
-               : height_now->value < 0              ? tr("Hollow")
-                                                    : tr("Height"),
-               (c->height_at_least && !hand ? QStringLiteral("≥") : QString()) +
-                   length(std::fabs(height_now->value)),
-               doubt(height_now->sd));
-    else
-        figure(0, tr("Height"), QStringLiteral("–"), tr("no shadow to tell it"));
-    if (c->zone == Zone::track)
-        figure(1, tr("Seen along it"), c->length_m ? length(*c->length_m) : QStringLiteral("–"),
-               c->looks > 1 ? tr("in %1 crossings").arg(c->looks) : tr("crossed once"));
-    else
-        figure(1, tr("Over ground"), length(ground.value), doubt(ground.sd));
-    const bool sizes = strike == Strike::none && c->length_m;
-    if (c->zone == Zone::track)
-        figure(2,
-               c->kind == Kind::channel ? tr("Bank to bank")
-               : c->falls_m > 0         ? tr("It falls within")
-                                        : tr("It rises within"),
-               length(c->along_m), tr("along the track"));
-    else
-        figure(2, c->family == Family::fish && c->kind == Kind::fish ? tr("No longer than") : tr("Across"),
-               sizes ? length(*c->length_m) : QStringLiteral("–"),
-               !sizes       ? tr("not measured here")
-               : c->width_m ? tr("by %1").arg(length(*c->width_m))
-                            : QString());
-    figure(3,
-           c->kind == Kind::ledge && c->zone == Zone::track ? tr("Depth half-way")
-           : c->placement == Placement::suspended           ? tr("Depth under it")
-           : c->height_m && c->height_m->value < 0          ? tr("Depth in it")
-                                                            : tr("Depth at its foot"),
-           length(c->depth_m), c->place ? tr("place ± %1").arg(length(c->position_sd_m())) : tr("no place"));
+    const auto sheet = contactSheet(*c, context_.session.shown.scan().facts(c->row),
+                                    {fold_->moved(), fold_->handles(), fold_->measured()},
+                                    context_.session.preferences.units());
+    text(from, 32, sheet.title, 24, true, "ink");
+    text(from, 54, sheet.seen, 14, false, "ink2");
+    const int y = fold_->geometry().bottom() + 24, each = (to - from) / 4;
+    for (std::size_t i = 0; i < sheet.figures.size(); ++i)
+        paintFigure(p, QRect(from + static_cast<int>(i) * each, y, each - 8, 80), sheet.figures[i]);
     const double x = text(from, y + 92, tr("why: "), 13, false, "ink2");
-    if (m) {
-        const double a = c->bottom.altitude_m;
-        const auto number = [&](double v) {
-            return QString::fromStdString(print_length(v, context_.session.preferences.units(), 1).figure);
-        };
-        const auto top = number(fold_->handles()->top_m), end = number(fold_->handles()->end_m),
-                   high = length(m->shadow.height_m.value);
-        // Where other tracks tell a bend it is not the formula of a plane.
-        text(from + x, y + 92,
-             !c->bottom.off.empty()
-                 ? tr("the ray over %1 to %2 drawn onto the bottom that other tracks sounded = %3")
-                       .arg(top, end, high)
-             : c->looks > 1 && !hand
-                 ? tr("this pass alone: %1 × (%2 − %3) ÷ %2 = %4; above, all passes together")
-                       .arg(number(a), end, top, high)
-                 : tr("%1 × (%2 − %3) ÷ %2 = %4, true on any even slope").arg(number(a), end, top, high),
-             13, false, "ink");
-    } else if (c->zone == Zone::water) {
-        text(from + x, y + 92,
-             tr("before the first return one echo tells no side distance: three quarters of its range is the "
-                "likeliest"),
-             13, false, "ink");
-    } else if (c->zone == Zone::track) {
-        text(from + x, y + 92, tr("the boat ran over it: the depths under its track tell it"), 13, false,
-             "ink");
-    } else {
-        text(from + x, y + 92, tr("no shadow: its distance follows from the bottom there"), 13, false, "ink");
-    }
+    text(from + x, y + 92, sheet.why, 13, false, "ink");
+}
+
+// A large figure, smaller where it would not fit, its label above and its doubt beneath.
+void ReadView::paintFigure(QPainter &p, const QRect &box, const ContactFact &fact) {
+    const auto text = wordsOn(p);
+    const auto width_of = [](const QString &words, int px, bool bold) {
+        return QFontMetrics(Theme::instance().font(px, bold)).horizontalAdvance(words);
+    };
+    const int x = box.left(), y = box.top(), room = box.width();
+    text(x, y, fact.label, width_of(fact.label, 14, false) > room ? 13 : 14, false, "ink2");
+    const auto parts = fact.figure.split(QLatin1Char(' '));
+    const auto unit = parts.mid(1).join(QLatin1Char(' '));
+    int px = 34;
+    while (px > 20 && width_of(parts.value(0), px, true) + 5 + width_of(unit, 15, false) > room)
+        px -= 2;
+    const double w = text(x, y + 38, parts.value(0), px, true, "ink");
+    text(x + w + 5, y + 38, unit, 15, false, "ink2");
+    p.setFont(Theme::instance().font(width_of(fact.doubt, 14, false) > room ? 12 : 14));
+    p.drawText(QRectF(x, y + 45, room, 34), Qt::TextWordWrap, fact.doubt);
 }
 
 void ReadView::paintEvent(QPaintEvent *) {

@@ -4,6 +4,7 @@
 
 #include "parts/view_context.hpp"
 #include "reading/contact_list.hpp"
+#include "reading/contact_words.hpp"
 
 #include <QWidget>
 #include <map>
@@ -50,6 +51,9 @@ class ReadView : public QWidget {
     QImage chipOf(const Contact &contact);
     QString length(double m, int decimals = 1) const;
     void paintFigures(QPainter &p);
+    void paintFigure(QPainter &p, const QRect &box, const ContactFact &fact);
+    void addKeys();
+    void addList();
 
     ViewContext &context_;
     ContactReader &reader_;

@@ -32,40 +32,7 @@ double stepped(const std::array<double, N> &choices, double now, int step) {
 ControlPages::ControlPages(ViewContext &context, PictureView &picture, QWidget *parent)
     : QWidget(parent), context_(context), tuner_(context.tuner), picture_(picture) {
     setAttribute(Qt::WA_OpaquePaintEvent);
-    const auto none = QString();
-    const auto minus = QStringLiteral("−"), plus = QStringLiteral("+");
-    sounder_tab_ = add("sounderTab", none, tr("Sounder"), QKeySequence(), tr("What the sounder does"));
-    picture_tab_ = add("pictureTab", none, tr("Picture"), QKeySequence(), tr("How the picture is shown"));
-    range_less_ = add("rangeLess", none, minus, Qt::Key_BracketLeft, tr("Shorter range"));
-    range_more_ = add("rangeMore", none, plus, Qt::Key_BracketRight, tr("Longer range"));
-    follow_ = add("rangeFollows", none, tr("auto"), Qt::Key_A,
-                  tr("The range follows the depth, three times as long"));
-    band_less_ = add("bandLess", none, minus, QKeySequence(), tr("Lower band: reaches farther, shows less"));
-    band_more_ = add("bandMore", none, plus, Qt::Key_B, tr("Next band: finer, reaches less far"));
-    gain_less_ = add("gainLess", none, minus, Qt::Key_Minus, tr("Less gain"));
-    gain_more_ = add("gainMore", none, plus, Qt::Key_Equal, tr("More gain"));
-    tune_ = add("tune", none, tr("tune"), Qt::Key_Q,
-                tr("Find the right gain from the picture in a few steps; on a frozen picture, for the thing "
-                   "pointed at"));
-    tvg_less_ = add("tvgLess", none, minus, QKeySequence(), tr("Less lift of far levels (time-varied gain)"));
-    tvg_more_ = add("tvgMore", none, plus, QKeySequence(), tr("More lift of far levels (time-varied gain)"));
-    pinging_ = add("pinging", none, tr("ping"), Qt::Key_P, tr("Let the sounder ping, or rest"));
-    map_less_ = add("mapLess", none, QStringLiteral("<"), QKeySequence(), tr("The colour map before"));
-    map_more_ = add("mapMore", none, QStringLiteral(">"), Qt::Key_K, tr("The next colour map"));
-    even_ = add("even", none, tr("even"), QKeySequence(), tr("Even out the fall of levels with angle"));
-    contrast_ =
-        add("contrast", none, tr("grains"), QKeySequence(),
-            tr("Local contrast: small grains such as fish stand out, the texture of the bottom is lost"));
-    near_less_ = add("nearLess", none, minus, QKeySequence(), tr("Hide less near the surface"));
-    near_more_ = add("nearMore", none, plus, QKeySequence(),
-                     tr("Hide more near the surface: cleaner, but bait goes too"));
-    streaks_ = add("streaks", none, tr("streaks"), QKeySequence(),
-                   tr("Take out what only one ping heard: interference, and the smallest echoes with it"));
-    along_ = add("along", none, tr("to scale"), QKeySequence(),
-                 tr("The track to scale, from the boat's speed; off: one line a ping"));
-    for (auto *k : {follow_, pinging_, even_, contrast_, streaks_, along_, sounder_tab_, picture_tab_})
-        k->setCheckable(true);
-
+    addKeys();
     connect(sounder_tab_, &KeyButton::clicked, this, [this] { setPage(Page::sounder); });
     connect(picture_tab_, &KeyButton::clicked, this, [this] { setPage(Page::picture); });
     const auto playing = [this] {
@@ -131,6 +98,42 @@ ControlPages::ControlPages(ViewContext &context, PictureView &picture, QWidget *
     connect(&picture_, &PictureView::shapeChanged, this, &ControlPages::refresh);
     connect(&Theme::instance(), &Theme::changed, this, &ControlPages::refresh);
     setPage(Page::sounder);
+}
+
+void ControlPages::addKeys() {
+    const auto none = QString();
+    const auto minus = QStringLiteral("−"), plus = QStringLiteral("+");
+    sounder_tab_ = add("sounderTab", none, tr("Sounder"), QKeySequence(), tr("What the sounder does"));
+    picture_tab_ = add("pictureTab", none, tr("Picture"), QKeySequence(), tr("How the picture is shown"));
+    range_less_ = add("rangeLess", none, minus, Qt::Key_BracketLeft, tr("Shorter range"));
+    range_more_ = add("rangeMore", none, plus, Qt::Key_BracketRight, tr("Longer range"));
+    follow_ = add("rangeFollows", none, tr("auto"), Qt::Key_A,
+                  tr("The range follows the depth, three times as long"));
+    band_less_ = add("bandLess", none, minus, QKeySequence(), tr("Lower band: reaches farther, shows less"));
+    band_more_ = add("bandMore", none, plus, Qt::Key_B, tr("Next band: finer, reaches less far"));
+    gain_less_ = add("gainLess", none, minus, Qt::Key_Minus, tr("Less gain"));
+    gain_more_ = add("gainMore", none, plus, Qt::Key_Equal, tr("More gain"));
+    tune_ = add("tune", none, tr("tune"), Qt::Key_Q,
+                tr("Find the right gain from the picture in a few steps; on a frozen picture, for the thing "
+                   "pointed at"));
+    tvg_less_ = add("tvgLess", none, minus, QKeySequence(), tr("Less lift of far levels (time-varied gain)"));
+    tvg_more_ = add("tvgMore", none, plus, QKeySequence(), tr("More lift of far levels (time-varied gain)"));
+    pinging_ = add("pinging", none, tr("ping"), Qt::Key_P, tr("Let the sounder ping, or rest"));
+    map_less_ = add("mapLess", none, QStringLiteral("<"), QKeySequence(), tr("The colour map before"));
+    map_more_ = add("mapMore", none, QStringLiteral(">"), Qt::Key_K, tr("The next colour map"));
+    even_ = add("even", none, tr("even"), QKeySequence(), tr("Even out the fall of levels with angle"));
+    contrast_ =
+        add("contrast", none, tr("grains"), QKeySequence(),
+            tr("Local contrast: small grains such as fish stand out, the texture of the bottom is lost"));
+    near_less_ = add("nearLess", none, minus, QKeySequence(), tr("Hide less near the surface"));
+    near_more_ = add("nearMore", none, plus, QKeySequence(),
+                     tr("Hide more near the surface: cleaner, but bait goes too"));
+    streaks_ = add("streaks", none, tr("streaks"), QKeySequence(),
+                   tr("Take out what only one ping heard: interference, and the smallest echoes with it"));
+    along_ = add("along", none, tr("to scale"), QKeySequence(),
+                 tr("The track to scale, from the boat's speed; off: one line a ping"));
+    for (auto *k : {follow_, pinging_, even_, contrast_, streaks_, along_, sounder_tab_, picture_tab_})
+        k->setCheckable(true);
 }
 
 KeyButton *ControlPages::add(const char *name, const QString &glyph, const QString &text,
@@ -210,96 +213,93 @@ void ControlPages::refresh() {
     streaks_->setChecked(f.reject_streaks);
     along_->setChecked(picture_.along() == Along::ground);
 
+    words_.clear();
+    if (page_ == Page::picture)
+        tellPicture();
+    else if (playing)
+        tellPlaying();
+    else
+        tellSounder();
+    update();
+}
+
+QString ControlPages::length(double m) const {
     const auto units = context_.session.preferences.units();
-    const bool feet = units == UnitSystem::feet;
+    const int decimals = units == UnitSystem::feet || m >= 10 ? 0 : 1;
+    return QString::fromStdString(print_length(m, units, decimals).figure);
+}
+
+QString ControlPages::lengthUnit() const {
+    return context_.session.preferences.units() == UnitSystem::feet ? tr("ft") : tr("m");
+}
+
+// A trip or recording: how it was set cannot be changed any more.
+void ControlPages::tellPlaying() {
+    const auto &shown = context_.session.shown;
+    const auto none = QStringLiteral("–");
+    const double v = context_.session.playback.speed();
+    words_.push_back({tr("Playing"),
+                      v >= Playback::at_once ? tr("at once") : tr("%1 ×").arg(v),
+                      {},
+                      context_.session.sources.source() == Sources::Source::trip
+                          ? tr("Space plays from the top row")
+                          : QString()});
+    const auto settings = shown.empty() ? SoundingSettings() : shown.scan().settings(shown.newest());
+    words_.push_back({tr("Band"),
+                      shown.empty() ? none : QString::number(std::lround(settings.frequency_hz / 1000)),
+                      tr("kHz"),
+                      {}});
+    words_.push_back({tr("Gain"), shown.empty() ? none : QString::number(settings.gain), {}, {}});
+    words_.push_back({tr("Range"), length(picture_.range()), lengthUnit(), {}});
+}
+
+// What is set, and what differs from plain and from advised.
+void ControlPages::tellSounder() {
     const auto &now = context_.session.sounder.settings();
     const auto plain = tuner_.plain(), advised = tuner_.advisedSettings();
-    const auto length = [&](double m) {
-        return QString::fromStdString(print_length(m, units, feet || m >= 10 ? 0 : 1).figure);
-    };
+    const bool known = context_.session.sounder.hello().has_value();
     const auto differ = [&](const QString &value, const QString &plain_value, const QString &advised_value) {
         QStringList parts;
-        if (tuner_.advised() && advised_value != value)
+        if (known && tuner_.advised() && advised_value != value)
             parts << tr("advised %1").arg(advised_value);
-        if (plain_value != value)
+        if (known && plain_value != value)
             parts << tr("plain %1").arg(plain_value);
         return parts.join(QStringLiteral(" · "));
     };
-    words_.clear();
-    if (page_ == Page::sounder) {
-        if (playing) {
-            const double v = context_.session.playback.speed();
-            words_.push_back({tr("Playing"),
-                              v >= 1000 ? tr("at once") : tr("%1 ×").arg(v),
-                              {},
-                              context_.session.sources.source() == Sources::Source::trip
-                                  ? tr("Space plays from the top row")
-                                  : QString()});
-            const double khz =
-                context_.session.shown.empty()
-                    ? 0
-                    : context_.session.shown.scan().settings(context_.session.shown.newest()).frequency_hz /
-                          1000;
-            words_.push_back(
-                {tr("Band"),
-                 context_.session.shown.empty() ? QStringLiteral("–") : QString::number(std::lround(khz)),
-                 tr("kHz"),
-                 {}});
-            words_.push_back(
-                {tr("Gain"),
-                 context_.session.shown.empty()
-                     ? QStringLiteral("–")
-                     : QString::number(
-                           context_.session.shown.scan().settings(context_.session.shown.newest()).gain),
-                 {},
-                 {}});
-            words_.push_back({tr("Range"), length(picture_.range()), feet ? tr("ft") : tr("m"), {}});
-        } else {
-            const bool known = context_.session.sounder.hello().has_value();
-            words_.push_back(
-                {tuner_.rangeFollows() ? tr("Range, %1 × depth").arg(tuner_.timesDepth()) : tr("Range"),
-                 known ? length(now.range_m) : QStringLiteral("–"), feet ? tr("ft") : tr("m"),
-                 known ? differ(length(now.range_m), length(plain.range_m),
-                                length(tuner_.advisedRange(now.frequency_hz).value_or(advised.range_m)))
-                       : QString()});
-            const auto khz = [](double hz) { return QString::number(std::lround(hz / 1000)); };
-            words_.push_back(
-                {tr("Band"), known ? khz(now.frequency_hz) : QStringLiteral("–"), tr("kHz"),
-                 known ? differ(khz(now.frequency_hz), khz(plain.frequency_hz), khz(advised.frequency_hz))
-                       : QString()});
-            words_.push_back({tr("Gain"), known ? QString::number(now.gain) : QStringLiteral("–"),
-                              tr("of %1").arg(tuner_.gear().gain_steps),
-                              known ? differ(QString::number(now.gain), QString::number(plain.gain),
-                                             QString::number(advised.gain))
-                                    : QString()});
-            words_.push_back({tr("TVG"), known ? QString::number(now.tvg_log) : QStringLiteral("–"),
-                              tr("log r"),
-                              known ? differ(QString::number(now.tvg_log), QString::number(plain.tvg_log),
-                                             QString::number(advised.tvg_log))
-                                    : QString()});
-        }
-    } else {
-        words_.push_back({tr("Map"), Theme::instance().mapName(), {}, {}});
-        words_.push_back({tr("Surface filter"),
-                          f.near_surface_m == 0
-                              ? tr("off")
-                              : QString::fromStdString(print_length(f.near_surface_m, units, 1).figure),
-                          f.near_surface_m == 0 ? QString()
-                          : feet                ? tr("ft")
-                                                : tr("m"),
-                          f.near_surface_m == 0 ? QString() : tr("plain off")});
-        words_.push_back({tr("Levels"), {}, {}, f.local_contrast ? tr("texture is lost") : QString()});
-        words_.push_back({tr("Rows"), {}, {}, f.reject_streaks ? tr("small echoes go too") : QString()});
-        // What the filters on hide just now.
-        if (f.near_surface_m > 0 || f.reject_streaks) {
-            const auto hidden = picture_.hiddenNow();
-            if (f.near_surface_m > 0)
-                words_[1].differs = tr("hides %1 echoes").arg(hidden.near_surface);
-            if (f.reject_streaks)
-                words_[3].differs = tr("took out %1").arg(hidden.streaks);
-        }
-    }
-    update();
+    const auto told = [known](const QString &value) { return known ? value : QStringLiteral("–"); };
+    const auto khz = [](double hz) { return QString::number(std::lround(hz / 1000)); };
+    const auto whole = [](double v) { return QString::number(v); };
+    words_.push_back({tuner_.rangeFollows() ? tr("Range, %1 × depth").arg(tuner_.timesDepth()) : tr("Range"),
+                      told(length(now.range_m)), lengthUnit(),
+                      differ(length(now.range_m), length(plain.range_m),
+                             length(tuner_.advisedRange(now.frequency_hz).value_or(advised.range_m)))});
+    words_.push_back({tr("Band"), told(khz(now.frequency_hz)), tr("kHz"),
+                      differ(khz(now.frequency_hz), khz(plain.frequency_hz), khz(advised.frequency_hz))});
+    words_.push_back({tr("Gain"), told(whole(now.gain)), tr("of %1").arg(tuner_.gear().gain_steps),
+                      differ(whole(now.gain), whole(plain.gain), whole(advised.gain))});
+    words_.push_back({tr("TVG"), told(whole(now.tvg_log)), tr("log r"),
+                      differ(whole(now.tvg_log), whole(plain.tvg_log), whole(advised.tvg_log))});
+}
+
+void ControlPages::tellPicture() {
+    const auto &f = context_.window.filters();
+    const auto units = context_.session.preferences.units();
+    const bool off = f.near_surface_m == 0;
+    words_.push_back({tr("Map"), Theme::instance().mapName(), {}, {}});
+    words_.push_back(
+        {tr("Surface filter"),
+         off ? tr("off") : QString::fromStdString(print_length(f.near_surface_m, units, 1).figure),
+         off ? QString() : lengthUnit(), off ? QString() : tr("plain off")});
+    words_.push_back({tr("Levels"), {}, {}, f.local_contrast ? tr("texture is lost") : QString()});
+    words_.push_back({tr("Rows"), {}, {}, f.reject_streaks ? tr("small echoes go too") : QString()});
+    // What the filters on hide just now.
+    if (off && !f.reject_streaks)
+        return;
+    const auto hidden = picture_.hiddenNow();
+    if (!off)
+        words_[1].differs = tr("hides %1 echoes").arg(hidden.near_surface);
+    if (f.reject_streaks)
+        words_[3].differs = tr("took out %1").arg(hidden.streaks);
 }
 
 QString ControlPages::differs(int row) const {

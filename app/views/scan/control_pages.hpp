@@ -30,6 +30,12 @@ class ControlPages : public QWidget {
     void resizeEvent(QResizeEvent *event) override;
 
   private:
+    void addKeys();
+    void tellPlaying();
+    void tellSounder();
+    void tellPicture();
+    QString length(double metres) const;
+    QString lengthUnit() const;
     KeyButton *add(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter,
                    const QString &tip);
     void refresh();

@@ -39,30 +39,38 @@ double Gutter::pingsOnHalfMetre(const Scan &scan, std::size_t row) {
 }
 
 void Gutter::paintEvent(QPaintEvent *) {
-    auto &theme = Theme::instance();
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
     p.setPen(QPen(colour("hair"), 1));
     const int speed_x = depth_w, turn_x = depth_w + speed_w, pings_x = turn_x + turn_w;
     for (const int x : {speed_x, turn_x, pings_x})
         p.drawLine(x, 0, x, height());
-    const auto &scan = context_.session.shown.scan();
     if (context_.session.shown.empty())
         return;
+    const auto points = pointsNow();
+    paintTraces(p, points);
+    paintStrikesAndDepths(p, points);
+    paintSelectedRow(p);
+}
 
-    struct Point {
-        int y;
-        std::size_t row;
-    };
+// Points lie on whole multiples of `every` lines from the newest, so that traces scroll and do not crawl.
+std::vector<Gutter::Point> Gutter::pointsNow() const {
     std::vector<Point> points;
-    double deepest = 0.5, fastest = 0.5;
-    // Points lie on whole multiples of `every` lines from the newest, so that traces scroll and do not crawl.
     for (int y = 0; y < height(); y += every) {
         const auto row = picture_.rowAtY(y);
         if (!row)
             break;
         points.push_back({y, *row});
-        const auto &f = scan.facts(*row);
+    }
+    return points;
+}
+
+void Gutter::paintTraces(QPainter &p, const std::vector<Point> &points) {
+    const auto &scan = context_.session.shown.scan();
+    const int speed_x = depth_w, turn_x = depth_w + speed_w, pings_x = turn_x + turn_w;
+    double deepest = 0.5, fastest = 0.5;
+    for (const auto &[y, row] : points) {
+        const auto &f = scan.facts(row);
         if (f.bottom.found)
             deepest = std::max(deepest, f.bottom.altitude_m + scan.installation.draught_m());
         if (f.speed_m_s == f.speed_m_s)
@@ -107,14 +115,18 @@ void Gutter::paintEvent(QPaintEvent *) {
     p.setPen(QPen(colour("line"), 1, Qt::DotLine));
     const double three = pings_x + 2 + 3.0 / 16 * (pings_w - 4);
     p.drawLine(QPointF(three, 0), QPointF(three, height()));
+}
 
+void Gutter::paintStrikesAndDepths(QPainter &p, const std::vector<Point> &points) {
+    const auto &scan = context_.session.shown.scan();
+    const int speed_x = depth_w;
     // What cannot be measured along the track is struck through here too.
     p.setPen(QPen(colour("accent"), 1.5));
     for (const auto &[y, row] : points)
         if (strike_of(scan.facts(row), picture_.steadyLimits()) != Strike::none && y % 9 < every)
             p.drawLine(QPointF(speed_x + 2, y + 7), QPointF(width() - 2, y - 7));
 
-    p.setFont(theme.font(13, true));
+    p.setFont(Theme::instance().font(13, true));
     p.setPen(colour("ink"));
     for (std::size_t i = 40; i < points.size(); i += 53) {
         const auto &f = scan.facts(points[i].row);
@@ -125,8 +137,13 @@ void Gutter::paintEvent(QPaintEvent *) {
                                                     context_.session.preferences.units())
                                            .figure));
     }
+}
+
+// The row of what is selected runs through the gutter.
+void Gutter::paintSelectedRow(QPainter &p) {
+    const auto &scan = context_.session.shown.scan();
+    p.setFont(Theme::instance().font(13, true));
     if (const auto &h = picture_.handles(); h && picture_.rowVisible(h->row)) {
-        // The row in hand runs through the gutter.
         const double y = picture_.yOf(h->row);
         p.setPen(QPen(colour("accent"), 1.5));
         p.drawLine(QPointF(0, y), QPointF(width(), y));

@@ -21,6 +21,14 @@ class Gutter : public QWidget {
     void paintEvent(QPaintEvent *event) override;
 
   private:
+    struct Point {
+        int y;
+        std::size_t row;
+    };
+    std::vector<Point> pointsNow() const;
+    void paintTraces(QPainter &p, const std::vector<Point> &points);
+    void paintStrikesAndDepths(QPainter &p, const std::vector<Point> &points);
+    void paintSelectedRow(QPainter &p);
     ViewContext &context_;
     PictureView &picture_;
 };

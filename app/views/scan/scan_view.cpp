@@ -44,38 +44,7 @@ ScanView::ScanView(ViewContext &context, QWidget *parent)
     connect(&context_.window, &WindowState::rowAsked, this,
             [this](std::size_t row) { picture_->goTo(row + 60); });
     picture_->setObjectName(QStringLiteral("picture"));
-    const auto marks = tr("Mark what is measured or pointed at as %1; name it later");
-    const std::pair<Family, KeyButton *> families[] = {
-        {Family::fish,
-         addKey("markFish", QStringLiteral("family-fish"), tr("Fish"), Qt::Key_Z, marks.arg(tr("fish")))},
-        {Family::structure, addKey("markStructure", QStringLiteral("family-structure"), tr("Structure"),
-                                   Qt::Key_X, marks.arg(tr("structure")))},
-        {Family::bottom, addKey("markBottom", QStringLiteral("family-bottom"), tr("Bottom"), Qt::Key_C,
-                                marks.arg(tr("bottom")))},
-        {Family::hazard, addKey("markHazard", QStringLiteral("family-hazard"), tr("Hazard"), Qt::Key_V,
-                                marks.arg(tr("a hazard")))}};
-    for (const auto &[family, key] : families)
-        connect(key, &KeyButton::clicked, this, [this, f = family] { mark(f); });
-    freeze_ = addKey("freeze", QStringLiteral("act-freeze"), tr("Freeze"), Qt::Key_F,
-                     tr("Hold the picture still; pings keep coming in behind it"));
-    measure_ = addKey("measure", QStringLiteral("act-measure"), tr("Measure"), Qt::Key_D,
-                      tr("Measure height and distance from an echo and its shadow"));
-    loupe_ = addKey("loupe", QStringLiteral("act-loupe"), tr("Loupe"), Qt::Key_L,
-                    tr("The samples themselves under the pointer, three times enlarged"));
-    sides_ = addKey("sides", QStringLiteral("act-side_both"), tr("Sides"), Qt::Key_S,
-                    tr("Both sides, left only, right only"));
-    strip_ = addKey("strip", QStringLiteral("act-column_on"), tr("Strip"), Qt::Key_W,
-                    tr("The strip of water: keep it (fish and drops show) or take it out (things lie where "
-                       "they are, and round "
-                       "things are round)"));
-    look_down_ = addKey("down", QStringLiteral("act-down"), tr("Down"), Qt::Key_Y,
-                        tr("What lies below beside the picture: a thin fan and a cone"));
-    pass_ = addKey("passes", QStringLiteral("act-passes"), tr("Passes"), Qt::Key_E,
-                   tr("What is pointed at as another pass saw it, side by side"));
-    rings_ = addKey("rings", QStringLiteral("family-unsure"), tr("Found"), Qt::Key_R,
-                    tr("Ring what the program found in the picture, or hide the rings"));
-    undo_ = addKey("undo", QStringLiteral("act-undo"), tr("Undo"), Qt::Key_U,
-                   tr("Take back the last change of the marks"));
+    addKeys();
     for (auto *k : {freeze_, measure_, loupe_, strip_, look_down_, rings_})
         k->setCheckable(true);
     connect(freeze_, &KeyButton::clicked, this, [this](bool on) { picture_->setFrozen(on); });
@@ -138,6 +107,41 @@ ScanView::ScanView(ViewContext &context, QWidget *parent)
     connect(&context_.session.sources, &Sources::stateChanged, this, begin);
     begin();
     refreshKeys();
+}
+
+void ScanView::addKeys() {
+    const auto marks = tr("Mark what is measured or pointed at as %1; name it later");
+    const std::pair<Family, KeyButton *> families[] = {
+        {Family::fish,
+         addKey("markFish", QStringLiteral("family-fish"), tr("Fish"), Qt::Key_Z, marks.arg(tr("fish")))},
+        {Family::structure, addKey("markStructure", QStringLiteral("family-structure"), tr("Structure"),
+                                   Qt::Key_X, marks.arg(tr("structure")))},
+        {Family::bottom, addKey("markBottom", QStringLiteral("family-bottom"), tr("Bottom"), Qt::Key_C,
+                                marks.arg(tr("bottom")))},
+        {Family::hazard, addKey("markHazard", QStringLiteral("family-hazard"), tr("Hazard"), Qt::Key_V,
+                                marks.arg(tr("a hazard")))}};
+    for (const auto &[family, key] : families)
+        connect(key, &KeyButton::clicked, this, [this, f = family] { mark(f); });
+    freeze_ = addKey("freeze", QStringLiteral("act-freeze"), tr("Freeze"), Qt::Key_F,
+                     tr("Hold the picture still; pings keep coming in behind it"));
+    measure_ = addKey("measure", QStringLiteral("act-measure"), tr("Measure"), Qt::Key_D,
+                      tr("Measure height and distance from an echo and its shadow"));
+    loupe_ = addKey("loupe", QStringLiteral("act-loupe"), tr("Loupe"), Qt::Key_L,
+                    tr("The samples themselves under the pointer, three times enlarged"));
+    sides_ = addKey("sides", QStringLiteral("act-side_both"), tr("Sides"), Qt::Key_S,
+                    tr("Both sides, left only, right only"));
+    strip_ = addKey("strip", QStringLiteral("act-column_on"), tr("Strip"), Qt::Key_W,
+                    tr("The strip of water: keep it (fish and drops show) or take it out (things lie where "
+                       "they are, and round "
+                       "things are round)"));
+    look_down_ = addKey("down", QStringLiteral("act-down"), tr("Down"), Qt::Key_Y,
+                        tr("What lies below beside the picture: a thin fan and a cone"));
+    pass_ = addKey("passes", QStringLiteral("act-passes"), tr("Passes"), Qt::Key_E,
+                   tr("What is pointed at as another pass saw it, side by side"));
+    rings_ = addKey("rings", QStringLiteral("family-unsure"), tr("Found"), Qt::Key_R,
+                    tr("Ring what the program found in the picture, or hide the rings"));
+    undo_ = addKey("undo", QStringLiteral("act-undo"), tr("Undo"), Qt::Key_U,
+                   tr("Take back the last change of the marks"));
 }
 
 KeyButton *ScanView::addKey(const char *name, const QString &glyph, const QString &text,

@@ -39,6 +39,7 @@ class ScanView : public QWidget {
   private:
     KeyButton *addKey(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter,
                       const QString &tip);
+    void addKeys();
     void layOut();
     void refreshKeys();
     void comparePasses();
