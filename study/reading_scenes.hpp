@@ -26,7 +26,7 @@ struct TrueThing {
     bool stands_out = false; ///< echo or shadow passes what the ground's own texture reaches once in 1,000 m²
     std::size_t row = 0;     ///< at which it was abeam
     double ground_m = 0, depth_m = 0; ///< how far aside it was then, and the bottom there under the surface
-    double shows = -1;                ///< of a fish: the chance reckoned that it shows (look/showing.hpp)
+    double shows = -1;                ///< of a fish: the computed chance that it shows (look/showing.hpp)
 };
 
 struct ReadingScene {

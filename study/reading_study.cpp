@@ -180,7 +180,7 @@ std::string reading_study(unsigned threads, bool fitting, const std::string &rec
             told_of[scenes[i].ground].first += told;
             told_of[scenes[i].ground].second += chance;
         }
-    out += "\nfish told over fish reckoned to show: ";
+    out += "\nfish told over fish computed to show: ";
     for (const auto &[ground, v] : told_of)
         out += fmt::format("{} {:.2f} of {:.0f}  ", ground, v.first / std::max(1e-9, v.second), v.second);
     return out + "\n" + details(total);
@@ -193,9 +193,9 @@ std::string joining_study(unsigned threads) {
     std::mutex mutex;
     int several = 0, joined = 0, made = 0, wrong = 0;
     std::vector<std::pair<double, bool>> told;
-    // What the truth was given by the first look and by both, and what was reckoned for the second as it was
+    // What the truth was given by the first look and by both, and what was computed for the second as it was
     // run.
-    double before = 0, after = 0, reckoned_before = 0, reckoned_after = 0, doubts = 0;
+    double before = 0, after = 0, expected_before = 0, expected_after = 0, doubts = 0;
     in_parallel(scenes.size(), threads, [&](std::size_t i) {
         const auto s = sound(scenes[i]);
         Reader reader;
@@ -282,8 +282,8 @@ std::string joining_study(unsigned threads) {
             before += one.chances[kind];
             after += c.chances[kind];
             for (const double p : one.chances)
-                reckoned_before += p * p;
-            reckoned_after += sure_after(q, pass);
+                expected_before += p * p;
+            expected_after += sure_after(q, pass);
         }
         // Contacts of several looks: is what they say together as sure as it says?
         const auto sc = score(all, s.things, s.plane, 0.5);
@@ -301,13 +301,13 @@ std::string joining_study(unsigned threads) {
         "{} lakes in lanes: {} things seen from several legs, {} joined into one ({:.2f}); {} contacts "
         "made of several looks, {} of them of two things ({:.3f}); these say {:.2f} and are right {:.2f}\n"
         "{:.0f} of them in doubt at the surer look: the truth was given {:.2f} by it and {:.2f} by both; "
-        "reckoned {:.2f} and {:.2f}\n",
+        "computed {:.2f} and {:.2f}\n",
         scenes.size(), several, joined, several > 0 ? 1.0 * joined / several : 0.0, made, wrong,
         made > 0 ? 1.0 * wrong / made : 0.0,
         sure / static_cast<double>(std::max<std::size_t>(1, told.size())),
         right / static_cast<double>(std::max<std::size_t>(1, told.size())), doubts,
         before / std::max(1.0, doubts), after / std::max(1.0, doubts),
-        reckoned_before / std::max(1.0, doubts), reckoned_after / std::max(1.0, doubts));
+        expected_before / std::max(1.0, doubts), expected_after / std::max(1.0, doubts));
 }
 
 std::string empty_lakes(unsigned threads, bool fitting) {

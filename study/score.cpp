@@ -199,7 +199,7 @@ std::string details(const Score &s) {
         if (n > 0)
             out += fmt::format("{:.2f} {:.2f} ({:.0f})  ", told / n, right / n, n);
     }
-    out += "\nchance of a fish to show, reckoned, and found: ";
+    out += "\nchance of a fish to show, computed, and found: ";
     for (int bin = 0; bin < 5; ++bin) {
         double told = 0, right = 0, n = 0;
         for (const auto &[c, r] : s.showing)

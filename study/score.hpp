@@ -33,7 +33,7 @@ struct Score {
     std::map<std::string, std::pair<int, int>> by_kind; // found, of
     std::map<std::string, int> false_as;
     std::map<std::string, std::vector<double>> height_bias; // told over true, by kind
-    std::vector<std::pair<double, bool>> showing; // of fish: the chance reckoned that it shows, and found
+    std::vector<std::pair<double, bool>> showing; // of fish: the computed chance that it shows, and found
     double doubles = 0, km = 0;
 
     void add(const Score &o) {

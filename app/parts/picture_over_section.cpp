@@ -366,17 +366,28 @@ void PictureOverSection::paintEvent(QPaintEvent *) {
         return;
     p.drawImage(0, 0, image_);
     const double h = height() / 2.0;
-    const QColor paper = colour("paper"), pick = colour("pick");
+    const QColor paper = colour("paper");
     const double edge = contact_->side == Side::port
                             ? context_.session.shown.scan().bottom(contact_->row).port_m
                             : context_.session.shown.scan().bottom(contact_->row).starboard_m;
     paintCased(p, {keel_x + 6, 16}, tr("water"), theme.font(13), paper);
     if (edge > 0)
         paintCased(p, {xOf(edge) + 4, 16}, tr("first return"), theme.font(13), paper);
-    // The ping in hand, and the box of the thing.
+    // The selected ping.
     p.setPen(QPen(paper, 1, Qt::DotLine));
     p.drawLine(QPointF(keel_x, h / 2), QPointF(xOf(contact_->slant_m) - 14, h / 2));
-    // A small ring on what no handle points at, and on grains that may be fish; what it rings stays visible.
+    paintRings(p);
+    if (handles_)
+        paintHandles(p);
+    paintSection(p);
+    paintRuler(p);
+}
+
+// A small ring on what no handle points at, and on grains that may be fish; what it rings stays visible.
+void PictureOverSection::paintRings(QPainter &p) {
+    auto &theme = Theme::instance();
+    const double h = height() / 2.0;
+    const QColor pick = colour("pick");
     const auto ring = [&](QPointF at, double radius) {
         p.setRenderHint(QPainter::Antialiasing);
         p.setBrush(Qt::NoBrush);
@@ -401,45 +412,52 @@ void PictureOverSection::paintEvent(QPaintEvent *) {
         ring(at, 9);
         paintCased(p, at + QPointF(-16, 27), tr("fish?"), theme.font(14, true), pick);
     }
-    if (handles_) {
-        for (const auto g : {Grip::top, Grip::end}) {
-            const double x = xOf(g == Grip::top ? handles_->top_m : handles_->end_m);
-            const auto box = gripRect(g);
-            for (const auto &[ink, w] : {std::pair{colour("casing"), 4.2}, {pick, 2.0}}) {
-                p.setPen(QPen(ink, w));
-                p.drawLine(QPointF(box.center().x(), box.bottom()), QPointF(x, box.bottom() + 14));
-                p.drawLine(QPointF(x, box.bottom() + 14), QPointF(x, h));
-            }
-            p.setRenderHint(QPainter::Antialiasing);
-            p.setPen(QPen(pick, 2));
-            p.setBrush(colour("casing"));
-            p.drawRoundedRect(box, 4, 4);
-            p.drawPolyline(QPolygonF() << box.center() + QPointF(-5, -7) << box.center() + QPointF(-11, 0)
-                                       << box.center() + QPointF(-5, 7));
-            p.drawPolyline(QPolygonF() << box.center() + QPointF(5, -7) << box.center() + QPointF(11, 0)
-                                       << box.center() + QPointF(5, 7));
+}
+
+void PictureOverSection::paintHandles(QPainter &p) {
+    auto &theme = Theme::instance();
+    const double h = height() / 2.0;
+    const QColor pick = colour("pick");
+    for (const auto g : {Grip::top, Grip::end}) {
+        const double x = xOf(g == Grip::top ? handles_->top_m : handles_->end_m);
+        const auto box = gripRect(g);
+        for (const auto &[ink, w] : {std::pair{colour("casing"), 4.2}, {pick, 2.0}}) {
+            p.setPen(QPen(ink, w));
+            p.drawLine(QPointF(box.center().x(), box.bottom()), QPointF(x, box.bottom() + 14));
+            p.drawLine(QPointF(x, box.bottom() + 14), QPointF(x, h));
         }
-        const auto left = gripRect(Grip::top), right = gripRect(Grip::end);
-        const auto top_word = handles_->floating ? tr("echo") : tr("echo top"),
-                   end_word = handles_->floating ? tr("shadow's middle") : tr("shadow end");
-        p.setFont(theme.font(14, true));
-        paintCased(p, {left.left() - 8 - p.fontMetrics().horizontalAdvance(top_word), left.center().y() + 5},
-                   top_word, theme.font(14, true), pick);
-        // Beside its grip, or over it where the picture ends.
-        const double wide = p.fontMetrics().horizontalAdvance(end_word);
-        paintCased(p,
-                   right.right() + 8 + wide < width() ? QPointF(right.right() + 8, right.center().y() + 5)
-                                                      : QPointF(width() - wide - 4, right.top() - 6),
-                   end_word, theme.font(14, true), pick);
+        p.setRenderHint(QPainter::Antialiasing);
+        p.setPen(QPen(pick, 2));
+        p.setBrush(colour("casing"));
+        p.drawRoundedRect(box, 4, 4);
+        p.drawPolyline(QPolygonF() << box.center() + QPointF(-5, -7) << box.center() + QPointF(-11, 0)
+                                   << box.center() + QPointF(-5, 7));
+        p.drawPolyline(QPolygonF() << box.center() + QPointF(5, -7) << box.center() + QPointF(11, 0)
+                                   << box.center() + QPointF(5, 7));
     }
-    paintSection(p);
-    // The ruler is the fold.
+    const auto left = gripRect(Grip::top), right = gripRect(Grip::end);
+    const auto top_word = handles_->floating ? tr("echo") : tr("echo top"),
+               end_word = handles_->floating ? tr("shadow's middle") : tr("shadow end");
+    p.setFont(theme.font(14, true));
+    paintCased(p, {left.left() - 8 - p.fontMetrics().horizontalAdvance(top_word), left.center().y() + 5},
+               top_word, theme.font(14, true), pick);
+    // Beside its grip, or over it where the picture ends.
+    const double wide = p.fontMetrics().horizontalAdvance(end_word);
+    paintCased(p,
+               right.right() + 8 + wide < width() ? QPointF(right.right() + 8, right.center().y() + 5)
+                                                  : QPointF(width() - wide - 4, right.top() - 6),
+               end_word, theme.font(14, true), pick);
+}
+
+// The ruler is the fold.
+void PictureOverSection::paintRuler(QPainter &p) {
+    const double h = height() / 2.0;
     p.setPen(QPen(colour("ink"), 1));
     p.drawLine(QPointF(keel_x, h), QPointF(width(), h));
     const bool feet = context_.session.preferences.units() == UnitSystem::feet;
     const double unit = feet ? metres_from_feet(1) : 1;
     const double step = feet ? (range_m_ / unit > 80 ? 20 : 10) : (range_m_ > 25 ? 5 : 2);
-    p.setFont(theme.font(13, true));
+    p.setFont(Theme::instance().font(13, true));
     for (double v = step; v * unit < range_m_; v += step) {
         const double x = xOf(v * unit);
         p.drawLine(QPointF(x, h), QPointF(x, h + 6));

@@ -48,6 +48,9 @@ class PictureOverSection : public QWidget {
     Frame frame() const;
     double floorAt(const Frame &frame, double ground_m) const;
     static void write(QPainter &p, QPointF at, const QString &text, int px, bool bold, const char *ink);
+    void paintRings(QPainter &p);
+    void paintHandles(QPainter &p);
+    void paintRuler(QPainter &p);
     void paintSection(QPainter &p);
     void paintBed(QPainter &p, const Frame &frame);
     void paintRay(QPainter &p, const Frame &frame);

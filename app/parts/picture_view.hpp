@@ -83,7 +83,7 @@ class PictureView : public QWidget {
     const std::optional<MeasureHandles> &handles() const { return handles_; }
     void setFloating(bool floating);
     void setWide(bool wide); ///< a third handle, on the near edge of the echo
-    /// Moves the handle in hand by samples (keys).
+    /// Moves the selected handle by samples (keys).
     void nudge(int samples);
     /// Levels of a beam as the filters leave them.
     void levelsOf(std::size_t row, const Beam &beam, std::vector<float> &out,

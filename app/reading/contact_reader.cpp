@@ -278,7 +278,7 @@ void ContactReader::setWeighs(bool on) {
     said_changed_ = true;
 }
 
-// Twice a second, while the thread has nothing in hand: what came since.
+// Twice a second, while the thread has nothing to do: what came since.
 void ContactReader::feed() {
     const auto source = session_.sources.source();
     const auto &store = session_.sources.store();

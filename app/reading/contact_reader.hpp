@@ -20,7 +20,7 @@ struct ReadingBatch {
     int scan_number = 0;
     bool begins = false;
     bool ends = false;          ///< no more rows will come: read to the last one
-    bool live = false;          ///< rows go on coming: what they show is told before it is read for good
+    bool live = false;          ///< rows go on coming: what they show is told before the final reading
     std::filesystem::path path; ///< where rows stand on the disk; empty: they are only here
     Installation installation;
     std::size_t known_from = 0; ///< row of the first of `facts`: those may be known already, otherwise
@@ -42,7 +42,7 @@ struct ReadingAnswer {
     int scan_number = 0;
     std::optional<Fault> fault; ///< it broke off; what was found before stands
     std::vector<Contact> contacts;
-    std::size_t read_until = 0, seen_until = 0; ///< rows read for good, and looked at
+    std::size_t read_until = 0, seen_until = 0; ///< rows finally read, and looked at
     int named_otherwise = 0; ///< contacts that the weighing gave another kind than the shipped naming
 };
 
@@ -82,7 +82,7 @@ class ContactReader : public QObject {
     /// The id of a contact, which it keeps while it is read again and joined with other sightings.
     int idOf(std::size_t contact) const { return ids_[contact]; }
     const Contact *find(int id) const;
-    /// Rows before this one have been read for good; and looked at.
+    /// Rows before this one have been finally read; and looked at.
     std::size_t readUntil() const { return read_until_; }
     std::size_t seenUntil() const { return seen_until_; }
 

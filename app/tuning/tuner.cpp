@@ -71,7 +71,7 @@ std::optional<double> Tuner::advisedRange(double frequency_hz) const {
     return std::nullopt;
 }
 
-// Where the bottom sinks into noise tells how much noise there is; the advice before the trip is reckoned
+// Where the bottom sinks into noise tells how much noise there is; the advice before the trip is computed
 // anew with it, so that both say one figure.
 void Tuner::learnNoise() {
     const auto health = watcher_.health();

@@ -272,7 +272,7 @@ void Tour::planMarksAndRead() {
                       [this] { shoot(QStringLiteral("marks")); }});
     when([this] { return window_.context().reader.contacts().size() > 8; },
          [this] { window_.go(place::read); });
-    // The one in hand: the surest thing that threw a shadow.
+    // The selected one: the surest thing that threw a shadow.
     steps_.push_back(
         {atOnce, [this] {
              const auto &shown = window_.view<ReadView>().shown();
@@ -282,7 +282,7 @@ void Tour::planMarksAndRead() {
              for (auto at = shown.begin(); at < best; ++at)
                  click(window_.findChild<QWidget *>(QStringLiteral("readNext")));
          }});
-    when([this] { return window_.view<ReadView>().inHand() != nullptr; },
+    when([this] { return window_.view<ReadView>().selected() != nullptr; },
          [this] { shoot(QStringLiteral("read-tall")); });
     when(atOnce, [this] { press("pageWhy"); });
     when(atOnce, [this] { shoot(QStringLiteral("read-why")); });
@@ -296,7 +296,7 @@ void Tour::planMarksAndRead() {
         when(atOnce, [this] {
             auto &view = window_.view<ReadView>();
             if (const auto plan = view.side().plan(); !plan || plan->settles < 0.1)
-                click(window_.findChild<QWidget *>(view.inHand() == view.shown().back()
+                click(window_.findChild<QWidget *>(view.selected() == view.shown().back()
                                                        ? QStringLiteral("readBefore")
                                                        : QStringLiteral("readNext")));
         });
@@ -334,8 +334,8 @@ void Tour::planFinds() {
                               found_ = true;
                               auto &view = window_.view<ReadView>();
                               const auto &shown = view.shown();
-                              const auto in_hand = std::find(shown.begin(), shown.end(), view.inHand());
-                              for (auto from = in_hand, to = at(); from != to; from < to ? ++from : --from)
+                              const auto selected = std::find(shown.begin(), shown.end(), view.selected());
+                              for (auto from = selected, to = at(); from != to; from < to ? ++from : --from)
                                   click(window_.findChild<QWidget *>(
                                       from < to ? QStringLiteral("readNext") : QStringLiteral("readBefore")));
                           },

@@ -349,7 +349,7 @@ std::optional<SecondLook> plan_second_look(const SecondLookRequest &q, UnitSyste
     const auto consider = [&](SecondLook look, const std::vector<Outcomes> &likely, double heading, Side side,
                               double power) {
         const auto [sure, settles] = outlook(all, likely, power);
-        // Of passes worth about the same the nearer, the finer and the quicker is run: what is not reckoned
+        // Of passes worth about the same the nearer, the finer and the quicker is run: what is not computed
         // (a heading that jitters, noise, the wander of the positions) grows with distance.
         const double cost =
             look.over ? 0

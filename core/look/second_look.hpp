@@ -53,14 +53,14 @@ struct SecondLook {
 /// Nothing where nothing is to be gained (less than two in a hundred), where the contact has no place, or
 /// where no line keeps off.
 ///
-/// How it is reckoned: each kind that it may be gives chances for what a pass can show (echo or none; shadow
+/// How it is computed: each kind that it may be gives chances for what a pass can show (echo or none; shadow
 /// none, touching, standing off, ahead; one grain, long, many grains; squat or upright) from `showing_of`,
 /// the shadow's geometry and the cells that fall on it. Over all outcomes the posterior of what is true is
 /// averaged. Looks at one thing are not independent: likelihoods count with a power of 0.45 for a pass from
 /// the same bearing up to 0.75 for one across it (docs/decisions/014-second-look.md).
 std::optional<SecondLook> plan_second_look(const SecondLookRequest &request, UnitSystem units);
 
-/// One pass reckoned, for those who want to compare: as `SecondLook::sure_then`.
+/// One pass computed, for those who want to compare: as `SecondLook::sure_then`.
 double sure_after(const SecondLookRequest &request, const SecondLook &pass);
 
 /// Contacts and places that reach within `under_surface_m` of the surface.

@@ -142,10 +142,9 @@ std::vector<std::string> why_so(const Scan &scan, const Contact &c, const Gear &
     if (gear.assumed_sound_speed_m_s > 0)
         if (const auto c_now = 2 * ping.metres_per_sample() / std::max(1e-9, ping.sample_interval_s);
             c_now > 0 && std::fabs(gear.assumed_sound_speed_m_s / c_now - 1) > 0.02)
-            all.push_back(
-                told("The unit reckons with {} m/s for the speed of sound: distances read {} in 100 off",
-                     std::lround(gear.assumed_sound_speed_m_s),
-                     percent(std::fabs(gear.assumed_sound_speed_m_s / c_now - 1))));
+            all.push_back(told("The unit assumes {} m/s for the speed of sound: distances read {} in 100 off",
+                               std::lround(gear.assumed_sound_speed_m_s),
+                               percent(std::fabs(gear.assumed_sound_speed_m_s / c_now - 1))));
     return all;
 }
 

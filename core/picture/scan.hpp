@@ -23,7 +23,7 @@ class Scan {
     /// Where rows that are no longer held can be had; without it the oldest rows are let go for good.
     void set_fetch(Fetch fetch) { fetch_ = std::move(fetch); }
 
-    /// Adds the next row, follows the bottom, and reckons what the boat did.
+    /// Adds the next row, follows the bottom, and computes what the boat did.
     void push(SoundedRow row);
     /// Adds rows that never came through here: what is known of them is told, samples are fetched when asked
     /// for.

@@ -25,7 +25,7 @@ class Reader {
     /// The same where rows from `settled` on may still change.
     std::vector<Contact> advance_to(const Scan &scan, std::size_t settled, bool all);
     std::size_t read_until() const { return next_row_; }
-    /// What the rows show that were not read for good yet, up to the newest: their background is taken from
+    /// What the rows show that were not finally read yet, up to the newest: their background is taken from
     /// one side only, and half a thing may be all there is. To be asked anew as rows come.
     std::vector<Contact> look_ahead(const Scan &scan);
     /// Reads rows `first`…`end` again, as far as they have been read; for what became known otherwise there,

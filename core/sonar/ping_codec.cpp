@@ -13,7 +13,7 @@ bool in(double v, double low, double high) {
     return v >= low && v <= high;
 }
 
-// Whole, finite and in bounds: what of a ping is fit to reckon with.
+// Whole, finite and in bounds: what of a ping is fit to compute with.
 bool plausible(const Ping &p) {
     return in(p.sound_speed_m_s, 300, 3000) && in(p.sample_interval_s, 1e-9, 1) &&
            in(p.first_sample_s, -1, 10) && in(p.frequency_hz, 0, 1e8) &&

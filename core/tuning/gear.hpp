@@ -1,4 +1,4 @@
-// A sounder described by what its maker or a recording tells: what advice is reckoned from.
+// A sounder described by what its maker or a recording tells: what advice is computed from.
 #pragma once
 
 #include "fault/fault.hpp"
@@ -27,7 +27,7 @@ struct Gear {
     double tilt_deg = 30;               ///< of the side fans below the horizontal
     double most_pings_a_second = 20;    ///< the unit's own, however short the range
     double rest_s = 0.004;              ///< between the last echo and the next transmission
-    double assumed_sound_speed_m_s = 0; ///< a unit that reckons with a fixed one; 0: with the true one
+    double assumed_sound_speed_m_s = 0; ///< a unit that assumes a fixed one; 0: it knows the true one
     double draught_m = 0.3;
     double shortest_range_m = 6, longest_range_m = 60;
     int samples_a_side = 0;  ///< that a range is cut into; 0: as many as the bandwidth resolves

@@ -86,8 +86,8 @@ TEST_F(Rings, APressTellsWhatItIsAndOneMoreTakesItToReadOrMarksIt) {
     ASSERT_TRUE(marks().all().empty());
     QTest::mouseDClick(&picture(), Qt::LeftButton, Qt::NoModifier, ring.glyph.toPoint());
     EXPECT_EQ(window->current(), place::read);
-    ASSERT_NE(window->view<ReadView>().inHand(), nullptr);
-    EXPECT_NEAR(window->view<ReadView>().inHand()->slant_m, c->slant_m, 1e-9);
+    ASSERT_NE(window->view<ReadView>().selected(), nullptr);
+    EXPECT_NEAR(window->view<ReadView>().selected()->slant_m, c->slant_m, 1e-9);
 }
 
 TEST_F(Rings, AContactKeepsItsIdWhenItIsReadAgain) {

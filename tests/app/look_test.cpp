@@ -43,7 +43,7 @@ class Looks : public test::Stage {
 
 } // namespace
 
-TEST_F(Looks, PagesAreKeysAndSayWhatWasReckoned) {
+TEST_F(Looks, PagesAreKeysAndSayWhatWasComputed) {
     EXPECT_TRUE(said().contains(QStringLiteral("in 100"))) << said().toStdString();
     key(Qt::Key_Y);
     EXPECT_EQ(side().page(), ContactPanel::Page::why);
@@ -58,7 +58,7 @@ TEST_F(Looks, PagesAreKeysAndSayWhatWasReckoned) {
 }
 
 TEST_F(Looks, TheGuidesWordIsKeptWithTheContactWeighedInAndTakenBack) {
-    const auto *c = view().inHand();
+    const auto *c = view().selected();
     ASSERT_NE(c, nullptr);
     const auto row = c->row;
     key(Qt::Key_K);
@@ -91,7 +91,7 @@ TEST_F(Looks, TheGuidesWordIsKeptWithTheContactWeighedInAndTakenBack) {
 
 TEST_F(Looks, NothingButGroundIsTakenOut) {
     const auto n = view().shown().size();
-    const auto row = view().inHand()->row;
+    const auto row = view().selected()->row;
     const auto there = [&] {
         const auto &all = view().shown();
         return std::any_of(all.begin(), all.end(), [&](const Contact *c) { return c->row == row; });

@@ -116,7 +116,7 @@ TEST_F(Prepare, TheAnswerGoesToTheSounder) {
     fake.ping(5);
     ASSERT_TRUE(rows(5));
     ASSERT_TRUE(test::wait_for([&] { return prepare().answer().has_value(); }));
-    QTest::qWait(1500); // the gear that the sounder told is reckoned with
+    QTest::qWait(1500); // the gear that the sounder told is used
     ASSERT_TRUE(answered());
     press("takeToScan");
     EXPECT_EQ(window->rail().current(), place::scan);

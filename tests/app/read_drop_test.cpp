@@ -46,9 +46,9 @@ class Crossing : public test::Sailed {
             key(Qt::Key_Down);
         view().grab();
     }
-    /// The one in hand, where it is the channel.
+    /// The selected one, where it is the channel.
     const Contact *channel() {
-        const auto *c = view().inHand();
+        const auto *c = view().selected();
         return c != nullptr && c->kind == Kind::channel ? c : nullptr;
     }
 };

@@ -65,22 +65,22 @@ TEST_F(Read, FiltersAndOrdersAreKeys) {
 }
 
 TEST_F(Read, DownTakesTheNextAndAPressTakesAChip) {
-    const auto *first = view().inHand();
+    const auto *first = view().selected();
     ASSERT_NE(first, nullptr);
     key(Qt::Key_Down);
-    ASSERT_NE(view().inHand(), nullptr);
-    EXPECT_NE(view().inHand(), first);
+    ASSERT_NE(view().selected(), nullptr);
+    EXPECT_NE(view().selected(), first);
     key(Qt::Key_Up);
-    EXPECT_EQ(view().inHand(), first);
+    EXPECT_EQ(view().selected(), first);
     press_chip(1);
-    EXPECT_EQ(view().inHand(), view().shown()[1]);
+    EXPECT_EQ(view().selected(), view().shown()[1]);
 }
 
 TEST_F(Read, AHandleDraggedChangesTheHeightByTheFormula) {
     press("readOrder");
     press("readOrder"); // tallest first
     press_chip(0);
-    ASSERT_EQ(view().inHand(), view().shown()[0]);
+    ASSERT_EQ(view().selected(), view().shown()[0]);
     ASSERT_TRUE(view().fold().handles()) << "the tallest threw a shadow";
     ASSERT_TRUE(view().fold().measured());
     const double before = view().fold().measured()->shadow.height_m.value;
@@ -123,7 +123,7 @@ TEST_F(Read, TheSectionTellsWhatTheFiguresTell) {
 }
 
 TEST_F(Read, AMarkStandsWhereTheThingLiesWithItsKindAndReasons) {
-    const auto *c = view().inHand();
+    const auto *c = view().selected();
     ASSERT_NE(c, nullptr);
     const auto place = c->place;
     const auto height = c->height_m;
@@ -152,7 +152,7 @@ TEST_F(Read, AMarkStandsWhereTheThingLiesWithItsKindAndReasons) {
 }
 
 TEST_F(Read, ShowsTheThingInThePictureOfTheTrip) {
-    const auto row = view().inHand()->row;
+    const auto row = view().selected()->row;
     press("readScan");
     EXPECT_EQ(window->rail().current(), place::scan);
     EXPECT_TRUE(picture().frozen());

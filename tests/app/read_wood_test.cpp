@@ -35,7 +35,7 @@ class Wood : public test::Sailed {
     }
     const Contact *take(Kind kind) {
         for (std::size_t i = 0; i <= view().shown().size(); ++i) {
-            if (const auto *c = view().inHand(); c != nullptr && c->kind == kind)
+            if (const auto *c = view().selected(); c != nullptr && c->kind == kind)
                 return c;
             key(Qt::Key_Down);
         }

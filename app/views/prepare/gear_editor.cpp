@@ -23,7 +23,7 @@ GearEditor::GearEditor(ViewContext &context, QWidget *parent)
         tr("Pings a second, at most"), {}, 0.5, 200, [](const Gear &g) { return g.most_pings_a_second; },
         [](Gear &g, double v) { g.most_pings_a_second = v; });
     add(
-        tr("Sound speed it reckons with (0: the true one)"), tr("m/s"), 0, 1700,
+        tr("Sound speed it assumes (0: the true one)"), tr("m/s"), 0, 1700,
         [](const Gear &g) { return g.assumed_sound_speed_m_s; },
         [](Gear &g, double v) { g.assumed_sound_speed_m_s = v; });
     add(

@@ -55,7 +55,7 @@ void PrepareView::paintEvent(QPaintEvent *) {
     const double x = 300, w = width() - x - 16;
     Pen pen(p);
     if (!answer()) {
-        pen.text(x, 40, tr("Reckoning …"), 17, true, "ink");
+        pen.text(x, 40, tr("Computing …"), 17, true, "ink");
         return;
     }
     double n = pen.text(x, 26, tr("What these settings buy"), 17, true, "ink");
@@ -357,19 +357,13 @@ void PrepareView::paintRows(QPainter &p, const QRectF &box, bool curves) {
 }
 
 // The answer in four figures, the rule of the trade on the same small scale, and why.
-void PrepareView::paintFigures(QPainter &p, const QRectF &box) {
-    Pen pen(p);
+std::array<PrepareView::Figure, 4> PrepareView::figures() const {
     const auto &a = *answer();
     const auto &y = a.yield;
     const auto rule = rules_of_thumb(asked_.gear, asked_.water, asked_.purpose);
     const auto reasons = reasons_for(a, asked_.gear, asked_.water, asked_.thing,
                                      context_.session.preferences.units() == UnitSystem::feet);
     const auto units = context_.session.preferences.units();
-    struct Figure {
-        QString label, big, unit, rule, differs;
-        double value, low, high, most;
-        std::string why;
-    };
     const auto speed = [&](double v) { return QString::fromStdString(print_speed(v, units).figure); };
     const auto apart = [&](double v, double low, double high, auto say) {
         return v < low * 0.98    ? tr("%1 under the rule").arg(say(low - v))
@@ -380,77 +374,87 @@ void PrepareView::paintFigures(QPainter &p, const QRectF &box) {
     const double khz = bands[y.setting.band].frequency_hz / 1000,
                  rule_khz = bands[rule.band].frequency_hz / 1000;
     const auto say_length = [&](double m) { return length(m); };
-    const std::array<Figure, 4> figures{
-        Figure{tr("Range, each side"), figure(y.setting.range_m),
-               QString::fromStdString(print_length(1, units).unit),
-               tr("3 × depth: %1 to %2").arg(figure(rule.range_low_m), length(rule.range_high_m)),
-               apart(y.setting.range_m, rule.range_low_m, rule.range_high_m, say_length), y.setting.range_m,
-               rule.range_low_m, rule.range_high_m, asked_.gear.longest_range_m, reasons.range},
-        Figure{tr("Band"), QString::number(std::lround(khz)), tr("kHz"),
-               asked_.purpose == Purpose::inspect || asked_.purpose == Purpose::finest_always
-                   ? tr("the finest, %1").arg(std::lround(rule_khz))
-                   : tr("search with the widest, %1").arg(std::lround(rule_khz)),
-               y.setting.band == rule.band ? tr("agrees")
-               : khz > rule_khz            ? tr("finer than the rule")
-                                           : tr("wider than the rule"),
-               khz, rule_khz - 12, rule_khz + 12, bands.back().frequency_hz / 1000 * 1.08, reasons.band},
-        Figure{tr("Speed"), tr("%1–%2").arg(speed(a.slowest_m_s), speed(a.fastest_m_s)),
-               QString::fromStdString(print_speed(1, units).unit),
-               tr("%1 to %2 %3")
-                   .arg(speed(rule.speed_low_m_s), speed(rule.speed_high_m_s),
-                        QString::fromStdString(print_speed(1, units).unit)),
-               apart(y.setting.speed_m_s, rule.speed_low_m_s, rule.speed_high_m_s,
-                     [&](double v) { return QString::fromStdString(print_speed(v, units).text()); }),
-               y.setting.speed_m_s, rule.speed_low_m_s, rule.speed_high_m_s, 4, reasons.speed},
-        Figure{tr("Lane to lane"), figure(y.lane_m), QString::fromStdString(print_length(1, units).unit),
-               tr("2 × range less 1/5: %1").arg(length(rule.lane_m)),
-               apart(y.lane_m, rule.lane_m, rule.lane_m, say_length), y.lane_m, rule.lane_m * 0.97,
-               rule.lane_m * 1.03, std::max(2 * rule.lane_m, 1.5 * y.lane_m), reasons.lane}};
+    return {Figure{tr("Range, each side"), figure(y.setting.range_m),
+                   QString::fromStdString(print_length(1, units).unit),
+                   tr("3 × depth: %1 to %2").arg(figure(rule.range_low_m), length(rule.range_high_m)),
+                   apart(y.setting.range_m, rule.range_low_m, rule.range_high_m, say_length),
+                   y.setting.range_m, rule.range_low_m, rule.range_high_m, asked_.gear.longest_range_m,
+                   reasons.range},
+            Figure{tr("Band"), QString::number(std::lround(khz)), tr("kHz"),
+                   asked_.purpose == Purpose::inspect || asked_.purpose == Purpose::finest_always
+                       ? tr("the finest, %1").arg(std::lround(rule_khz))
+                       : tr("search with the widest, %1").arg(std::lround(rule_khz)),
+                   y.setting.band == rule.band ? tr("agrees")
+                   : khz > rule_khz            ? tr("finer than the rule")
+                                               : tr("wider than the rule"),
+                   khz, rule_khz - 12, rule_khz + 12, bands.back().frequency_hz / 1000 * 1.08, reasons.band},
+            Figure{tr("Speed"), tr("%1–%2").arg(speed(a.slowest_m_s), speed(a.fastest_m_s)),
+                   QString::fromStdString(print_speed(1, units).unit),
+                   tr("%1 to %2 %3")
+                       .arg(speed(rule.speed_low_m_s), speed(rule.speed_high_m_s),
+                            QString::fromStdString(print_speed(1, units).unit)),
+                   apart(y.setting.speed_m_s, rule.speed_low_m_s, rule.speed_high_m_s,
+                         [&](double v) { return QString::fromStdString(print_speed(v, units).text()); }),
+                   y.setting.speed_m_s, rule.speed_low_m_s, rule.speed_high_m_s, 4, reasons.speed},
+            Figure{tr("Lane to lane"), figure(y.lane_m), QString::fromStdString(print_length(1, units).unit),
+                   tr("2 × range less 1/5: %1").arg(length(rule.lane_m)),
+                   apart(y.lane_m, rule.lane_m, rule.lane_m, say_length), y.lane_m, rule.lane_m * 0.97,
+                   rule.lane_m * 1.03, std::max(2 * rule.lane_m, 1.5 * y.lane_m), reasons.lane}};
+}
+
+void PrepareView::paintFigures(QPainter &p, const QRectF &box) {
+    Pen pen(p);
     pen.rule(box.left(), box.right(), box.top(), "line", 1.5);
     const double w = box.width() / 4;
-    for (std::size_t i = 0; i < figures.size(); ++i) {
-        const auto &f = figures[i];
-        const double x = box.left() + static_cast<double>(i) * w, in = w - 18;
+    const auto all = figures();
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        const double x = box.left() + static_cast<double>(i) * w;
         if (i > 0) {
             p.setPen(QPen(colour("hair"), 1));
             p.drawLine(QPointF(x - 9, box.top() + 8), QPointF(x - 9, box.bottom()));
         }
-        pen.text(x, box.top() + 18, f.label, 13, false, "ink2");
-        int px = f.big.size() > 6 ? 34 : 44;
-        const auto wide = [&](int size) {
-            return QFontMetricsF(Theme::instance().font(size, true)).horizontalAdvance(f.big) + 6 +
-                   QFontMetricsF(Theme::instance().font(15)).horizontalAdvance(f.unit);
-        };
-        while (px > 20 && wide(px) > in)
-            px -= 2;
-        const double n = pen.text(x, box.top() + 56, f.big, px, true, "ink");
-        pen.text(x + n + 6, box.top() + 56, f.unit, 15, false, "ink2");
-        // The small scale: our pointer, and the rule as an open box.
-        const auto at = [&](double v) { return x + std::clamp(v / f.most, 0.0, 1.0) * in; };
-        pen.rule(x, x + in, box.top() + 74, "line");
-        p.setPen(QPen(colour("ink"), 1.5));
-        p.setBrush(colour("page"));
-        p.drawRect(QRectF(at(f.low), box.top() + 69, std::max(5.0, at(f.high) - at(f.low)), 10));
-        p.setPen(Qt::NoPen);
-        p.setBrush(colour("accent"));
-        QPolygonF pointer;
-        pointer << QPointF(at(f.value) - 7, box.top() + 62) << QPointF(at(f.value) + 7, box.top() + 62)
-                << QPointF(at(f.value), box.top() + 72);
-        p.drawPolygon(pointer);
-        p.setBrush(Qt::NoBrush);
-        p.setPen(QPen(colour("ink"), 1.2));
-        p.drawRect(QRectF(x, box.top() + 89, 10, 7));
-        const auto fits = [&](const QString &words, int size, bool bold, double room) {
-            return QFontMetrics(Theme::instance().font(size, bold))
-                .elidedText(words, Qt::ElideRight, static_cast<int>(room));
-        };
-        pen.text(x + 15, box.top() + 97, fits(f.rule, 12, false, in - 15), 12, false, "ink2");
-        pen.text(x, box.top() + 114, fits(f.differs, 13, true, in), 13, true, "ink");
-        p.setFont(Theme::instance().font(12));
-        p.setPen(colour("ink"));
-        paintParagraph(p, QRectF(x, box.top() + 119, in, box.bottom() - box.top() - 119),
-                       tr("why: %1").arg(QString::fromStdString(f.why)));
+        paintFigure(p, all[i], {x, box.top(), w - 18, box.height()});
     }
+}
+
+void PrepareView::paintFigure(QPainter &p, const Figure &f, const QRectF &box) const {
+    Pen pen(p);
+    const double x = box.left(), in = box.width();
+    pen.text(x, box.top() + 18, f.label, 13, false, "ink2");
+    int px = f.big.size() > 6 ? 34 : 44;
+    const auto wide = [&](int size) {
+        return QFontMetricsF(Theme::instance().font(size, true)).horizontalAdvance(f.big) + 6 +
+               QFontMetricsF(Theme::instance().font(15)).horizontalAdvance(f.unit);
+    };
+    while (px > 20 && wide(px) > in)
+        px -= 2;
+    const double n = pen.text(x, box.top() + 56, f.big, px, true, "ink");
+    pen.text(x + n + 6, box.top() + 56, f.unit, 15, false, "ink2");
+    // The small scale: our pointer, and the rule as an open box.
+    const auto at = [&](double v) { return x + std::clamp(v / f.most, 0.0, 1.0) * in; };
+    pen.rule(x, x + in, box.top() + 74, "line");
+    p.setPen(QPen(colour("ink"), 1.5));
+    p.setBrush(colour("page"));
+    p.drawRect(QRectF(at(f.low), box.top() + 69, std::max(5.0, at(f.high) - at(f.low)), 10));
+    p.setPen(Qt::NoPen);
+    p.setBrush(colour("accent"));
+    QPolygonF pointer;
+    pointer << QPointF(at(f.value) - 7, box.top() + 62) << QPointF(at(f.value) + 7, box.top() + 62)
+            << QPointF(at(f.value), box.top() + 72);
+    p.drawPolygon(pointer);
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(colour("ink"), 1.2));
+    p.drawRect(QRectF(x, box.top() + 89, 10, 7));
+    const auto fits = [&](const QString &words, int size, bool bold, double room) {
+        return QFontMetrics(Theme::instance().font(size, bold))
+            .elidedText(words, Qt::ElideRight, static_cast<int>(room));
+    };
+    pen.text(x + 15, box.top() + 97, fits(f.rule, 12, false, in - 15), 12, false, "ink2");
+    pen.text(x, box.top() + 114, fits(f.differs, 13, true, in), 13, true, "ink");
+    p.setFont(Theme::instance().font(12));
+    p.setPen(colour("ink"));
+    paintParagraph(p, QRectF(x, box.top() + 119, in, box.bottom() - box.top() - 119),
+                   tr("why: %1").arg(QString::fromStdString(f.why)));
 }
 
 void PrepareView::paintPurposes(QPainter &p, const QRectF &box) {

@@ -85,7 +85,7 @@ PrepareView::PrepareView(ViewContext &context, QWidget *parent)
     connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
     soon_.setSingleShot(true);
-    connect(&soon_, &QTimer::timeout, this, &PrepareView::reckon);
+    connect(&soon_, &QTimer::timeout, this, &PrepareView::compute);
     connect(&watcher_, &QFutureWatcherBase::finished, this, [this] {
         auto answers = watcher_.result();
         for (std::size_t i = 0; i < answers.by_purpose.size(); ++i)
@@ -93,9 +93,9 @@ PrepareView::PrepareView(ViewContext &context, QWidget *parent)
         ranges_by_band_ = std::move(answers.range_by_band);
         answered();
         if (again_)
-            reckon();
+            compute();
     });
-    connect(&tuner_, &Tuner::noiseLearned, this, &PrepareView::reckon);
+    connect(&tuner_, &Tuner::noiseLearned, this, &PrepareView::compute);
     restore();
     ask();
 }
@@ -204,7 +204,7 @@ void PrepareView::ask() {
 }
 
 // All purposes at once, away from the window's thread.
-void PrepareView::reckon() {
+void PrepareView::compute() {
     if (watcher_.isRunning()) {
         again_ = true;
         return;
@@ -235,7 +235,7 @@ void PrepareView::answered() {
         tuner_.setAdvised(*a, ranges_by_band_[static_cast<std::size_t>(asked_.purpose)]);
         tuner_.setWater(asked_.water);
         if (tuner_.learnedNoise() > 0)
-            warnings_ << tr("On the water the bottom sank into noise past %1: reckoned with %2 dB more noise "
+            warnings_ << tr("On the water the bottom sank into noise past %1: computed with %2 dB more noise "
                             "than the "
                             "unit's own.")
                              .arg(length(tuner_.learnedReach()))
@@ -258,7 +258,7 @@ void PrepareView::answered() {
             warnings_ << tr("Layered water bends sound: a thing far out reads up to an eighth too low.");
         const double c = asked_.gear.assumed_sound_speed_m_s;
         if (c > 0)
-            warnings_ << tr("The unit reckons with %1 m/s; here sound runs %2 m/s, so it reads distances %3 "
+            warnings_ << tr("The unit assumes %1 m/s; here sound runs %2 m/s, so it reads distances %3 "
                             "in 100 too %4.")
                              .arg(std::lround(c))
                              .arg(std::lround(sound_speed_fresh_m_s(asked_.water.temperature_c)))

@@ -28,7 +28,7 @@ class PrepareView : public QWidget {
   public:
     PrepareView(ViewContext &context, QWidget *parent = nullptr);
     const Preparation &preparation() const { return asked_; }
-    /// The answer for the purpose chosen; nothing while it is reckoned.
+    /// The answer for the purpose chosen; nothing while it is computed.
     const std::optional<Advice> &answer() const { return answers_[static_cast<std::size_t>(asked_.purpose)]; }
     const std::array<std::optional<Advice>, 4> &answers() const { return answers_; }
     /// Two lines of warning, or none: shared bands, empty promise.
@@ -51,8 +51,8 @@ class PrepareView : public QWidget {
     Choice addChoice(const QString &label, const QStringList &texts, const char *name,
                      std::function<void(int)> chosen);
     void addKeys();
-    void ask(); ///< reckons anew, soon
-    void reckon();
+    void ask(); ///< computes anew, soon
+    void compute();
     void answered();
     void refresh();
     void keep() const;
@@ -74,7 +74,15 @@ class PrepareView : public QWidget {
                      const std::function<QPointF(double, double)> &at, double scale) const;
     void paintGroundRuler(QPainter &p, const QRectF &box, double far, double scale) const;
     void paintRows(QPainter &p, const QRectF &box, bool curves);
+    /// One of the four answers: what is advised, what the rule of thumb says, and why.
+    struct Figure {
+        QString label, big, unit, rule, differs;
+        double value, low, high, most;
+        std::string why;
+    };
+    std::array<Figure, 4> figures() const;
     void paintFigures(QPainter &p, const QRectF &box);
+    void paintFigure(QPainter &p, const Figure &f, const QRectF &box) const;
     void paintPurposes(QPainter &p, const QRectF &box);
     void paintArea(QPainter &p, const QRectF &box);
     QString length(double m, int decimals = 0) const;
@@ -85,7 +93,7 @@ class PrepareView : public QWidget {
     Preparation asked_;
     std::array<std::optional<Advice>, 4> answers_;
     QTimer soon_;
-    /// What is reckoned beside the window.
+    /// What is computed beside the window.
     struct Answers {
         std::array<Advice, 4> by_purpose;
         std::array<std::vector<double>, 4> range_by_band;

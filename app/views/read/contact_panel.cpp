@@ -55,7 +55,7 @@ ContactPanel::ContactPanel(ViewContext &context, QWidget *parent)
     hour_->setCheckable(true);
     connect(hour_, &KeyButton::clicked, this, [this](bool on) {
         last_hour_ = on;
-        reckon();
+        compute();
     });
     shorter_ = addKey("shorterFish", QString(), QStringLiteral("−"), Qt::Key_Minus, tr("A smaller fish"));
     longer_ = addKey("longerFish", QString(), QStringLiteral("+"), Qt::Key_Equal, tr("A larger fish"));
@@ -65,7 +65,7 @@ ContactPanel::ContactPanel(ViewContext &context, QWidget *parent)
             const double step =
                 context_.session.preferences.units() == UnitSystem::feet ? metres_from_feet(1.0 / 6) : 0.05;
             planner_.setFishLength(std::round(planner_.fishLength() / step + by) * step);
-            reckon();
+            compute();
         };
     };
     connect(shorter_, &KeyButton::clicked, this, size(-1));
@@ -94,9 +94,9 @@ ContactPanel::ContactPanel(ViewContext &context, QWidget *parent)
     std::rotate(kinds_.begin(), kinds_.begin() + 1, kinds_.end());
     connect(&reader_, &ContactReader::contactsChanged, this, [this] {
         if (isVisible())
-            reckon();
+            compute();
     });
-    connect(&context_.session.preferences, &Preferences::unitsChanged, this, &ContactPanel::reckon);
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, &ContactPanel::compute);
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
     setPage(Page::what);
 }
@@ -120,7 +120,7 @@ void ContactPanel::show(const Contact *contact) {
     if (contact != nullptr)
         contact_ = *contact;
     if (!same)
-        reckon();
+        compute();
 }
 
 void ContactPanel::setPage(Page page) {
@@ -129,11 +129,11 @@ void ContactPanel::setPage(Page page) {
     why_->setChecked(page == Page::why);
     fish_->setChecked(page == Page::fish);
     pick_->setChecked(page == Page::pick);
-    reckon();
+    compute();
 }
 
-// Only what the page shows is reckoned.
-void ContactPanel::reckon() {
+// Only what the page shows is computed.
+void ContactPanel::compute() {
     plan_.reset();
     worth_.reset();
     reasons_.clear();
@@ -167,7 +167,7 @@ void ContactPanel::resizeEvent(QResizeEvent *) {
     layOut();
 }
 void ContactPanel::showEvent(QShowEvent *) {
-    reckon();
+    compute();
 }
 
 void ContactPanel::layOut() {
@@ -271,6 +271,39 @@ double ContactPanel::paintReasons(QPainter &p, double y, double end) {
 }
 
 // The line to run over the line that was run, north up, and what to set; what each answer would look like.
+// The first pass, dashed, and the line to run, about the thing.
+void ContactPanel::paintPassMap(QPainter &p, const QRectF &map) const {
+    const auto &l = *plan_;
+    p.fillRect(map, colour("water"));
+    p.save();
+    p.setClipRect(map);
+    const double scale = 80 / std::max(24.0, 2.4 * std::max(l.ground_m, contact_->ground_m.value));
+    const QPointF thing = map.center();
+    const LocalPlane plane(l.thing);
+    const auto at = [&](const GeoPoint &g) {
+        const auto q = plane.to_plane(g);
+        return thing + QPointF(q.east_m * scale, -q.north_m * scale);
+    };
+    const double first = contact_->heading_deg.value_or(0) / degrees_per_radian;
+    const QPointF ahead(std::sin(first), -std::cos(first)), right(std::cos(first), std::sin(first));
+    const QPointF abeam =
+        thing + right * (contact_->ground_m.value * scale * (contact_->side == Side::port ? 1 : -1));
+    p.setPen(QPen(colour("ink2"), 1.2, Qt::DashLine));
+    p.drawLine(abeam - ahead * 300, abeam + ahead * 300);
+    p.setPen(QPen(colour("accent"), 2.5));
+    const auto a = at(l.start), b = at(l.end);
+    p.drawLine(a, b);
+    const QPointF along = (b - a) / std::max(1.0, std::hypot(b.x() - a.x(), b.y() - a.y()));
+    const QPointF across(-along.y(), along.x());
+    const QPointF tip = (a + b) / 2 + along * 30;
+    p.drawPolyline(QPolygonF({tip - along * 10 + across * 6, tip, tip - along * 10 - across * 6}));
+    p.setPen(Qt::NoPen);
+    p.setBrush(colour("ink"));
+    p.drawEllipse(thing, 5, 5);
+    p.restore();
+    wordsOn(p)(map.left() + 6, map.top() + 16, tr("north up"), 12, false, "ink2");
+}
+
 void ContactPanel::paintPlan(QPainter &p, double y) {
     auto &theme = Theme::instance();
     const auto text = wordsOn(p);
@@ -300,35 +333,7 @@ void ContactPanel::paintPlan(QPainter &p, double y) {
     }
     const auto &l = *plan_;
     const QRectF map(x0, y, w, 92);
-    p.fillRect(map, colour("water"));
-    p.save();
-    p.setClipRect(map);
-    const double scale = 80 / std::max(24.0, 2.4 * std::max(l.ground_m, contact_->ground_m.value));
-    const QPointF thing = map.center();
-    const LocalPlane plane(l.thing);
-    const auto at = [&](const GeoPoint &g) {
-        const auto q = plane.to_plane(g);
-        return thing + QPointF(q.east_m * scale, -q.north_m * scale);
-    };
-    // The first pass, dashed.
-    const double first = contact_->heading_deg.value_or(0) / degrees_per_radian;
-    const QPointF ahead(std::sin(first), -std::cos(first)), right(std::cos(first), std::sin(first));
-    const QPointF abeam =
-        thing + right * (contact_->ground_m.value * scale * (contact_->side == Side::port ? 1 : -1));
-    p.setPen(QPen(colour("ink2"), 1.2, Qt::DashLine));
-    p.drawLine(abeam - ahead * 300, abeam + ahead * 300);
-    p.setPen(QPen(colour("accent"), 2.5));
-    const auto a = at(l.start), b = at(l.end);
-    p.drawLine(a, b);
-    const QPointF along = (b - a) / std::max(1.0, std::hypot(b.x() - a.x(), b.y() - a.y()));
-    const QPointF across(-along.y(), along.x());
-    const QPointF tip = (a + b) / 2 + along * 30;
-    p.drawPolyline(QPolygonF({tip - along * 10 + across * 6, tip, tip - along * 10 - across * 6}));
-    p.setPen(Qt::NoPen);
-    p.setBrush(colour("ink"));
-    p.drawEllipse(thing, 5, 5);
-    p.restore();
-    text(map.left() + 6, map.top() + 16, tr("north up"), 12, false, "ink2");
+    paintPassMap(p, map);
     y = map.bottom() + 6;
     const auto row = [&](const QString &label, const QString &words) {
         text(x0, y + 14, label, 13, false, "ink2");
@@ -369,7 +374,23 @@ void ContactPanel::paintFish(QPainter &p) {
     const auto text = wordsOn(p);
     double y = tabs + 32;
     text(margin, y, tr("Fish now"), 17, true, "ink");
-    y += 24;
+    y = paintTally(p, y + 24);
+    p.setPen(QPen(colour("line"), 1));
+    p.drawLine(QPointF(margin, y + 4), QPointF(width() - margin, y + 4));
+    y += 30;
+    text(margin, y, tr("Fish it or leave it"), 17, true, "ink");
+    paintWorth(p, y + 10);
+    text(margin, height() - 40, tr("A fish of"), 13, false, "ink2");
+    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
+    text(margin, height() - 18,
+         feet ? tr("%1 in").arg(std::lround(planner_.fishLength() / metres_per_foot * 12))
+              : tr("%1 cm").arg(std::lround(planner_.fishLength() * 100)),
+         20, true, "ink");
+}
+
+// How many fish, on which side, how far and how deep; where it ends.
+double ContactPanel::paintTally(QPainter &p, double y) {
+    const auto text = wordsOn(p);
     const int w = width() - 2 * margin;
     // Left and right of the boat, at a glance.
     const int most = std::max({1, tally_.left, tally_.right});
@@ -401,11 +422,11 @@ void ContactPanel::paintFish(QPainter &p) {
                         "accent") +
                 8;
     }
-    p.setPen(QPen(colour("line"), 1));
-    p.drawLine(QPointF(margin, y + 4), QPointF(width() - margin, y + 4));
-    y += 30;
-    text(margin, y, tr("Fish it or leave it"), 17, true, "ink");
-    y += 10;
+    return y;
+}
+
+// Whether fish are at the structure asked about, look by look.
+void ContactPanel::paintWorth(QPainter &p, double y) {
     const double end = height() - 70;
     if (!contact_ || contact_->family == Family::fish) {
         wrapped(p, margin, y, tr("Pick a structure to ask about."), 14, false, "ink2");
@@ -450,12 +471,6 @@ void ContactPanel::paintFish(QPainter &p) {
                     : tr("For eyes and program alike; fish in wood hide among its twigs."),
                 13, false, "ink2", end);
     }
-    text(margin, height() - 40, tr("A fish of"), 13, false, "ink2");
-    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
-    text(margin, height() - 18,
-         feet ? tr("%1 in").arg(std::lround(planner_.fishLength() / metres_per_foot * 12))
-              : tr("%1 cm").arg(std::lround(planner_.fishLength() * 100)),
-         20, true, "ink");
 }
 
 void ContactPanel::paintPick(QPainter &p) {

@@ -1,4 +1,4 @@
-// What is said of the contact in hand: what it may be and why, why it looks so, where the fish are now, and
+// What is said of the selected contact: what it may be and why, why it looks so, where the fish are now, and
 // what the guide says that it is.
 #pragma once
 
@@ -39,13 +39,16 @@ class ContactPanel : public QWidget {
     KeyButton *addKey(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter,
                       const QString &tip);
     void layOut();
-    void reckon();
+    void compute();
     void say(Kind kind);
     double paintLikely(QPainter &p, double y);
     double paintReasons(QPainter &p, double y, double end);
     void paintPlan(QPainter &p, double y);
     void paintWhy(QPainter &p);
     void paintFish(QPainter &p);
+    void paintPassMap(QPainter &p, const QRectF &map) const;
+    double paintTally(QPainter &p, double y);
+    void paintWorth(QPainter &p, double y);
     void paintPick(QPainter &p);
     double wrapped(QPainter &p, double x, double y, const QString &words, int px, bool bold, const char *ink,
                    double end = 1e9);

@@ -51,11 +51,11 @@ ReadView::ReadView(ViewContext &context, QWidget *parent)
     });
     connect(mark_, &KeyButton::clicked, this, &ReadView::mark);
     connect(scan_, &KeyButton::clicked, this, [this] {
-        if (const auto *c = inHand())
+        if (const auto *c = selected())
             context_.window.askRow(c->row);
     });
     connect(passes_key_, &KeyButton::clicked, this, [this] {
-        const auto *c = inHand();
+        const auto *c = selected();
         if (passes_->isVisible())
             passes_->next();
         else if (c != nullptr && c->place)
@@ -72,7 +72,7 @@ ReadView::ReadView(ViewContext &context, QWidget *parent)
     const auto step = [this](int by) {
         if (shown_.empty())
             return;
-        const auto *c = inHand();
+        const auto *c = selected();
         const auto at = std::find(shown_.begin(), shown_.end(), c);
         const auto i = at == shown_.end() ? 0 : at - shown_.begin() + by;
         take(static_cast<int>(std::clamp<std::ptrdiff_t>(i, 0, std::ssize(shown_) - 1)));
@@ -150,13 +150,13 @@ QString ReadView::length(double m, int decimals) const {
     return QString::fromStdString(print_length(m, context_.session.preferences.units(), decimals).text());
 }
 
-const Contact *ReadView::inHand() const {
+const Contact *ReadView::selected() const {
     const auto *c = reader_.find(context_.window.selectedContact());
     return std::find(shown_.begin(), shown_.end(), c) != shown_.end() ? c : nullptr;
 }
 
 void ReadView::refresh() {
-    const auto *before = inHand();
+    const auto *before = selected();
     shown_ = model_->contacts();
     const auto only = model_->only();
     static const char *const orders[] = {QT_TR_NOOP("newest first"), QT_TR_NOOP("doubtful first"),
@@ -167,10 +167,10 @@ void ReadView::refresh() {
     fish_->setChecked(only == Family::fish);
     structure_->setChecked(only == Family::structure);
     bottom_->setChecked(only == Family::bottom);
-    const auto *now = inHand();
+    const auto *now = selected();
     if (now == nullptr && !shown_.empty()) {
         take(0);
-        now = inHand();
+        now = selected();
     } else if (!fold_->moved() || before == nullptr) {
         fold_->show(now);
     }
@@ -211,7 +211,7 @@ void ReadView::takeNear(const GeoPoint &place) {
 }
 
 void ReadView::mark() {
-    const auto *c = inHand();
+    const auto *c = selected();
     if (c == nullptr)
         return;
     const auto &scan = context_.session.shown.scan();
@@ -280,7 +280,7 @@ void ReadView::keyPressEvent(QKeyEvent *event) {
         return;
     case Qt::Key_Escape:
         passes_->setVisible(false);
-        fold_->show(inHand());
+        fold_->show(selected());
         update();
         return;
     default:
@@ -293,7 +293,7 @@ void ReadView::showEvent(QShowEvent *) {
 }
 
 void ReadView::paintFigures(QPainter &p) {
-    const auto *c = inHand();
+    const auto *c = selected();
     const int from = left_width + 16, to = width() - right_width - 16;
     const auto text = wordsOn(p);
     if (c == nullptr) {

@@ -1,4 +1,4 @@
-// The place Read: what was found, as chips; the one in hand enlarged over its section; what it may be and
+// The place Read: what was found, as chips; the selected one enlarged over its section; what it may be and
 // why.
 #pragma once
 
@@ -23,14 +23,14 @@ class ReadView : public QWidget {
     ReadView(ViewContext &context, QWidget *parent = nullptr);
     /// The contacts that the filter lets through, by the order chosen.
     const std::vector<const Contact *> &shown() const { return shown_; }
-    const Contact *inHand() const;
+    const Contact *selected() const;
     PictureOverSection &fold() { return *fold_; }
     using Order = ContactList::Order;
     Order order() const { return model_->order(); }
     std::optional<Family> only() const { return model_->only(); }
     ContactPanel &side() { return *side_; }
     PassCompare &passes() { return *passes_; }
-    /// Takes in hand what lies nearest to a place, as after a second look.
+    /// Selects what lies nearest to a place, as after a second look.
     void takeNear(const GeoPoint &place);
 
     static constexpr int right_width = 272;

@@ -223,6 +223,13 @@ void TuningBox::paintEvent(QPaintEvent *) {
     p.setFont(theme.font(12));
     text(width() - 16 - p.fontMetrics().horizontalAdvance(head), 18, head, 12, false, "ink2");
 
+    paintLevels(p);
+    paintHandles(p);
+    paintOffer(p);
+}
+
+// The levels of the water and of the bottom, over what the window makes of them.
+void TuningBox::paintLevels(QPainter &p) {
     // The axis holds nearly all of the levels and the window.
     const auto &levels = context_.window.levels();
     const auto &w = context_.window.displayWindow();
@@ -262,12 +269,17 @@ void TuningBox::paintEvent(QPaintEvent *) {
     p.drawLine(16, plot_top + plot_height, width() - 16, plot_top + plot_height);
     for (int x = 0; x < n; ++x)
         p.fillRect(QRectF(16 + x, plot_top + plot_height + 3, 1, bar_height - 3),
-                   QColor::fromRgb(theme.map()[w.level_of(dbAt(16 + x))]));
+                   QColor::fromRgb(Theme::instance().map()[w.level_of(dbAt(16 + x))]));
     p.setRenderHint(QPainter::Antialiasing);
-    // Handles hold a value; without levels there is none.
+}
+
+// Handles hold a value; without levels there is none.
+void TuningBox::paintHandles(QPainter &p) {
+    if (context_.window.levels().empty())
+        return;
+    auto &theme = Theme::instance();
+    const auto &w = context_.window.displayWindow();
     for (const bool top : {false, true}) {
-        if (levels.empty())
-            break;
         const double db = top ? w.floor_db + w.span_db : w.floor_db;
         const auto box = handleRect(top);
         const auto ink = grip_ == (top ? Grip::top : Grip::floor) ? colour("accent") : colour("ink");
@@ -285,7 +297,7 @@ void TuningBox::paintEvent(QPaintEvent *) {
                    QString::fromStdString(print_number(db, 0)));
     }
     const auto between = handleRect(false).right(), beyond = handleRect(true).left();
-    if (!levels.empty() && beyond - between > 44) {
+    if (beyond - between > 44) {
         p.setFont(theme.font(12));
         p.setPen(colour("ink2"));
         p.drawText(QRectF(between, handleRect(false).top() + 2, beyond - between, 18), Qt::AlignCenter,
@@ -295,8 +307,12 @@ void TuningBox::paintEvent(QPaintEvent *) {
         p.drawText(QRectF(between, handleRect(false).top() + 20, beyond - between, 20), Qt::AlignCenter,
                    QString::number(std::lround(w.span_db)));
     }
+}
 
-    const int y = plot_top + plot_height + bar_height + handle_h + 14;
+// What the trainer or the advice says now, over its keys.
+void TuningBox::paintOffer(QPainter &p) {
+    auto &theme = Theme::instance();
+    const int n = width() - 32, y = plot_top + plot_height + bar_height + handle_h + 14;
     p.setPen(QPen(colour(offer_ == Offer::advice ? "accent" : "hair"), offer_ == Offer::advice ? 1.5 : 1));
     p.drawLine(16, y, width() - 16, y);
     const int end = take_->isVisibleTo(this) ? height() - 56 : height() - 4;

@@ -33,6 +33,9 @@ class TuningBox : public QWidget {
     double xOf(double db) const;
     double dbAt(double x) const;
     QRectF handleRect(bool top) const;
+    void paintLevels(QPainter &p);
+    void paintHandles(QPainter &p);
+    void paintOffer(QPainter &p);
 
     ViewContext &context_;
     Tuner &tuner_;

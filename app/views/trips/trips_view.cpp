@@ -189,7 +189,7 @@ void TripsView::thinSelected() {
     const ThinPlan plan;
     if (thin_asked_ != id) {
         context_.session.storage.run<ThinSaving>(
-            tr("Reckoning what it saves …"), this,
+            tr("Computing what it saves …"), this,
             [path, plan](JobControl &) -> Result<ThinSaving> {
                 const auto file = TripFile::open(path);
                 if (!file)

@@ -131,7 +131,7 @@ TEST(MarkStore, AFolderThatIsNotThereIsTold) {
     EXPECT_FALSE(store.error().to_do.empty());
 }
 
-// Whatever is done and taken back, what is in hand and what is on the disk are the same.
+// Whatever is done and taken back, what is in memory and what is on the disk are the same.
 RC_GTEST_PROP(MarkBook, UndoGoesBackStepByStep, ()) {
     const test::Folder folder;
     auto book = MarkBook::open(folder.file("m.gpkg"));
