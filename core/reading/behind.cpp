@@ -47,38 +47,186 @@ double mean_of(const Swath &s, std::ptrdiff_t l0, std::ptrdiff_t l1, std::ptrdif
     return n > 0 ? sum / n : 0;
 }
 
+std::ptrdiff_t lines_in(const Swath &s, double m) {
+    return static_cast<std::ptrdiff_t>(std::lround(m / s.spacing_m));
+}
+
+std::ptrdiff_t columns_in(const Swath &s, double m) {
+    return static_cast<std::ptrdiff_t>(std::lround(m / s.cell_m));
+}
+
+/// The lines of an echo without its ends, and where behind the echo each of them goes on.
+struct Rays {
+    std::ptrdiff_t first = 0, last = 0, trim = 0; ///< of the echo's lines; trimmed at either end
+    std::vector<std::size_t> lines;
+    std::vector<int> edges; ///< the last column of the echo on each
+    double far_m = 0;       ///< slant distance of the middle one's edge
+
+    std::size_t middle() const { return lines[lines.size() / 2]; }
+    int edge() const { return edges[edges.size() / 2]; }
+};
+
+Rays rays_of(const Swath &s, const Echo &e) {
+    Rays rays;
+    rays.first = static_cast<std::ptrdiff_t>(e.first_line);
+    rays.last = static_cast<std::ptrdiff_t>(e.last_line);
+    rays.trim = static_cast<std::ptrdiff_t>(0.18 * static_cast<double>(rays.last - rays.first + 1));
+    for (auto l = rays.first + rays.trim; l <= rays.last - rays.trim; ++l) {
+        const auto i = static_cast<std::size_t>(l - rays.first);
+        const int far = e.zone == Zone::dark ? e.near_edge[i] - 1 : e.far_edge[i];
+        if (far < 0 || far >= (1 << 20) - 1)
+            continue;
+        rays.lines.push_back(static_cast<std::size_t>(l));
+        rays.edges.push_back(far);
+    }
+    if (!rays.lines.empty())
+        rays.far_m = s.slant_m(rays.middle(), static_cast<double>(rays.edge() + 1));
+    return rays;
+}
+
+// Slant distance at which the echo has risen to half, rays brought to their near edges.
+double rise_of(const Swath &s, const Echo &e, const Rays &rays) {
+    std::vector<int> nears;
+    nears.reserve(rays.lines.size());
+    for (const auto l : rays.lines)
+        nears.push_back(e.near_edge[l - e.first_line] - static_cast<int>(columns_in(s, 0.25)) - 1);
+    const auto rise = profile(
+        s, rays.lines, nears,
+        static_cast<std::size_t>(columns_in(s, 0.25) + std::max<std::ptrdiff_t>(3, columns_in(s, 0.4))));
+    const auto most = std::max_element(rise.begin(), rise.end());
+    std::size_t at = 0;
+    while (at + 1 < rise.size() && rise[at] < *most / 2)
+        ++at;
+    std::vector<int> sorted = nears;
+    std::nth_element(sorted.begin(), sorted.begin() + std::ssize(sorted) / 2, sorted.end());
+    return s.slant_m(rays.middle(), sorted[sorted.size() / 2] + 1 + static_cast<double>(at));
+}
+
+// What a floating thing throws: a short dark somewhere behind. Any ground has dark spots; those behind
+// its neighbours along the track tell how dark and how often.
+void tell_apart(const Swath &s, const Rays &rays, const std::vector<double> &p, std::size_t heard,
+                ShadowBehind &b) {
+    const auto box = static_cast<std::size_t>(std::max<std::ptrdiff_t>(2, columns_in(s, 0.3)));
+    if (heard <= 2 * box)
+        return;
+    const auto darkest = [&](const std::vector<double> &q, std::vector<double> *all) {
+        double sum = 0, least = 0;
+        for (std::size_t d = box; d < heard; ++d) {
+            sum += q[d];
+            if (d >= 2 * box) {
+                sum -= q[d - box];
+                least = std::min(least, sum / static_cast<double>(box));
+                if (all != nullptr)
+                    all->push_back(sum / static_cast<double>(box));
+            }
+        }
+        return least;
+    };
+    std::vector<double> around;
+    double beside = 0;
+    const auto shift = rays.last - rays.first + 1 + lines_in(s, 0.6);
+    for (const auto by : {-2 * shift, -shift, shift, 2 * shift}) {
+        std::vector<std::size_t> there;
+        std::vector<int> there_edges;
+        for (std::size_t i = 0; i < rays.lines.size(); ++i) {
+            const auto l = static_cast<std::ptrdiff_t>(rays.lines[i]) + by;
+            if (l >= 0 && l < std::ssize(s.rows)) {
+                there.push_back(static_cast<std::size_t>(l));
+                there_edges.push_back(rays.edges[i]);
+            }
+        }
+        if (there.size() * 2 > rays.lines.size())
+            beside = std::min(beside, darkest(profile(s, there, there_edges, p.size()), &around));
+    }
+    if (around.size() > 10) {
+        double sum = 0, squares = 0;
+        for (const double v : around) {
+            sum += v;
+            squares += v * v;
+        }
+        const double n = static_cast<double>(around.size());
+        const double sd = std::sqrt(std::max(0.04, squares / n - sum * sum / n / n));
+        const double here = darkest(p, nullptr);
+        b.apart_z = (sum / n - here) / sd;
+        b.apart_db = beside - here;
+    }
+}
+
+struct DarkRun {
+    double sum = 0; ///< of decibels under the threshold
+    std::size_t from = 0, to = 0;
+};
+
+// The run of darkness with the greatest sum.
+DarkRun darkest_run(const std::vector<double> &p, std::size_t heard, std::ptrdiff_t lit_columns) {
+    // Lit ground of some length ends it: what is dark beyond that is another thing's.
+    const auto lit_enough = static_cast<std::size_t>(std::max<std::ptrdiff_t>(4, lit_columns));
+    DarkRun best;
+    double run = 0;
+    std::size_t from = 0, lit = 0;
+    for (std::size_t d = 0; d < heard; ++d) {
+        lit = p[d] > -threshold_db / 2 ? lit + 1 : lit > 0 ? lit - 1 : 0;
+        if (run <= 0 || lit >= lit_enough) {
+            run = 0;
+            from = d;
+        }
+        run += std::clamp(-p[d] - threshold_db, -deepest_db, deepest_db);
+        if (run > best.sum)
+            best = {run, from, d};
+    }
+    return best;
+}
+
+// How dark it is beside the shadow at the same distances, and how wide the shadow is.
+void tell_beside(const Swath &s, const Rays &rays, std::ptrdiff_t start, std::ptrdiff_t end,
+                 ShadowBehind &b) {
+    const auto first = rays.first, last = rays.last, margin = lines_in(s, 0.4) + 1;
+    // The same distances beside it.
+    const auto width =
+        std::max<std::ptrdiff_t>(1, std::min<std::ptrdiff_t>(lines_in(s, 1), last - first + 1));
+    double beside = 0;
+    int sides = 0;
+    for (const auto l0 : {first - margin - width, last + margin}) {
+        if (l0 < 0 || l0 + width >= std::ssize(s.rows))
+            continue;
+        const auto edge = static_cast<std::ptrdiff_t>(rays.edge()) + 1;
+        beside += mean_of(s, l0, l0 + width, edge + start, edge + end);
+        ++sides;
+    }
+    b.beside_db = sides > 0 ? beside / sides + b.depth_db : b.depth_db;
+    // How wide: lines about the echo that are dark at those distances.
+    const auto edge = static_cast<std::ptrdiff_t>(rays.edge()) + 1;
+    const auto dark_at = [&](std::ptrdiff_t l) {
+        return mean_of(s, l, l, edge + start, edge + end) < -b.depth_db / 2;
+    };
+    auto up = (first + last) / 2, down = up;
+    while (up > first - lines_in(s, 3) && up > 0 && (dark_at(up) || dark_at(up - 1)))
+        --up;
+    while (down < last + lines_in(s, 3) && down + 1 < std::ssize(s.rows) &&
+           (dark_at(down) || dark_at(down + 1)))
+        ++down;
+    b.width_m = static_cast<double>(down - up) * s.spacing_m;
+}
+
 } // namespace
 
 ShadowBehind look_behind(const Swath &s, const Echo &e) {
     ShadowBehind b;
     if (e.zone == Zone::water)
         return b;
-    const auto first = static_cast<std::ptrdiff_t>(e.first_line),
-               last = static_cast<std::ptrdiff_t>(e.last_line);
-    const auto in_lines = [&](double m) { return static_cast<std::ptrdiff_t>(std::lround(m / s.spacing_m)); };
-    const auto in_columns = [&](double m) { return static_cast<std::ptrdiff_t>(std::lround(m / s.cell_m)); };
-    std::vector<std::size_t> lines;
-    std::vector<int> edges;
-    const auto trim = static_cast<std::ptrdiff_t>(0.18 * static_cast<double>(last - first + 1));
-    for (auto l = first + trim; l <= last - trim; ++l) {
-        const int far = e.zone == Zone::dark ? e.near_edge[static_cast<std::size_t>(l - first)] - 1
-                                             : e.far_edge[static_cast<std::size_t>(l - first)];
-        if (far < 0 || far >= (1 << 20) - 1)
-            continue;
-        lines.push_back(static_cast<std::size_t>(l));
-        edges.push_back(far);
-    }
-    if (lines.empty())
+    const auto rays = rays_of(s, e);
+    if (rays.lines.empty())
         return b;
-    const auto middle = lines[lines.size() / 2];
-    const double far_m = s.slant_m(middle, static_cast<double>(edges[edges.size() / 2] + 1));
+    const auto first = rays.first, last = rays.last, trim = rays.trim;
+    const auto in_lines = [&](double m) { return lines_in(s, m); };
+    const auto in_columns = [&](double m) { return columns_in(s, m); };
     // A thing as tall as half the water throws a shadow as long as its distance.
     const auto reach = static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(
-        in_columns(std::max(2.5, far_m)), 8, static_cast<std::ptrdiff_t>(s.ground.columns)));
+        in_columns(std::max(2.5, rays.far_m)), 8, static_cast<std::ptrdiff_t>(s.ground.columns)));
     std::vector<double> count;
-    auto p = profile(s, lines, edges, reach, &count);
+    auto p = profile(s, rays.lines, rays.edges, reach, &count);
     std::size_t heard = 0;
-    while (heard < reach && count[heard] >= 0.5 * static_cast<double>(lines.size()))
+    while (heard < reach && count[heard] >= 0.5 * static_cast<double>(rays.lines.size()))
         ++heard;
     b.before_db =
         mean_of(s, first + trim, last - trim, static_cast<std::ptrdiff_t>(e.first_column) - in_columns(0.6),
@@ -89,100 +237,24 @@ ShadowBehind look_behind(const Swath &s, const Echo &e) {
     b.halo_db = (mean_of(s, first - margin - in_lines(0.8), first - margin, c0, c1) +
                  mean_of(s, last + margin, last + margin + in_lines(0.8), c0, c1)) /
                 2;
-    // The echo's own rise, rays brought to their near edges.
-    if (e.zone == Zone::ground) {
-        std::vector<int> nears;
-        nears.reserve(lines.size());
-        for (const auto l : lines)
-            nears.push_back(e.near_edge[l - e.first_line] - static_cast<int>(in_columns(0.25)) - 1);
-        const auto rise = profile(
-            s, lines, nears,
-            static_cast<std::size_t>(in_columns(0.25) + std::max<std::ptrdiff_t>(3, in_columns(0.4))));
-        const auto most = std::max_element(rise.begin(), rise.end());
-        std::size_t at = 0;
-        while (at + 1 < rise.size() && rise[at] < *most / 2)
-            ++at;
-        std::vector<int> sorted = nears;
-        std::nth_element(sorted.begin(), sorted.begin() + std::ssize(sorted) / 2, sorted.end());
-        b.top_m = s.slant_m(middle, sorted[sorted.size() / 2] + 1 + static_cast<double>(at));
-    }
+    if (e.zone == Zone::ground)
+        b.top_m = rise_of(s, e, rays);
     if (heard < 4)
         return b;
-    // What a floating thing throws: a short dark somewhere behind. Any ground has dark spots; those behind
-    // its neighbours along the track tell how dark and how often.
-    if (const auto box = static_cast<std::size_t>(std::max<std::ptrdiff_t>(2, in_columns(0.3)));
-        e.zone == Zone::ground && heard > 2 * box) {
-        const auto darkest = [&](const std::vector<double> &q, std::vector<double> *all) {
-            double sum = 0, least = 0;
-            for (std::size_t d = box; d < heard; ++d) {
-                sum += q[d];
-                if (d >= 2 * box) {
-                    sum -= q[d - box];
-                    least = std::min(least, sum / static_cast<double>(box));
-                    if (all != nullptr)
-                        all->push_back(sum / static_cast<double>(box));
-                }
-            }
-            return least;
-        };
-        std::vector<double> around;
-        double beside = 0;
-        const auto shift = last - first + 1 + in_lines(0.6);
-        for (const auto by : {-2 * shift, -shift, shift, 2 * shift}) {
-            std::vector<std::size_t> there;
-            std::vector<int> there_edges;
-            for (std::size_t i = 0; i < lines.size(); ++i) {
-                const auto l = static_cast<std::ptrdiff_t>(lines[i]) + by;
-                if (l >= 0 && l < std::ssize(s.rows)) {
-                    there.push_back(static_cast<std::size_t>(l));
-                    there_edges.push_back(edges[i]);
-                }
-            }
-            if (there.size() * 2 > lines.size())
-                beside = std::min(beside, darkest(profile(s, there, there_edges, reach), &around));
-        }
-        if (around.size() > 10) {
-            double sum = 0, squares = 0;
-            for (const double v : around) {
-                sum += v;
-                squares += v * v;
-            }
-            const double n = static_cast<double>(around.size());
-            const double sd = std::sqrt(std::max(0.04, squares / n - sum * sum / n / n));
-            const double here = darkest(p, nullptr);
-            b.apart_z = (sum / n - here) / sd;
-            b.apart_db = beside - here;
-        }
-    }
+    if (e.zone == Zone::ground)
+        tell_apart(s, rays, p, heard, b);
     const auto close =
         std::min<std::size_t>(heard, static_cast<std::size_t>(std::max<std::ptrdiff_t>(3, in_columns(0.5))));
     for (std::size_t d = 1; d < close; ++d)
         b.touch_db -= p[d] / static_cast<double>(close - 1);
-    // The run of darkness with the greatest sum.
-    // Lit ground of some length ends it: what is dark beyond that is another thing's.
-    const auto lit_enough = static_cast<std::size_t>(std::max<std::ptrdiff_t>(4, in_columns(0.35)));
-    double best = 0, run = 0;
-    std::size_t from = 0, best_from = 0, best_to = 0, lit = 0;
-    for (std::size_t d = 0; d < heard; ++d) {
-        lit = p[d] > -threshold_db / 2 ? lit + 1 : lit > 0 ? lit - 1 : 0;
-        if (run <= 0 || lit >= lit_enough) {
-            run = 0;
-            from = d;
-        }
-        run += std::clamp(-p[d] - threshold_db, -deepest_db, deepest_db);
-        if (run > best) {
-            best = run;
-            best_from = from;
-            best_to = d;
-        }
-    }
-    if (best <= 0)
+    const auto dark = darkest_run(p, heard, in_columns(0.35));
+    if (dark.sum <= 0)
         return b;
     b.found = true;
-    b.score = best * s.cell_m;
+    b.score = dark.sum * s.cell_m;
     // Half-way between the run's own depth and the ground.
-    std::vector<double> inside(p.begin() + static_cast<std::ptrdiff_t>(best_from),
-                               p.begin() + static_cast<std::ptrdiff_t>(best_to) + 1);
+    std::vector<double> inside(p.begin() + static_cast<std::ptrdiff_t>(dark.from),
+                               p.begin() + static_cast<std::ptrdiff_t>(dark.to) + 1);
     std::nth_element(inside.begin(), inside.begin() + std::ssize(inside) / 2, inside.end());
     const double depth = std::max(1.0, -inside[inside.size() / 2]);
     const auto smooth = [&](std::size_t d) {
@@ -192,47 +264,23 @@ ShadowBehind look_behind(const Swath &s, const Echo &e) {
             sum += p[i];
         return sum / static_cast<double>(z - a + 1);
     };
-    auto end = best_to;
+    auto end = dark.to;
     while (end + 1 < heard && smooth(end) < -depth / 2)
         ++end;
-    while (end > best_from && smooth(end) > -depth / 2)
+    while (end > dark.from && smooth(end) > -depth / 2)
         --end;
-    auto start = best_from;
+    auto start = dark.from;
     while (start > 0 && smooth(start) < -depth / 2)
         --start;
     b.gap_m = static_cast<double>(start) * s.cell_m;
-    b.start_m = far_m + b.gap_m;
-    b.end_m = std::min(far_m + static_cast<double>(end + 1) * s.cell_m, s.end_m[middle]);
+    b.start_m = rays.far_m + b.gap_m;
+    b.end_m = std::min(rays.far_m + static_cast<double>(end + 1) * s.cell_m, s.end_m[rays.middle()]);
     b.start_m = std::min(b.start_m, b.end_m);
     b.depth_db = depth;
     b.cut = end + 2 >= heard && heard < reach;
     b.end_sd_m = std::hypot(0.8 * s.cell_m, s.pulse_m / 2) +
-                 0.15 * std::min(1.0, 4 / depth) / std::sqrt(static_cast<double>(lines.size()));
-    // The same distances beside it.
-    const auto width = std::max<std::ptrdiff_t>(1, std::min<std::ptrdiff_t>(in_lines(1), last - first + 1));
-    double beside = 0;
-    int sides = 0;
-    for (const auto l0 : {first - margin - width, last + margin}) {
-        if (l0 < 0 || l0 + width >= std::ssize(s.rows))
-            continue;
-        const auto edge = static_cast<std::ptrdiff_t>(edges[edges.size() / 2]) + 1;
-        beside += mean_of(s, l0, l0 + width, edge + static_cast<std::ptrdiff_t>(start),
-                          edge + static_cast<std::ptrdiff_t>(end));
-        ++sides;
-    }
-    b.beside_db = sides > 0 ? beside / sides + depth : depth;
-    // How wide: lines about the echo that are dark at those distances.
-    const auto edge = static_cast<std::ptrdiff_t>(edges[edges.size() / 2]) + 1;
-    const auto dark_at = [&](std::ptrdiff_t l) {
-        return mean_of(s, l, l, edge + static_cast<std::ptrdiff_t>(start),
-                       edge + static_cast<std::ptrdiff_t>(end)) < -depth / 2;
-    };
-    auto up = (first + last) / 2, down = up;
-    while (up > first - in_lines(3) && up > 0 && (dark_at(up) || dark_at(up - 1)))
-        --up;
-    while (down < last + in_lines(3) && down + 1 < std::ssize(s.rows) && (dark_at(down) || dark_at(down + 1)))
-        ++down;
-    b.width_m = static_cast<double>(down - up) * s.spacing_m;
+                 0.15 * std::min(1.0, 4 / depth) / std::sqrt(static_cast<double>(rays.lines.size()));
+    tell_beside(s, rays, static_cast<std::ptrdiff_t>(start), static_cast<std::ptrdiff_t>(end), b);
     return b;
 }
 

@@ -58,16 +58,106 @@ void settle_kind(Contact &c) {
         c.placement = unsure && !dark ? Placement::unknown : Placement::on_bottom;
 }
 
+namespace {
+
+std::size_t named(std::string_view name) {
+    return static_cast<std::size_t>(std::find(feature_names.begin(), feature_names.end(), name) -
+                                    feature_names.begin());
+}
+
+std::string said_length(double m, UnitSystem units) {
+    return print_length(m, units, m < 10 ? 1 : 0).text();
+}
+
+// What one feature says of a contact, in words; nothing where it says nothing worth a word.
+std::string sentence_of(const Contact &c, std::size_t i, UnitSystem units) {
+    const auto m = [units](double v) { return said_length(v, units); };
+    const auto &b = c.behind;
+    const bool dark = c.zone == Zone::dark, sourced = b.source_z > 0;
+    // A shadow that was found first has an echo only where one was found before it.
+    if (dark && (i == named("peak") || i == named("mean") || i == named("stands out") ||
+                 i == named("stands small") || i == named("source") || i == named("source level")))
+        return sourced ? told("a faint echo before the dark, {} dB over the ground: found by its shadow",
+                              std::lround(b.source_db))
+                       : told("no echo before the dark: the shadow alone tells of it");
+    if (dark && !sourced && (i == named("gap") || i == named("gap height")))
+        return {};
+    if (i == named("shadow") || i == named("shadow depth") || i == named("shadow beside"))
+        return b.found ? told("a shadow {} long behind it, {} dB darker than the bottom",
+                              m(b.end_m - b.start_m), std::lround(b.depth_db))
+                       : told("no shadow behind it");
+    if (i == named("gap") || i == named("gap height"))
+        return !b.found ? std::string()
+               : c.features[16] > 0.2
+                   ? told("the dark begins {} behind the bright: it stands off the bottom", m(b.gap_m))
+                   : told("the dark begins at its far edge: it stands on the bottom");
+    if (i == named("height") || i == named("stature"))
+        return c.height_m ? told("its shadow tells {} of height", m(std::fabs(c.height_m->value)))
+                          : std::string();
+    if (i == named("length") || i == named("along") || i == named("area") || i == named("width"))
+        return c.length_m ? told("{} by {} over ground", m(*c.length_m), m(c.width_m.value_or(*c.length_m)))
+                          : std::string();
+    if (i == named("slender") || i == named("bend"))
+        return c.features[2] > 1.2 ? told("long and narrow") : told("about as wide as long");
+    if (i == named("grains") || i == named("filled"))
+        return c.features[5] > 0.9 ? told("made of {} separate grains", std::lround(std::exp2(c.features[5])))
+                                   : told("one solid piece");
+    if (i == named("peak") || i == named("mean") || i == named("stands out") || i == named("stands small"))
+        return told("its echo stands {} dB over the ground around it", std::lround(10 * c.features[6]));
+    if (i == named("rough") || i == named("clutter"))
+        return c.features[11] > 0.3 ? told("the ground around it is full of bright spots")
+                                    : told("the ground around it is even");
+    // Of so few others that it is worth a word.
+    const auto others = [&](std::size_t feature) { return std::exp2(c.features[feature]) - 1; };
+    if (i == named("as bright") && others(i) < 0.5)
+        return told("next to nothing else here stands out as much");
+    if (i == named("as both") && others(i) < 0.5)
+        return told("next to nothing else here is as bright and throws such a shadow");
+    if ((i == named("as bright") || i == named("as both")) && others(i) > 6)
+        return told("this ground is full of such spots: some {} in {} square metres", std::lround(others(i)),
+                    1000);
+    if (i == named("before"))
+        return c.features[20] < -0.2 ? told("dark in front of it: a hollow, its far face lit")
+                                     : std::string();
+    if (i == named("halo"))
+        return c.features[21] > 0.15 ? told("firmer ground around it") : std::string();
+    if (i == named("deep"))
+        return told("in the water before the first return: its side distance is not known");
+    return {};
+}
+
+void give_track_reasons(Contact &c, UnitSystem units) {
+    const auto m = [units](double v) { return said_length(v, units); };
+    const double high = std::fabs(c.height_m ? c.height_m->value : c.falls_m);
+    if (c.kind == Kind::channel)
+        c.reasons.push_back(
+            told("under the boat the bottom falls {} and rises again {} farther on", m(high), m(c.along_m)));
+    else
+        c.reasons.push_back(
+            c.falls_m > 0 ? told("under the boat the bottom falls {} within {}", m(high), m(c.along_m))
+                          : told("under the boat the bottom rises {} within {}", m(high), m(c.along_m)));
+    c.reasons.push_back(
+        told("the depths on both sides of it lie on even lines: the step is {} times its doubt",
+             std::lround(std::exp2(c.features[named("stands out")]))));
+    if (c.looks > 1 && c.length_m)
+        c.reasons.push_back(
+            told("crossed {} times, {} from the first crossing to the farthest", c.looks, m(*c.length_m)));
+    else
+        c.doubts.push_back(
+            told("one track tells neither how far it reaches to the sides nor which way it runs"));
+}
+
+} // namespace
+
 void give_reasons(Contact &c, UnitSystem units) {
     auto &all = c.reasons;
     all.clear();
     c.doubts.clear();
-    const auto m = [units](double v) { return print_length(v, units, v < 10 ? 1 : 0).text(); };
-    const auto &b = c.behind;
-    const auto named = [](std::string_view name) {
-        return static_cast<std::size_t>(std::find(feature_names.begin(), feature_names.end(), name) -
-                                        feature_names.begin());
-    };
+    if (c.zone == Zone::track) {
+        give_track_reasons(c, units);
+        return;
+    }
+    const auto sentence = [&](std::size_t feature) { return sentence_of(c, feature, units); };
     // What feature says for this family against the likeliest of the others, in the order of its weight.
     Kind against = Kind::none;
     double most = -1;
@@ -76,81 +166,6 @@ void give_reasons(Contact &c, UnitSystem units) {
             most = c.chances[k];
             against = static_cast<Kind>(k);
         }
-    const bool dark = c.zone == Zone::dark, sourced = b.source_z > 0;
-    const auto sentence = [&](std::size_t i) -> std::string {
-        // A shadow that was found first has an echo only where one was found before it.
-        if (dark && (i == named("peak") || i == named("mean") || i == named("stands out") ||
-                     i == named("stands small") || i == named("source") || i == named("source level")))
-            return sourced ? told("a faint echo before the dark, {} dB over the ground: found by its shadow",
-                                  std::lround(b.source_db))
-                           : told("no echo before the dark: the shadow alone tells of it");
-        if (dark && !sourced && (i == named("gap") || i == named("gap height")))
-            return {};
-        if (i == named("shadow") || i == named("shadow depth") || i == named("shadow beside"))
-            return b.found ? told("a shadow {} long behind it, {} dB darker than the bottom",
-                                  m(b.end_m - b.start_m), std::lround(b.depth_db))
-                           : told("no shadow behind it");
-        if (i == named("gap") || i == named("gap height"))
-            return !b.found ? std::string()
-                   : c.features[16] > 0.2
-                       ? told("the dark begins {} behind the bright: it stands off the bottom", m(b.gap_m))
-                       : told("the dark begins at its far edge: it stands on the bottom");
-        if (i == named("height") || i == named("stature"))
-            return c.height_m ? told("its shadow tells {} of height", m(std::fabs(c.height_m->value)))
-                              : std::string();
-        if (i == named("length") || i == named("along") || i == named("area") || i == named("width"))
-            return c.length_m
-                       ? told("{} by {} over ground", m(*c.length_m), m(c.width_m.value_or(*c.length_m)))
-                       : std::string();
-        if (i == named("slender") || i == named("bend"))
-            return c.features[2] > 1.2 ? told("long and narrow") : told("about as wide as long");
-        if (i == named("grains") || i == named("filled"))
-            return c.features[5] > 0.9
-                       ? told("made of {} separate grains", std::lround(std::exp2(c.features[5])))
-                       : told("one solid piece");
-        if (i == named("peak") || i == named("mean") || i == named("stands out") ||
-            i == named("stands small"))
-            return told("its echo stands {} dB over the ground around it", std::lround(10 * c.features[6]));
-        if (i == named("rough") || i == named("clutter"))
-            return c.features[11] > 0.3 ? told("the ground around it is full of bright spots")
-                                        : told("the ground around it is even");
-        // Of so few others that it is worth a word.
-        const auto others = [&](std::size_t feature) { return std::exp2(c.features[feature]) - 1; };
-        if (i == named("as bright") && others(i) < 0.5)
-            return told("next to nothing else here stands out as much");
-        if (i == named("as both") && others(i) < 0.5)
-            return told("next to nothing else here is as bright and throws such a shadow");
-        if ((i == named("as bright") || i == named("as both")) && others(i) > 6)
-            return told("this ground is full of such spots: some {} in {} square metres",
-                        std::lround(others(i)), 1000);
-        if (i == named("before"))
-            return c.features[20] < -0.2 ? told("dark in front of it: a hollow, its far face lit")
-                                         : std::string();
-        if (i == named("halo"))
-            return c.features[21] > 0.15 ? told("firmer ground around it") : std::string();
-        if (i == named("deep"))
-            return told("in the water before the first return: its side distance is not known");
-        return {};
-    };
-    if (c.zone == Zone::track) {
-        const double high = std::fabs(c.height_m ? c.height_m->value : c.falls_m);
-        if (c.kind == Kind::channel)
-            all.push_back(told("under the boat the bottom falls {} and rises again {} farther on", m(high),
-                               m(c.along_m)));
-        else
-            all.push_back(c.falls_m > 0
-                              ? told("under the boat the bottom falls {} within {}", m(high), m(c.along_m))
-                              : told("under the boat the bottom rises {} within {}", m(high), m(c.along_m)));
-        all.push_back(told("the depths on both sides of it lie on even lines: the step is {} times its doubt",
-                           std::lround(std::exp2(c.features[named("stands out")]))));
-        if (c.looks > 1 && c.length_m)
-            all.push_back(told("crossed {} times, {} from the first crossing to the farthest", c.looks,
-                               m(*c.length_m)));
-        else
-            c.doubts.push_back(
-                told("one track tells neither how far it reaches to the sides nor which way it runs"));
-        return;
-    }
     const auto shares = KindModel::shipped().shares(c.zone, c.features, c.kind, against);
     for (const auto &share : shares) {
         if (share.adds < 0.15 || all.size() >= 3)
@@ -163,7 +178,7 @@ void give_reasons(Contact &c, UnitSystem units) {
         all.push_back(sentence(named("peak")));
     // What an eye looks at first is told in any case.
     if (const auto shade = sentence(named("shadow"));
-        b.found && b.score > 1 && std::find(all.begin(), all.end(), shade) == all.end())
+        c.behind.found && c.behind.score > 1 && std::find(all.begin(), all.end(), shade) == all.end())
         all.push_back(shade);
     // Of what was since named otherwise, by another look or by the guide, its grains say nothing.
     const auto grains = c.crowned() ? c.maybe_fish.size() : 0;
