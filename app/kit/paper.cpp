@@ -19,21 +19,16 @@ void PaperLabel::setInk(Ink ink) {
 
 void PaperLabel::dress() {
     setFont(Theme::instance().font(px_, bold_));
-    auto colours = palette();
-    colours.setColor(QPalette::WindowText, colour(ink_ == Ink::plain   ? "ink"
-                                                  : ink_ == Ink::quiet ? "ink2"
-                                                                       : "accent"));
-    setPalette(colours);
+    const auto *ink = ink_ == Ink::plain ? "ink" : ink_ == Ink::quiet ? "ink2" : "accent";
+    setStyleSheet(QStringLiteral("color: %1;").arg(colour(ink).name()));
 }
 
 QWidget *paperRule(QWidget *parent) {
     auto *rule = new QWidget(parent);
     rule->setFixedHeight(1);
-    rule->setAutoFillBackground(true);
+    rule->setAttribute(Qt::WA_StyledBackground);
     const auto dress = [rule] {
-        auto colours = rule->palette();
-        colours.setColor(QPalette::Window, colour("line"));
-        rule->setPalette(colours);
+        rule->setStyleSheet(QStringLiteral("background: %1;").arg(colour("line").name()));
     };
     QObject::connect(&Theme::instance(), &Theme::changed, rule, dress);
     dress();
@@ -41,12 +36,12 @@ QWidget *paperRule(QWidget *parent) {
 }
 
 void dressPage(QWidget *page) {
-    page->setAutoFillBackground(true);
+    // A palette set beside a style sheet is taken back when a sheet above it changes: sheets alone.
+    page->setAttribute(Qt::WA_StyledBackground);
+    page->setProperty("page", true);
     const auto dress = [page] {
-        auto colours = page->palette();
-        colours.setColor(QPalette::Window, colour("page"));
-        page->setPalette(colours);
         page->setStyleSheet(
+            QStringLiteral("*[page=\"true\"] { background: %1; } ").arg(colour("page").name()) +
             QStringLiteral(
                 "QLineEdit, QPlainTextEdit, QComboBox { background: %1; color: %2; border: 1px solid %3; "
                 "border-radius: 3px; padding: 6px; font-size: 15px; selection-background-color: %4; } "

@@ -1,5 +1,6 @@
 #include "kit/paragraph.hpp"
 
+#include <QFontMetrics>
 #include <QTextLayout>
 
 namespace heron::app {
@@ -26,6 +27,16 @@ double paintParagraph(QPainter &p, const QRectF &room, const QString &words) {
     }
     layout.endLayout();
     return y;
+}
+
+double paragraphHeight(const QFont &font, double width, const QString &words) {
+    QTextLayout layout(words, font);
+    layout.beginLayout();
+    int lines = 0;
+    for (auto line = layout.createLine(); line.isValid(); line = layout.createLine(), ++lines)
+        line.setLineWidth(width);
+    layout.endLayout();
+    return lines * QFontMetrics(font).lineSpacing();
 }
 
 } // namespace heron::app

@@ -246,19 +246,18 @@ Reasons reasons_for(const Advice &a, const Gear &gear, const WaterState &water, 
     const auto there = budget_at(gear, water, thing, s, y.depth_m, out);
     const double longer = std::min(gear.longest_range_m, 1.35 * s.range_m);
     const auto beyond = yield_of(gear, water, thing, {longer, s.band, s.speed_m_s});
-    r.range =
-        told("At {} aside a {} {} still throws {} of shadow, and {} of 100 samples tell it from the bottom.",
-             length(out), length(thing.length_m, 1), what, length(there.shadow_m, 1),
-             std::lround(100 * there.separation)) +
-        " " +
-        (longer < 1.1 * s.range_m ? told("The unit reaches hardly farther.")
-         : beyond.worth_m2 > 1.01 * y.worth_m2
-             ? told("At {} more ground would show, but of this purpose less.", length(longer))
-             : told("At {} no more ground would show: the far part is noise.", length(longer)));
+    r.range = told("At {} a {} {} still throws {} of shadow; {} of 100 samples tell it.", length(out),
+                   length(thing.length_m, 1), what, length(there.shadow_m, 1),
+                   std::lround(100 * there.separation)) +
+              " " +
+              (longer < 1.1 * s.range_m ? told("The unit reaches hardly farther.")
+               : beyond.worth_m2 > 1.01 * y.worth_m2
+                   ? told("At {} more ground shows, but of this purpose less.", length(longer))
+                   : told("At {} no more ground shows: noise.", length(longer)));
     const auto lost = [&](std::size_t b) {
         return 2 * s.range_m * absorption_fresh_db_per_m(gear.bands[b].frequency_hz, water.temperature_c);
     };
-    r.band = told("Over {} there and back the water takes {} dB at {} kHz", length(2 * s.range_m),
+    r.band = told("Over {} of way the water takes {} dB at {} kHz", length(2 * s.range_m),
                   std::lround(lost(s.band)), std::lround(gear.bands[s.band].frequency_hz / 1000));
     for (std::size_t b = 0; b < gear.bands.size(); ++b)
         if (b != s.band)
@@ -267,11 +266,11 @@ Reasons reasons_for(const Advice &a, const Gear &gear, const WaterState &water, 
     r.band += told("; its beam is {} wide half-way out.",
                    length(budget_at(gear, water, thing, s, y.depth_m, y.edge_m / 2).along_m, 1));
     const double period = gear.ping_period_s(s.range_m, c);
-    r.speed = told(
-        "{:.0f} pings a second: {:.0f} on a {} {} where the fan is narrowest, three are asked for. Past {} "
-        "the hull's noise takes {:.0f} dB.",
-        1 / period, std::floor(y.pings_on_thing), length(thing.length_m, 1), what,
-        print_speed(gear.noise_from_m_s, system).text(), gear.noise_rise_db(s.speed_m_s));
+    r.speed = told("{:.0f} pings a second: {:.0f} on a {} {} at the least, three are asked for. Past {} the "
+                   "hull's noise "
+                   "takes {:.0f} dB.",
+                   1 / period, std::floor(y.pings_on_thing), length(thing.length_m, 1), what,
+                   print_speed(gear.noise_from_m_s, system).text(), gear.noise_rise_db(s.speed_m_s));
     r.lane =
         told("So that each lane sees into the {} blind strip of its neighbour; {} are left for steering.",
              length(2 * y.blind_m), length(steering_m));

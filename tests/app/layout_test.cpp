@@ -4,7 +4,10 @@
 #include "kit/item_list.hpp"
 #include "kit/key_button.hpp"
 #include "kit/paper.hpp"
+#include "kit/theme.hpp"
 #include "sailed.hpp"
+#include "views/marks/marks_view.hpp"
+#include "views/prepare/prepare_view.hpp"
 
 #include <QComboBox>
 #include <QLineEdit>
@@ -76,6 +79,50 @@ class Layout : public test::Stage {
 
 TEST_F(Layout, HoldsWithNothingThereYet) {
     walk(QStringLiteral("empty"));
+}
+
+// A white page in the dark takes a guide's eyes for minutes.
+TEST_F(Layout, EveryPlaceFollowsTheLight) {
+    for (int light = 0; light < 4; ++light) {
+        for (const auto &p : allPlaces()) {
+            window->go(p.id);
+            QTest::qWait(30);
+            const auto shown = window->grab().toImage();
+            const auto page = colour("page").rgb();
+            int of_page = 0, all = 0;
+            for (int y = 60; y < shown.height(); y += 3)
+                for (int x = 100; x < shown.width(); x += 3) {
+                    of_page += shown.pixel(x, y) == page ? 1 : 0;
+                    ++all;
+                }
+            EXPECT_GT(of_page, all * 3 / 10)
+                << p.title.toStdString() << " in " << Theme::instance().lightTitle().toStdString();
+        }
+        key(Qt::Key_T);
+    }
+}
+
+TEST_F(Layout, TheReasonsBeforeATripAreReadWhole) {
+    window->go(place::prepare);
+    auto &prepare = window->view<PrepareView>();
+    ASSERT_TRUE(test::wait_for([&] { return prepare.answer().has_value(); }));
+    for (const auto &size : sizes) {
+        window->resize(size);
+        ASSERT_TRUE(test::wait_for([&] { return window->size() == size; }));
+        window->grab();
+        EXPECT_TRUE(prepare.reasonsFit()) << size.width();
+    }
+}
+
+TEST_F(Layout, WordsOfAnEmptyPlaceStandTogether) {
+    window->go(place::marks);
+    QTest::qWait(30);
+    int lowest = 0;
+    for (auto *w : window->view<MarksView>().findChildren<PaperLabel *>())
+        if (w->isVisible())
+            lowest = std::max(lowest, on_window(w).bottom());
+    EXPECT_GT(lowest, 0);
+    EXPECT_LT(lowest, window->height() / 3);
 }
 
 TEST_F(Layout, HoldsWhileSounding) {

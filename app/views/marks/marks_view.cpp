@@ -95,6 +95,7 @@ QLayout *MarksView::buildWall() {
     });
     connect(wall_, &ItemList::chosen, &context_.window, &WindowState::selectMark);
     column->addWidget(wall_, 1);
+    column->addStretch(); // where no wall is shown the words stay at the top
     return column;
 }
 

@@ -14,6 +14,8 @@
 namespace heron::app {
 namespace {
 
+constexpr double why_top = 119, figure_gap = 18; // in the box of a figure; between two
+
 class Pen {
   public:
     explicit Pen(QPainter &p) : p_(p) {}
@@ -64,14 +66,20 @@ void PrepareView::paintEvent(QPaintEvent *) {
                  ? tr("to scale, looking along the boat; feet over the ground")
                  : tr("to scale, looking along the boat; metres over the ground"),
              13, false, "ink2");
-    // What is drawn gives way first, then the curves; figures and their reasons stay.
-    const double figures = 172, below = 224, room = height() - 36 - below - figures;
-    const bool curves = room >= 300;
-    const double rows = curves ? 150 : 76, section = std::clamp(room - rows - 10, 110.0, 170.0);
+    // What is drawn gives way first, then the curves; figures and their reasons stay, whole.
+    double why = 0;
+    const auto all = figures();
+    for (const auto &f : all)
+        why = std::max(why, paragraphHeight(Theme::instance().font(12), w / 4 - figure_gap, f.whyWords()));
+    const double below = 224, room = height() - 36 - below - (why_top + why + 6);
+    const bool curves = room >= 260;
+    const double rows = curves ? 150 : 76, section = std::clamp(room - rows - 10, 76.0, 170.0);
     paintSection(p, {x, 36, w, section});
     paintRows(p, {x, 40 + section, w, rows}, curves);
     const double top = 46 + section + rows;
-    paintFigures(p, {x, top, w, height() - top - below});
+    const QRectF answers(x, top, w, height() - top - below);
+    reasons_fit_ = why_top + why <= answers.height() + 0.5;
+    paintFigures(p, answers, all);
     paintPurposes(p, {x, double(height()) - 220, w, 148});
     paintArea(p, {x, double(height()) - 70, w, 64});
 }
@@ -357,7 +365,11 @@ void PrepareView::paintRows(QPainter &p, const QRectF &box, bool curves) {
 }
 
 // The answer in four figures, the rule of the trade on the same small scale, and why.
-std::array<PrepareView::Figure, 4> PrepareView::figures() const {
+QString PrepareView::Figure::whyWords() const {
+    return tr("why: %1").arg(QString::fromStdString(why));
+}
+
+PrepareView::Figures PrepareView::figures() const {
     const auto &a = *answer();
     const auto &y = a.yield;
     const auto rule = rules_of_thumb(asked_.gear, asked_.water, asked_.purpose);
@@ -402,18 +414,17 @@ std::array<PrepareView::Figure, 4> PrepareView::figures() const {
                    rule.lane_m * 1.03, std::max(2 * rule.lane_m, 1.5 * y.lane_m), reasons.lane}};
 }
 
-void PrepareView::paintFigures(QPainter &p, const QRectF &box) {
+void PrepareView::paintFigures(QPainter &p, const QRectF &box, const Figures &figures) {
     Pen pen(p);
     pen.rule(box.left(), box.right(), box.top(), "line", 1.5);
     const double w = box.width() / 4;
-    const auto all = figures();
-    for (std::size_t i = 0; i < all.size(); ++i) {
+    for (std::size_t i = 0; i < figures.size(); ++i) {
         const double x = box.left() + static_cast<double>(i) * w;
         if (i > 0) {
             p.setPen(QPen(colour("hair"), 1));
             p.drawLine(QPointF(x - 9, box.top() + 8), QPointF(x - 9, box.bottom()));
         }
-        paintFigure(p, all[i], {x, box.top(), w - 18, box.height()});
+        paintFigure(p, figures[i], {x, box.top(), w - figure_gap, box.height()});
     }
 }
 
@@ -453,8 +464,7 @@ void PrepareView::paintFigure(QPainter &p, const Figure &f, const QRectF &box) c
     pen.text(x, box.top() + 114, fits(f.differs, 13, true, in), 13, true, "ink");
     p.setFont(Theme::instance().font(12));
     p.setPen(colour("ink"));
-    paintParagraph(p, QRectF(x, box.top() + 119, in, box.bottom() - box.top() - 119),
-                   tr("why: %1").arg(QString::fromStdString(f.why)));
+    paintParagraph(p, QRectF(x, box.top() + why_top, in, box.height() - why_top), f.whyWords());
 }
 
 void PrepareView::paintPurposes(QPainter &p, const QRectF &box) {

@@ -29,6 +29,8 @@ class PrepareView : public QWidget {
     PrepareView(ViewContext &context, QWidget *parent = nullptr);
     const Preparation &preparation() const { return asked_; }
     /// The answer for the purpose chosen; nothing while it is computed.
+    /// Whether the window, as last painted, has room for all reasons whole.
+    bool reasonsFit() const { return reasons_fit_; }
     const std::optional<Advice> &answer() const { return answers_[static_cast<std::size_t>(asked_.purpose)]; }
     const std::array<std::optional<Advice>, 4> &answers() const { return answers_; }
     /// Two lines of warning, or none: shared bands, empty promise.
@@ -42,6 +44,7 @@ class PrepareView : public QWidget {
     void mouseReleaseEvent(QMouseEvent *event) override;
 
   private:
+    bool reasons_fit_ = false;
     struct Choice {
         QString label;
         std::vector<KeyButton *> keys;
@@ -79,9 +82,11 @@ class PrepareView : public QWidget {
         QString label, big, unit, rule, differs;
         double value, low, high, most;
         std::string why;
+        QString whyWords() const;
     };
-    std::array<Figure, 4> figures() const;
-    void paintFigures(QPainter &p, const QRectF &box);
+    using Figures = std::array<Figure, 4>;
+    Figures figures() const;
+    void paintFigures(QPainter &p, const QRectF &box, const Figures &figures);
     void paintFigure(QPainter &p, const Figure &f, const QRectF &box) const;
     void paintPurposes(QPainter &p, const QRectF &box);
     void paintArea(QPainter &p, const QRectF &box);

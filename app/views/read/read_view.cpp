@@ -300,8 +300,10 @@ void ReadView::paintFigures(QPainter &p) {
         text(from, 34, reader_.readUntil() == 0 ? tr("Nothing read yet") : tr("Nothing found so far"), 24,
              true, "ink");
         text(from, 58,
-             tr("Things are told within two seconds, and are final when the boat is well past them."), 14,
-             false, "ink2");
+             context_.session.shown.scan().empty()
+                 ? tr("Press 2 for Scan and begin there: the demo lake, a sounder or a recording.")
+                 : tr("Things are told within two seconds, and are final when the boat is well past them."),
+             14, false, "ink2");
         return;
     }
     const auto sheet = contactSheet(*c, context_.session.shown.scan().facts(c->row),
