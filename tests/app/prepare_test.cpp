@@ -127,3 +127,19 @@ TEST_F(Prepare, TheAnswerGoesToTheSounder) {
     EXPECT_NEAR(asked->frequency_hz, prepare().preparation().gear.bands[s.band].frequency_hz, 1);
     EXPECT_EQ(asked->gain, prepare().answer()->gain);
 }
+
+TEST_F(Prepare, WarningsFollowTheUnits) {
+    ASSERT_FALSE(prepare().warnings().isEmpty());
+    const auto in = [&](const QString &unit) {
+        return prepare()
+            .warnings()
+            .join(QLatin1Char(' '))
+            .contains(QLatin1Char(' ') + unit + QLatin1Char(' '));
+    };
+    const bool feet = session().preferences.units() == UnitSystem::feet;
+    EXPECT_EQ(in(QStringLiteral("ft")), feet);
+    EXPECT_EQ(in(QStringLiteral("m")), !feet);
+    key(Qt::Key_N);
+    EXPECT_EQ(in(QStringLiteral("ft")), !feet);
+    EXPECT_EQ(in(QStringLiteral("m")), feet);
+}

@@ -78,7 +78,7 @@ void PrepareView::paintEvent(QPaintEvent *) {
     paintRows(p, {x, 40 + section, w, rows}, curves);
     const double top = 46 + section + rows;
     const QRectF answers(x, top, w, height() - top - below);
-    reasons_fit_ = why_top + why <= answers.height() + 0.5;
+    words_fit_ = why_top + why <= answers.height() + 0.5;
     paintFigures(p, answers, all);
     paintPurposes(p, {x, double(height()) - 220, w, 148});
     paintArea(p, {x, double(height()) - 70, w, 64});
@@ -378,8 +378,8 @@ PrepareView::Figures PrepareView::figures() const {
     const auto units = context_.session.preferences.units();
     const auto speed = [&](double v) { return QString::fromStdString(print_speed(v, units).figure); };
     const auto apart = [&](double v, double low, double high, auto say) {
-        return v < low * 0.98    ? tr("%1 under the rule").arg(say(low - v))
-               : v > high * 1.02 ? tr("%1 past the rule").arg(say(v - high))
+        return v < low * 0.98    ? tr("%1 under rule").arg(say(low - v))
+               : v > high * 1.02 ? tr("%1 past rule").arg(say(v - high))
                                  : tr("agrees");
     };
     const auto &bands = asked_.gear.bands;
@@ -388,14 +388,14 @@ PrepareView::Figures PrepareView::figures() const {
     const auto say_length = [&](double m) { return length(m); };
     return {Figure{tr("Range, each side"), figure(y.setting.range_m),
                    QString::fromStdString(print_length(1, units).unit),
-                   tr("3 × depth: %1 to %2").arg(figure(rule.range_low_m), length(rule.range_high_m)),
+                   tr("3 × depth: %1–%2").arg(figure(rule.range_low_m), length(rule.range_high_m)),
                    apart(y.setting.range_m, rule.range_low_m, rule.range_high_m, say_length),
                    y.setting.range_m, rule.range_low_m, rule.range_high_m, asked_.gear.longest_range_m,
                    reasons.range},
             Figure{tr("Band"), QString::number(std::lround(khz)), tr("kHz"),
                    asked_.purpose == Purpose::inspect || asked_.purpose == Purpose::finest_always
                        ? tr("the finest, %1").arg(std::lround(rule_khz))
-                       : tr("search with the widest, %1").arg(std::lround(rule_khz)),
+                       : tr("the widest, %1").arg(std::lround(rule_khz)),
                    y.setting.band == rule.band ? tr("agrees")
                    : khz > rule_khz            ? tr("finer than the rule")
                                                : tr("wider than the rule"),
@@ -409,7 +409,7 @@ PrepareView::Figures PrepareView::figures() const {
                          [&](double v) { return QString::fromStdString(print_speed(v, units).text()); }),
                    y.setting.speed_m_s, rule.speed_low_m_s, rule.speed_high_m_s, 4, reasons.speed},
             Figure{tr("Lane to lane"), figure(y.lane_m), QString::fromStdString(print_length(1, units).unit),
-                   tr("2 × range less 1/5: %1").arg(length(rule.lane_m)),
+                   tr("1.6 × range: %1").arg(length(rule.lane_m)),
                    apart(y.lane_m, rule.lane_m, rule.lane_m, say_length), y.lane_m, rule.lane_m * 0.97,
                    rule.lane_m * 1.03, std::max(2 * rule.lane_m, 1.5 * y.lane_m), reasons.lane}};
 }
@@ -428,7 +428,14 @@ void PrepareView::paintFigures(QPainter &p, const QRectF &box, const Figures &fi
     }
 }
 
-void PrepareView::paintFigure(QPainter &p, const Figure &f, const QRectF &box) const {
+QString PrepareView::fitted(const QString &words, int size, bool bold, double room) {
+    const auto shown = QFontMetrics(Theme::instance().font(size, bold))
+                           .elidedText(words, Qt::ElideRight, static_cast<int>(room));
+    words_fit_ = words_fit_ && shown == words;
+    return shown;
+}
+
+void PrepareView::paintFigure(QPainter &p, const Figure &f, const QRectF &box) {
     Pen pen(p);
     const double x = box.left(), in = box.width();
     pen.text(x, box.top() + 18, f.label, 13, false, "ink2");
@@ -456,12 +463,8 @@ void PrepareView::paintFigure(QPainter &p, const Figure &f, const QRectF &box) c
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(colour("ink"), 1.2));
     p.drawRect(QRectF(x, box.top() + 89, 10, 7));
-    const auto fits = [&](const QString &words, int size, bool bold, double room) {
-        return QFontMetrics(Theme::instance().font(size, bold))
-            .elidedText(words, Qt::ElideRight, static_cast<int>(room));
-    };
-    pen.text(x + 15, box.top() + 97, fits(f.rule, 12, false, in - 15), 12, false, "ink2");
-    pen.text(x, box.top() + 114, fits(f.differs, 13, true, in), 13, true, "ink");
+    pen.text(x + 15, box.top() + 97, fitted(f.rule, 12, false, in - 15), 12, false, "ink2");
+    pen.text(x, box.top() + 114, fitted(f.differs, 13, true, in), 13, true, "ink");
     p.setFont(Theme::instance().font(12));
     p.setPen(colour("ink"));
     paintParagraph(p, QRectF(x, box.top() + why_top, in, box.height() - why_top), f.whyWords());
@@ -523,14 +526,14 @@ void PrepareView::paintPurposes(QPainter &p, const QRectF &box) {
                          print_speed(y.setting.speed_m_s, context_.session.preferences.units()).text())),
                  12, true, "ink");
     }
+    // Beside what is said of the second pass.
+    const double beside = asked_.purpose == Purpose::wide_then_fine ? 0.32 * box.width() : 0;
     for (const auto &w : warnings_) {
         if (yy > box.bottom() + 4)
             break;
         p.setFont(Theme::instance().font(12));
         p.setPen(colour("ink"));
-        p.drawText(
-            QPointF(box.left() + (asked_.purpose == Purpose::wide_then_fine ? 0.32 * box.width() : 0), yy),
-            p.fontMetrics().elidedText(w, Qt::ElideRight, static_cast<int>(box.width())));
+        p.drawText(QPointF(box.left() + beside, yy), fitted(w, 12, false, box.width() - beside));
         yy += 17;
     }
 }

@@ -82,7 +82,7 @@ PrepareView::PrepareView(ViewContext &context, QWidget *parent)
         asked_.gear = tuner_.gear();
         ask();
     });
-    connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, &PrepareView::warn);
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
     soon_.setSingleShot(true);
     connect(&soon_, &QTimer::timeout, this, &PrepareView::compute);
@@ -230,10 +230,18 @@ void PrepareView::compute() {
 }
 
 void PrepareView::answered() {
-    warnings_.clear();
     if (const auto &a = answer()) {
         tuner_.setAdvised(*a, ranges_by_band_[static_cast<std::size_t>(asked_.purpose)]);
         tuner_.setWater(asked_.water);
+    }
+    warn();
+    refresh();
+}
+
+// What the advice rests on and where it would not hold, in the units of now.
+void PrepareView::warn() {
+    warnings_.clear();
+    if (const auto &a = answer()) {
         if (tuner_.learnedNoise() > 0)
             warnings_ << tr("On the water the bottom sank into noise past %1: computed with %2 dB more noise "
                             "than the "
@@ -247,11 +255,12 @@ void PrepareView::answered() {
         const double useful = useful_range_m(asked_.gear, shallow, y.setting, shallow.shallowest_m);
         const double altitude = std::max(0.05, shallow.shallowest_m - asked_.gear.draught_m);
         if (useful < 0.8 * y.setting.range_m)
-            warnings_ << tr("Where it is only %1 deep the picture ends at %2 of %3: past it sound meets the "
-                            "bottom at under %4°.")
-                             .arg(length(shallow.shallowest_m, 1), length(useful), length(y.setting.range_m))
-                             .arg(QString::number(
-                                 std::asin(std::min(1.0, altitude / useful)) * degrees_per_radian, 'f', 1));
+            warnings_
+                << tr("Where it is %1 deep the picture ends at %2 of %3: past it sound meets the bottom "
+                      "under %4°.")
+                       .arg(length(shallow.shallowest_m, 1), length(useful), length(y.setting.range_m))
+                       .arg(QString::number(std::asin(std::min(1.0, altitude / useful)) * degrees_per_radian,
+                                            'f', 1));
         if (y.worth_m2 <= 0)
             warnings_ << tr("With this gear nothing so small shows in this water at any setting.");
         if (asked_.water.below_c)
@@ -273,7 +282,7 @@ void PrepareView::answered() {
                          .arg(std::lround((band.frequency_hz - band.bandwidth_hz - 10e3) / 1000))
                          .arg(std::lround((band.frequency_hz + band.bandwidth_hz + 10e3) / 1000));
     }
-    refresh();
+    update();
 }
 
 void PrepareView::refresh() {

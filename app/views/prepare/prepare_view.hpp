@@ -29,8 +29,8 @@ class PrepareView : public QWidget {
     PrepareView(ViewContext &context, QWidget *parent = nullptr);
     const Preparation &preparation() const { return asked_; }
     /// The answer for the purpose chosen; nothing while it is computed.
-    /// Whether the window, as last painted, has room for all reasons whole.
-    bool reasonsFit() const { return reasons_fit_; }
+    /// Whether the window, as last painted, has room for all reasons, rules and warnings whole.
+    bool wordsFit() const { return words_fit_; }
     const std::optional<Advice> &answer() const { return answers_[static_cast<std::size_t>(asked_.purpose)]; }
     const std::array<std::optional<Advice>, 4> &answers() const { return answers_; }
     /// Two lines of warning, or none: shared bands, empty promise.
@@ -44,7 +44,7 @@ class PrepareView : public QWidget {
     void mouseReleaseEvent(QMouseEvent *event) override;
 
   private:
-    bool reasons_fit_ = false;
+    bool words_fit_ = false;
     struct Choice {
         QString label;
         std::vector<KeyButton *> keys;
@@ -57,6 +57,7 @@ class PrepareView : public QWidget {
     void ask(); ///< computes anew, soon
     void compute();
     void answered();
+    void warn();
     void refresh();
     void keep() const;
     void restore();
@@ -87,7 +88,8 @@ class PrepareView : public QWidget {
     using Figures = std::array<Figure, 4>;
     Figures figures() const;
     void paintFigures(QPainter &p, const QRectF &box, const Figures &figures);
-    void paintFigure(QPainter &p, const Figure &f, const QRectF &box) const;
+    void paintFigure(QPainter &p, const Figure &f, const QRectF &box);
+    QString fitted(const QString &words, int size, bool bold, double room);
     void paintPurposes(QPainter &p, const QRectF &box);
     void paintArea(QPainter &p, const QRectF &box);
     QString length(double m, int decimals = 0) const;

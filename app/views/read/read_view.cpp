@@ -6,6 +6,7 @@
 #include "kit/item_list.hpp"
 #include "kit/key_button.hpp"
 #include "kit/kind_words.hpp"
+#include "kit/paragraph.hpp"
 #include "kit/theme.hpp"
 #include "parts/pass_compare.hpp"
 #include "parts/picture_over_section.hpp"
@@ -15,6 +16,7 @@
 
 #include <QKeyEvent>
 #include <QPainter>
+#include <QRegularExpression>
 #include <algorithm>
 #include <cmath>
 
@@ -258,7 +260,8 @@ void ReadView::resizeEvent(QResizeEvent *) {
     order_key_->setGeometry(16, 110, left_width - 32, 48);
     list_->setGeometry(13, chips_top, left_width - 16, height() - chips_top - 4);
     const int from = left_width + 16, to = width() - right_width - 16, keys = height() - 76;
-    fold_->setGeometry(from, 66, to - from, keys - 66 - 138);
+    // In a narrow window the reason under the figures takes two lines.
+    fold_->setGeometry(from, 66, to - from, keys - 66 - (to - from < 440 ? 154 : 138));
     passes_->setGeometry(from, 66, to - from, keys - 66 - 8);
     side_->setGeometry(width() - right_width - 8, 0, right_width + 8, height());
     const int each = (to - from - 4 * 8) / 7;
@@ -315,7 +318,9 @@ void ReadView::paintFigures(QPainter &p) {
     for (std::size_t i = 0; i < sheet.figures.size(); ++i)
         paintFigure(p, QRect(from + static_cast<int>(i) * each, y, each - 8, 80), sheet.figures[i]);
     const double x = text(from, y + 92, tr("why: "), 13, false, "ink2");
-    text(from + x, y + 92, sheet.why, 13, false, "ink");
+    p.setFont(Theme::instance().font(13));
+    p.setPen(colour("ink"));
+    paintParagraph(p, QRectF(from + x, y + 92 - p.fontMetrics().ascent(), to - from - x, 36), sheet.why);
 }
 
 // A large figure, smaller where it would not fit, its label above and its doubt beneath.
@@ -334,7 +339,10 @@ void ReadView::paintFigure(QPainter &p, const QRect &box, const ContactFact &fac
     const double w = text(x, y + 38, parts.value(0), px, true, "ink");
     text(x + w + 5, y + 38, unit, 15, false, "ink2");
     p.setFont(Theme::instance().font(width_of(fact.doubt, 14, false) > room ? 12 : 14));
-    p.drawText(QRectF(x, y + 45, room, 34), Qt::TextWordWrap, fact.doubt);
+    // A figure keeps its unit beside it.
+    static const QRegularExpression after_figure(QStringLiteral("(?<=[±0-9]) "));
+    p.drawText(QRectF(x, y + 45, room, 34), Qt::TextWordWrap,
+               QString(fact.doubt).replace(after_figure, QString(QChar::Nbsp)));
 }
 
 void ReadView::paintEvent(QPaintEvent *) {

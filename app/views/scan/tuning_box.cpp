@@ -37,6 +37,7 @@ TuningBox::TuningBox(ViewContext &context, QWidget *parent)
     connect(&context_.window, &WindowState::displayChanged, this, qOverload<>(&QWidget::update));
     connect(&context_.session.connections, &Connections::changed, this,
             qOverload<>(&QWidget::update)); // once a second
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, &TuningBox::refresh);
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
     refresh();
 }
