@@ -27,6 +27,9 @@ struct LinkState {
     /// `spare`: a second sounder of a kind that is sounding already: connected, and not mixed in.
     enum class Is { connecting, open, silent, lost, spare } is = Is::connecting;
     QString detail;
+    std::optional<StreamId> stream =
+        {};             ///< that this sounder has; nothing before its first ping, or for others
+    bool aside = false; ///< another sounder has the sides
 };
 /// What one sentence brought, decoded and checked.
 struct NavHeard {

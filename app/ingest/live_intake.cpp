@@ -47,7 +47,7 @@ std::optional<StreamId> LiveIntake::claim(int link, StreamId stream) {
     auto &s = of(stream);
     if (s.link) {
         if (spare_.insert(link).second)
-            push(LinkState{link, LinkState::Is::spare, {}});
+            push(LinkState{link, LinkState::Is::spare, {}, {}, asideOf(link)});
         return std::nullopt;
     }
     s.link = link;
@@ -103,10 +103,17 @@ void LiveIntake::told(int link, const SoundingSettings &settings) {
         push(SettingsTold{StreamId::side, settings});
 }
 
+bool LiveIntake::asideOf(int link) {
+    const auto &side = of(StreamId::side).link;
+    return side && *side != link;
+}
+
 void LiveIntake::say(LinkState state) {
     spare_.erase(state.link);
-    if (const auto stream = stream_of_link(state.link); stream && state.is == LinkState::Is::open)
-        of(*stream).clock.restart();
+    state.stream = stream_of_link(state.link);
+    state.aside = asideOf(state.link);
+    if (state.stream && state.is == LinkState::Is::open)
+        of(*state.stream).clock.restart();
     push(std::move(state));
 }
 

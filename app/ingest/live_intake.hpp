@@ -52,6 +52,8 @@ class LiveIntake : public QObject {
     /// The stream that this link sounds; nothing for a second sounder of a kind.
     std::optional<StreamId> claim(int link, StreamId stream);
     std::optional<StreamId> stream_of_link(int link) const;
+    /// Whether another sounder than this has the sides.
+    bool asideOf(int link);
     void beginTrip(UnixNs time);
 
     IngestQueue &queue_;

@@ -31,7 +31,7 @@ void Connections::take(const LinkState &state) {
         if (state.is == LinkState::Is::spare)
             notices_.say(QStringLiteral("sounder"),
                          tr("A second sounder of that kind is connected; its picture is not mixed in."));
-        emit sounderLineChanged(state.is, state.link);
+        emit sounderLineChanged(state);
         return;
     }
     const auto topic = QStringLiteral("nmea");

@@ -49,7 +49,7 @@ class Connections : public QObject {
   signals:
     void changed();
     /// The line of a sounder has changed: waiting, open, silent, lost.
-    void sounderLineChanged(heron::app::LinkState::Is now, int link);
+    void sounderLineChanged(const heron::app::LinkState &now);
 
   private:
     void tellNavStates();

@@ -44,8 +44,7 @@ Sources::Sources(const Parts &parts, QObject *parent) : QObject(parent), parts_(
 }
 
 Sources::~Sources() {
-    if (opening_)
-        opening_->cancel();
+    stopOpening();
     retire(pending_);
     retire(active_);
     parts_.trip.close();
@@ -100,6 +99,7 @@ void Sources::listenTo(std::vector<SourceConfig> sources) {
 void Sources::backToSounder() {
     if (sources_.empty())
         return;
+    stopOpening();
     retire(pending_);
     retire(active_);
     parts_.trip.close();
@@ -122,14 +122,21 @@ void Sources::open(const QString &path) {
 }
 
 void Sources::openRecording(const QString &path) {
+    stopOpening();
     parts_.notices.pass(QStringLiteral("source"));
     retire(pending_);
     pending_ = start(new RecordingPlayer(queue_, feeders_ + 1, path, parts_.playback.speed()));
 }
 
-void Sources::openTrip(const QString &path) {
+void Sources::stopOpening() {
     if (opening_)
         opening_->cancel();
+    opening_.reset();
+    ++openings_;
+}
+
+void Sources::openTrip(const QString &path) {
+    stopOpening();
     parts_.notices.pass(QStringLiteral("source"));
     if (source_ == Source::trip && QFileInfo(path) == QFileInfo(parts_.trip.path())) {
         emit opened(); // it is shown already
@@ -162,7 +169,9 @@ void Sources::openTrip(const QString &path) {
             opened->strokes = strokes_from(opened->file->value(bottom_by_hand_key));
             return opened;
         },
-        [this](Result<Opened> result) {
+        [this, number = openings_](Result<Opened> result) {
+            if (number != openings_)
+                return; // another one was asked for since
             opening_.reset();
             if (!result) {
                 auto fault = result.error();
@@ -353,10 +362,33 @@ void Sources::take(IngestContent &content) {
     }
 }
 
-void Sources::lineChanged(LinkState::Is now, int link) {
-    // What the picture hangs on is the sounder that sounds it; the bow's is told beside it.
-    (void)link;
-    switch (now) {
+// A head at the bow comes and goes beside the picture of the sides.
+void Sources::headLineChanged(LinkState::Is now) {
+    const auto topic = QStringLiteral("head");
+    if (now == LinkState::Is::open) {
+        parts_.shown[1]->forgetCount();
+        parts_.notices.pass(topic);
+    } else if (now == LinkState::Is::lost || now == LinkState::Is::silent) {
+        const bool lost = now == LinkState::Is::lost;
+        parts_.notices.raise(topic, {(lost ? tr("the connection to the turning head was lost")
+                                           : tr("the turning head has said nothing for three seconds"))
+                                         .toStdString(),
+                                     tr("the picture of the sides goes on").toStdString(),
+                                     (lost ? tr("check its power; it is tried again every second")
+                                           : tr("check its power and its cable"))
+                                         .toStdString()});
+    }
+}
+
+// What the picture hangs on is the sounder that sounds the sides, or the only one there is. A spare one is
+// told in Connections alone.
+void Sources::lineChanged(const LinkState &state) {
+    if (state.aside) {
+        if (state.stream == StreamId::around)
+            headLineChanged(state.is);
+        return;
+    }
+    switch (const auto now = state.is) {
     case LinkState::Is::connecting:
         flow_ = Flow::waiting;
         break;
@@ -364,8 +396,7 @@ void Sources::lineChanged(LinkState::Is now, int link) {
         break;
     case LinkState::Is::open:
         flow_ = Flow::flowing;
-        for (auto *s : parts_.shown)
-            s->forgetCount();
+        parts_.shown[static_cast<std::size_t>(state.stream.value_or(StreamId::side))]->forgetCount();
         parts_.notices.pass(QStringLiteral("sounder"));
         if (was_lost_)
             parts_.notices.say(QStringLiteral("sounder"),

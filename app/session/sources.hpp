@@ -77,7 +77,10 @@ class Sources : public QObject {
     void drain();
     void take(IngestContent &content);
     void take(RecordingBegins &begins);
-    void lineChanged(LinkState::Is now, int link);
+    void lineChanged(const LinkState &state);
+    void headLineChanged(LinkState::Is now);
+    /// A trip that is being opened is wanted no more.
+    void stopOpening();
     struct OpenedTrip;
     void show(OpenedTrip trip);
 
@@ -93,6 +96,7 @@ class Sources : public QObject {
     QString file_name_, recording_id_;
     RowStore spool_;
     std::shared_ptr<JobControl> opening_;
+    int openings_ = 0; ///< counts them, so that one that was stopped is known when it ends
     std::size_t told_dropped_ = 0;
     QElapsedTimer knowledge_clock_, lost_for_;
     bool was_lost_ = false;

@@ -14,6 +14,7 @@ constexpr qint64 not_again_ms = 8000;   // the same words
 constexpr std::size_t most_waiting = 4; // what is least urgent goes first
 constexpr double hazard_ahead_m = 60, hazard_behind_m = 90, ahead_deg = 30;
 constexpr double sure_enough = 0.6; // a contact that is told aloud
+constexpr qint64 settles_ms = 8000; // a contact seen longer ago lies behind the boat
 
 } // namespace
 
@@ -133,23 +134,24 @@ void Speaker::watchSteering() {
     }
 }
 
-// New contacts of the kinds that were asked for, each once.
+// Contacts of the kinds that were asked for, each once, as soon as it is sure enough: what it is may settle
+// some pings after it was seen first.
 void Speaker::watchContacts() {
     const auto &kinds = session_.preferences.spokenKinds();
+    const auto now = clock_.elapsed();
+    const bool aloud = session_.preferences.speaks() && session_.sources.live();
     const auto &contacts = reader_.contacts();
-    int newest = last_contact_;
     for (std::size_t i = 0; i < contacts.size(); ++i) {
         const auto &c = contacts[i];
-        const int id = reader_.idOf(i);
-        newest = std::max(newest, id);
+        auto &seen = seen_contacts_.try_emplace(reader_.idOf(i), Seen{now, false}).first->second;
         const auto name = name_of(c.kind);
-        const bool asked =
-            c.family != Family::unsure &&
-            kinds.contains(QString::fromUtf8(name.data(), static_cast<qsizetype>(name.size())));
-        if (id > last_contact_ && asked && c.confidence >= sure_enough && session_.sources.live())
-            say(Urgency::contact, contactSpoken(c, session_.preferences.units()));
+        if (!aloud || seen.told || now - seen.since > settles_ms || c.family == Family::unsure ||
+            c.confidence < sure_enough ||
+            !kinds.contains(QString::fromUtf8(name.data(), static_cast<qsizetype>(name.size()))))
+            continue;
+        seen.told = true;
+        say(Urgency::contact, contactSpoken(c, session_.preferences.units()));
     }
-    last_contact_ = newest;
 }
 
 } // namespace heron::app

@@ -58,7 +58,11 @@ class Speaker : public QObject {
     QTimer timer_;
     std::set<std::string> near_hazards_; ///< told, and not left behind yet
     bool position_lost_ = false, line_begun_ = false, abeam_ = false;
-    int last_contact_ = 0; ///< ids up to this one were told or passed over
+    struct Seen {
+        qint64 since;
+        bool told;
+    };
+    std::map<int, Seen> seen_contacts_; ///< by id
 };
 
 } // namespace heron::app

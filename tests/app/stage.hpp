@@ -21,6 +21,7 @@
 
 #include <QApplication>
 #include <QProcess>
+#include <QSettings>
 #include <QSignalSpy>
 #include <QTest>
 #include <functional>
@@ -76,7 +77,12 @@ class Stage : public testing::Test {
     std::unique_ptr<app::Program> program;
     std::unique_ptr<app::MainWindow> window;
 
-    void SetUp() override { open(); }
+    void SetUp() override {
+        // No test finds the preferences of another.
+        QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope,
+                           QString::fromStdString(folder.file("preferences")));
+        open();
+    }
     void TearDown() override { close(); }
     void close() {
         window.reset();

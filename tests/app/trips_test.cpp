@@ -116,3 +116,22 @@ TEST_F(Trips, WhatIsNoTripIsRefusedAndWhatRunsGoesOn) {
     open_trip(file);
     EXPECT_EQ(session().sources.source(), Sources::Source::trip);
 }
+
+// A guide who changes their mind is shown what was asked for last, and told nothing of the other.
+TEST_F(Trips, TheLastOneAskedForIsShown) {
+    const auto second = folder.file("trips/other.trip.gpkg");
+    test::keep(second);
+    session().sources.openTrip(QString::fromStdString(file));
+    session().sources.openTrip(QString::fromStdString(second));
+    ASSERT_TRUE(session().sources.opening());
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.source() == Sources::Source::trip; }));
+    EXPECT_EQ(session().trip.path(), QString::fromStdString(second));
+    EXPECT_FALSE(session().sources.opening());
+    EXPECT_FALSE(window->notice().isVisible()) << notice().toStdString();
+    // A recording asked for while a trip opens is not taken away by it.
+    session().sources.openTrip(QString::fromStdString(file));
+    session().sources.openRecording(QString::fromStdString(test::sample()));
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.source() == Sources::Source::recording; }));
+    QTest::qWait(400);
+    EXPECT_EQ(session().sources.source(), Sources::Source::recording);
+}

@@ -87,6 +87,7 @@ class TurningHead {
             socket_ = server_.nextPendingConnection();
         return socket_ != nullptr;
     }
+    void hangUp() { socket_->disconnectFromHost(); }
     void send(FrameType type, const Bytes &payload) {
         const auto bytes = encode_frame(type, payload);
         socket_->write(reinterpret_cast<const char *>(bytes.data()), static_cast<qint64>(bytes.size()));
@@ -160,6 +161,20 @@ TEST_F(Streams, ASideSounderAndATurningHeadRunAtOnceInOneTrip) {
     EXPECT_NEAR(trip->installation(StreamId::around).transducer.forward_m, 2.9, 1e-9);
 }
 
+// The picture of the sides is not said to be lost because the head at the bow is.
+TEST_F(Streams, AHeadThatIsLostIsToldBesideAPictureThatGoesOn) {
+    connect_both(true);
+    sound(20);
+    ASSERT_TRUE(rows(20));
+    ASSERT_EQ(session().sources.flow(), Sources::Flow::flowing);
+    head.hangUp();
+    ASSERT_TRUE(test::wait_for([&] { return session().connections.all()[2].state == LinkState::Is::lost; }));
+    EXPECT_EQ(session().sources.flow(), Sources::Flow::flowing);
+    ASSERT_TRUE(window->notice().isVisible());
+    EXPECT_TRUE(notice().contains(QStringLiteral("turning head"))) << notice().toStdString();
+    EXPECT_TRUE(notice().contains(QStringLiteral("goes on"))) << notice().toStdString();
+}
+
 TEST_F(Streams, AHeadThatDoesNotSayWhatItIsIsKnownByItsPings) {
     connect_both(false);
     sound(40);
@@ -197,4 +212,10 @@ TEST_F(Streams, ASecondSideSounderIsShownAsConnectedAndNotMixedIn) {
     for (std::size_t n = 1; n < scan().end(); ++n)
         ASSERT_LT(std::fabs(seconds_between(scan().facts(n - 1).time, scan().facts(n).time)), 1.0) << n;
     EXPECT_TRUE(test::wait_for([&] { return session().connections.all()[2].state == LinkState::Is::spare; }));
+    // Nor is the picture lost with the spare one.
+    second.socket()->disconnectFromHost();
+    ASSERT_TRUE(test::wait_for([&] { return session().connections.all()[2].state == LinkState::Is::lost; }));
+    EXPECT_EQ(session().sources.flow(), Sources::Flow::flowing);
+    EXPECT_FALSE(window->notice().isVisible() && notice().contains(QStringLiteral("lost")))
+        << notice().toStdString();
 }

@@ -15,6 +15,7 @@ namespace heron::app {
 namespace {
 
 constexpr double why_top = 119, figure_gap = 18; // in the box of a figure; between two
+constexpr double least_rows = 76, least_section = 76, warning_high = 17;
 
 class Pen {
   public:
@@ -71,16 +72,22 @@ void PrepareView::paintEvent(QPaintEvent *) {
     const auto all = figures();
     for (const auto &f : all)
         why = std::max(why, paragraphHeight(Theme::instance().font(12), w / 4 - figure_gap, f.whyWords()));
-    const double below = 224, room = height() - 36 - below - (why_top + why + 6);
+    // Two warnings always have room, more where the drawing can spare it.
+    const double spare = height() - 36 - 224 - (why_top + why + 6) - least_rows - 10 - least_section;
+    const auto more = std::clamp<double>(std::floor(spare / warning_high), 0,
+                                         std::max(0.0, static_cast<double>(warnings_.size()) - 2)) *
+                      warning_high;
+    const double below = 224 + more, room = height() - 36 - below - (why_top + why + 6);
     const bool curves = room >= 260;
-    const double rows = curves ? 150 : 76, section = std::clamp(room - rows - 10, 76.0, 170.0);
+    const double rows = curves ? 150 : least_rows,
+                 section = std::clamp(room - rows - 10, least_section, 170.0);
     paintSection(p, {x, 36, w, section});
     paintRows(p, {x, 40 + section, w, rows}, curves);
     const double top = 46 + section + rows;
     const QRectF answers(x, top, w, height() - top - below);
     words_fit_ = why_top + why <= answers.height() + 0.5;
     paintFigures(p, answers, all);
-    paintPurposes(p, {x, double(height()) - 220, w, 148});
+    paintPurposes(p, {x, double(height()) - 220 - more, w, 148 + more});
     paintArea(p, {x, double(height()) - 70, w, 64});
 }
 
@@ -534,7 +541,7 @@ void PrepareView::paintPurposes(QPainter &p, const QRectF &box) {
         p.setFont(Theme::instance().font(12));
         p.setPen(colour("ink"));
         p.drawText(QPointF(box.left() + beside, yy), fitted(w, 12, false, box.width() - beside));
-        yy += 17;
+        yy += warning_high;
     }
 }
 

@@ -242,6 +242,8 @@ void PrepareView::answered() {
 void PrepareView::warn() {
     warnings_.clear();
     if (const auto &a = answer()) {
+        if (a->yield.worth_m2 <= 0)
+            warnings_ << tr("With this gear nothing so small shows in this water at any setting.");
         if (tuner_.learnedNoise() > 0)
             warnings_ << tr("On the water the bottom sank into noise past %1: computed with %2 dB more noise "
                             "than the "
@@ -261,8 +263,6 @@ void PrepareView::warn() {
                        .arg(length(shallow.shallowest_m, 1), length(useful), length(y.setting.range_m))
                        .arg(QString::number(std::asin(std::min(1.0, altitude / useful)) * degrees_per_radian,
                                             'f', 1));
-        if (y.worth_m2 <= 0)
-            warnings_ << tr("With this gear nothing so small shows in this water at any setting.");
         if (asked_.water.below_c)
             warnings_ << tr("Layered water bends sound: a thing far out reads up to an eighth too low.");
         const double c = asked_.gear.assumed_sound_speed_m_s;
