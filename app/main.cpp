@@ -2,6 +2,7 @@
 #include "fault/told.hpp"
 #include "kit/theme.hpp"
 #include "places.hpp"
+#include "version/version.hpp"
 #include "window/guarded_application.hpp"
 #include "window/main_window.hpp"
 #include "window/program.hpp"
@@ -61,7 +62,7 @@ struct Options {
 void nameTheProgram() {
     QCoreApplication::setApplicationName(QStringLiteral("young-heron"));
     QCoreApplication::setOrganizationName(QStringLiteral("young-heron"));
-    QCoreApplication::setApplicationVersion(QStringLiteral("0.1.0"));
+    QCoreApplication::setApplicationVersion(QString::fromLatin1(heron::version));
 }
 
 // What needs no window needs no display.

@@ -121,7 +121,7 @@ Result<std::size_t> rewrite(const std::string &in, const std::string &out,
     if (auto r = writer->finish(); !r)
         return tl::unexpected(r.error());
     if (damaged > 0)
-        warnings.push_back(fmt::format("{} pings are damaged and were left out", damaged));
+        warnings.push_back(told("{} pings are damaged and were left out", damaged));
     return written;
 }
 
@@ -136,7 +136,7 @@ int info(const std::string &path, bool json) {
         return refuse({s.fault, "", ""});
     auto warnings = reader->warnings();
     if (s.damaged > 0)
-        warnings.push_back(fmt::format("{} pings are damaged and were left out", s.damaged));
+        warnings.push_back(told("{} pings are damaged and were left out", s.damaged));
     warn(warnings);
     const auto &head = reader->head();
     if (json) {

@@ -81,7 +81,7 @@ Result<Reading> read_one(const std::string &file, const Progress &progress) {
     if (scan.end() == 0)
         return tl::unexpected(fault);
     if (damaged > 0)
-        r.warnings.push_back(fmt::format("{} pings are damaged and were left out", damaged));
+        r.warnings.push_back(told("{} pings are damaged and were left out", damaged));
     finish(scan);
     return r;
 }
@@ -94,7 +94,7 @@ Result<std::size_t> read_to(const std::string &in, const std::string &marks, con
     std::size_t left_out = 0;
     const auto text = geojson_from_contacts(reading->contacts, &left_out);
     if (left_out > 0)
-        reading->warnings.push_back(fmt::format("{} contacts have no place and were left out", left_out));
+        reading->warnings.push_back(told("{} contacts have no place and were left out", left_out));
     for (const auto &w : reading->warnings)
         fmt::print(stderr, "warning: {}\n", w);
     if (!track.empty())

@@ -1,4 +1,5 @@
 #include "files/atomic_file.hpp"
+#include "files/json_in.hpp"
 #include "sim/scene.hpp"
 
 #include <algorithm>
@@ -326,12 +327,12 @@ void read_thing(const json &j, Scene &s, std::mt19937 &random) {
 
 Result<Scene> read_scene(std::string_view text, std::string_view file_name) {
     const auto refuse = [&](const std::string &what) {
-        return fail(fmt::format("{}: {}", file_name, what), "no lake was made of it",
+        return fail(told("{}: {}", file_name, what), "no lake was made of it",
                     "docs/scene.md says what a scene holds");
     };
     std::string entry = "the scene";
     try {
-        const auto j = json::parse(text);
+        const auto j = parse_json(text);
         Scene s;
         s.name = word(j, "name");
         s.seed = static_cast<std::uint32_t>(number(j, "seed", 0, 4e9));
@@ -370,11 +371,11 @@ Result<Scene> read_scene(std::string_view text, std::string_view file_name) {
         s.sounder_fault.streak_every = static_cast<int>(number_or(sounder, "streak_every", 0, 0, 1000));
         return s;
     } catch (const Bad &bad) {
-        return refuse(fmt::format("{}: {}", entry, bad.what()));
+        return refuse(told("{}: {}", entry, bad.what()));
     } catch (const json::parse_error &bad) {
-        return refuse(fmt::format("this is no JSON; it breaks at byte {}", bad.byte));
+        return refuse(told("this is no JSON; it breaks at byte {}", bad.byte));
     } catch (const json::exception &bad) {
-        return refuse(fmt::format("{}: {}", entry, bad.what()));
+        return refuse(told("{}: {}", entry, bad.what()));
     }
 }
 

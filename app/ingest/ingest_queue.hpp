@@ -12,6 +12,7 @@
 
 #include <QString>
 #include <QTemporaryDir>
+#include <algorithm>
 #include <cstddef>
 #include <deque>
 #include <memory>
@@ -89,7 +90,8 @@ struct IngestItem {
 class IngestQueue {
   public:
     static constexpr std::size_t most_items = 4000, most_bytes = 64u << 20;
-    /// Rows and sentences are dropped when the queue is full; all else always gets in.
+    /// Rows and sentences are dropped when the queue is full; of what else is told, the newest of each sort
+    /// then takes the place of the one before.
     bool push(IngestItem item) {
         const auto bytes = bytes_of(item.content);
         const std::scoped_lock hold(lock_);
@@ -99,6 +101,8 @@ class IngestQueue {
             ++dropped_;
             return false;
         }
+        if (items_.size() >= most_items && replaced(item))
+            return true;
         bytes_ += bytes;
         items_.push_back(std::move(item));
         return true;
@@ -126,6 +130,30 @@ class IngestQueue {
     }
 
   private:
+    /// Puts an item in the place of one that it outdates, where there is one.
+    bool replaced(IngestItem &item) {
+        const auto outdated = std::find_if(items_.rbegin(), items_.rend(), [&item](const IngestItem &old) {
+            return old.feeder == item.feeder && old.content.index() == item.content.index() &&
+                   whose(old.content) == whose(item.content);
+        });
+        if (outdated == items_.rend())
+            return false;
+        *outdated = std::move(item);
+        return true;
+    }
+    // Of which line or stream it is.
+    static int whose(const IngestContent &content) {
+        return std::visit(
+            [](const auto &c) {
+                if constexpr (requires { c.link; })
+                    return c.link;
+                else if constexpr (requires { c.stream; })
+                    return static_cast<int>(c.stream);
+                else
+                    return 0;
+            },
+            content);
+    }
     static std::size_t bytes_of(const IngestContent &content) {
         const auto *row = std::get_if<RowTaken>(&content);
         return row != nullptr ? heron::bytes_of(row->row) : sizeof(IngestItem);

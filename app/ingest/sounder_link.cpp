@@ -7,12 +7,14 @@ namespace {
 
 constexpr int silent_after_ms = 3000;
 constexpr int retry_ms = 1000;
+constexpr qint64 most_unread = 1 << 20;
 constexpr std::uint64_t much = 64 << 10; // bytes of garbage that are worth a word
 
 } // namespace
 
 SounderLink::SounderLink(LiveIntake &intake, int number, SourceConfig config)
     : QObject(&intake), intake_(intake), number_(number), config_(std::move(config)) {
+    socket_.setReadBufferSize(most_unread); // who sends faster than it is taken waits
     connect(&socket_, &QTcpSocket::readyRead, this, &SounderLink::read);
     connect(&socket_, &QTcpSocket::connected, this, [this] {
         frames_.reset();

@@ -185,7 +185,7 @@ void write_waypoint(pugi::xml_node gpx, const Mark &m) {
 Result<Mark> read_waypoint(pugi::xml_node w) {
     const auto lat = number(w.attribute("lat").value()), lon = number(w.attribute("lon").value());
     if (!lat || !lon || std::fabs(*lat) > 90 || std::fabs(*lon) > 180)
-        return fail(fmt::format("waypoint '{}' has no usable place", w.child("name").text().get()));
+        return fail(told("waypoint '{}' has no usable place", w.child("name").text().get()));
     Mark m;
     m.place = GeoPoint{*lat, *lon};
     m.time = parse_rfc3339(w.child("time").text().get()).value_or(0);
@@ -290,12 +290,12 @@ Result<GpxContents> marks_from_gpx(std::string_view text, std::string_view file_
         const auto at =
             std::min(static_cast<std::size_t>(std::max<std::ptrdiff_t>(0, parsed.offset)), text.size());
         const auto line = 1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(at), '\n');
-        return fail(fmt::format("{}: the XML breaks at line {}: {}", file_name, line, parsed.description()),
+        return fail(told("{}: the XML breaks at line {}: {}", file_name, line, parsed.description()),
                     "no mark was taken from it, and none was changed", "export it again from where it came");
     }
     const auto gpx = doc.document_element();
     if (local(gpx.name()) != "gpx")
-        return fail(fmt::format("{}: this is XML, but no GPX", file_name), "nothing was taken from it",
+        return fail(told("{}: this is XML, but no GPX", file_name), "nothing was taken from it",
                     "choose a .gpx file");
     GpxContents contents;
     std::size_t bad = 0;
@@ -314,7 +314,7 @@ Result<GpxContents> marks_from_gpx(std::string_view text, std::string_view file_
     }
     if (bad > 5)
         contents.warnings.push_back(
-            fmt::format("{} more waypoints have no usable place and were left out", bad - 5));
+            told("{} more waypoints have no usable place and were left out", bad - 5));
     return contents;
 }
 

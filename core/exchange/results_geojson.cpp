@@ -2,6 +2,7 @@
 
 #include "units/units.hpp"
 
+#include <charconv>
 #include <cmath>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -11,12 +12,18 @@ namespace {
 
 using json = nlohmann::ordered_json;
 
+// Rounded to so many decimals, whatever the locale's decimal sign.
+double rounded(double v, int decimals) {
+    const auto text = fmt::format("{:.{}f}", v, decimals);
+    double out = v;
+    std::from_chars(text.data(), text.data() + text.size(), out);
+    return out;
+}
 json metres(double v) {
-    return std::isfinite(v) ? json(std::stod(fmt::format("{:.2f}", v))) : json(nullptr);
+    return std::isfinite(v) ? json(rounded(v, 2)) : json(nullptr);
 }
 json point(const GeoPoint &p) {
-    const auto seven = [](double v) { return std::stod(fmt::format("{:.7f}", v)); };
-    return json::array({seven(p.longitude_deg), seven(p.latitude_deg)});
+    return json::array({rounded(p.longitude_deg, 7), rounded(p.latitude_deg, 7)});
 }
 std::string collected(json features) {
     return json{{"type", "FeatureCollection"}, {"features", std::move(features)}}.dump(
@@ -39,7 +46,7 @@ std::string geojson_from_contacts(const std::vector<Contact> &contacts, std::siz
                {"family", name_of(c.family)},
                {"kind",
                 c.family == Family::unsure || !c.kind_sure ? std::string_view("unsure") : name_of(c.kind)},
-               {"confidence", std::stod(fmt::format("{:.3f}", c.confidence))},
+               {"confidence", rounded(c.confidence, 3)},
                {"placement", name_of(c.placement)},
                {"time", print_rfc3339(c.time, 3)},
                {"side", name_of(c.zone == Zone::track ? Side::down : c.side)},

@@ -1,6 +1,8 @@
 // What a caller gets when something at the edge of the program (a file, a socket, a device) goes wrong.
 #pragma once
 
+#include "fault/told.hpp"
+
 #include <string>
 #include <tl/expected.hpp>
 #include <utility>
@@ -29,8 +31,14 @@ struct Fault {
 template <class T>
 using Result = tl::expected<T, Fault>;
 
-inline tl::unexpected<Fault> fail(std::string happened, std::string kept = {}, std::string to_do = {}) {
-    return tl::unexpected<Fault>(Fault{std::move(happened), std::move(kept), std::move(to_do)});
+/// Each part in English, as it stands or put together by `told`; the window's language comes with
+/// `translator`.
+inline tl::unexpected<Fault> fail(const std::string &happened, const std::string &kept = {},
+                                  const std::string &to_do = {}) {
+    const auto said = [](const std::string &english) {
+        return translator() == nullptr || english.empty() ? english : translator()(english.c_str());
+    };
+    return tl::unexpected<Fault>(Fault{said(happened), said(kept), said(to_do)});
 }
 
 } // namespace heron

@@ -12,7 +12,7 @@ namespace heron {
 namespace {
 
 tl::unexpected<Fault> write_fault(const std::filesystem::path &path, int error) {
-    return fail(fmt::format("{} could not be written: {}", path.string(), std::strerror(error)),
+    return fail(told("{} could not be written: {}", path.string(), std::strerror(error)),
                 "what was there before is untouched",
                 error == ENOSPC ? "free some space on the disk, or choose another place"
                                 : "choose another folder, or check its permissions");
@@ -31,13 +31,22 @@ Result<void> flush_to_disk(const std::filesystem::path &path) {
 
 } // namespace
 
+std::filesystem::path behind_links(const std::filesystem::path &path) {
+    std::error_code error;
+    if (!std::filesystem::is_symlink(path, error))
+        return path;
+    auto target = std::filesystem::weakly_canonical(path, error);
+    return error ? path : target;
+}
+
 std::filesystem::path unfinished_name(const std::filesystem::path &path) {
-    std::filesystem::path name = path;
+    std::filesystem::path name = behind_links(path);
     name += fmt::format(".{}.part", ::getpid());
     return name;
 }
 
-Result<void> move_into_place(const std::filesystem::path &unfinished, const std::filesystem::path &path) {
+Result<void> move_into_place(const std::filesystem::path &unfinished, const std::filesystem::path &to) {
+    const auto path = behind_links(to);
     if (auto flushed = flush_to_disk(unfinished); !flushed) {
         std::error_code ignored;
         std::filesystem::remove(unfinished, ignored);
@@ -82,16 +91,16 @@ Result<std::string> read_whole_file(const std::filesystem::path &path, std::uint
     std::error_code error;
     const auto size = std::filesystem::file_size(path, error);
     if (error)
-        return fail(fmt::format("{} could not be read: {}", path.string(), error.message()));
+        return fail(told("{} could not be read: {}", path.string(), error.message()));
     if (size > most_bytes)
-        return fail(fmt::format("{} is {} MB; this program reads such files up to {} MB", path.string(),
-                                size / 1000000, most_bytes / 1000000),
+        return fail(told("{} is {} MB; this program reads such files up to {} MB", path.string(),
+                         size / 1000000, most_bytes / 1000000),
                     "nothing was read from it", "split the file into smaller ones");
     std::ifstream in(path, std::ios::binary);
     std::string contents(static_cast<std::size_t>(size), '\0');
     in.read(contents.data(), static_cast<std::streamsize>(size));
     if (!in)
-        return fail(fmt::format("{} could not be read to its end", path.string()));
+        return fail(told("{} could not be read to its end", path.string()));
     return contents;
 }
 

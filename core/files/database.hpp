@@ -5,6 +5,8 @@
 
 #include <cstdint>
 #include <filesystem>
+#include <initializer_list>
+#include <memory>
 #include <optional>
 #include <span>
 #include <string>
@@ -56,6 +58,8 @@ class Statement {
     bool done_ = false;
 };
 
+/// Files come from other people's machines: no trigger and no view of theirs runs, and a statement ends after
+/// as much work as the file's size can ask for.
 class Database {
   public:
     enum class Mode { read, write, create };
@@ -69,7 +73,7 @@ class Database {
 
     bool run(const char *sql);
     bool run(const std::string &sql) { return run(sql.c_str()); }
-    Statement prepare(const char *sql) const { return {db_, sql}; }
+    Statement prepare(const char *sql) const;
     /// The one number that a query gives; nothing where there is none.
     std::optional<std::int64_t> number(const char *sql) const;
     bool has_table(std::string_view name) const;
@@ -80,13 +84,21 @@ class Database {
     tl::unexpected<Fault> fault(std::string_view doing,
                                 std::string kept = "what was saved before is safe") const;
     const std::filesystem::path &path() const { return path_; }
+    /// Bytes that the database and its log have on the disk.
+    std::uintmax_t bytes() const;
+    /// Whether tables of these names, as far as they are there, are plain tables: no views, no columns or
+    /// indices that are computed. A name that ends in * stands for all that begin so.
+    bool has_only_plain(std::initializer_list<std::string_view> names) const;
     /// Copies the whole database, also while others write to it, into a new file.
     Result<void> back_up(const std::filesystem::path &to) const;
 
   private:
-    Database(sqlite3 *db, std::filesystem::path path) : db_(db), path_(std::move(path)) {}
+    struct Work; // how much a statement may still do
+    Database(sqlite3 *db, std::filesystem::path path);
+    void harden();
     sqlite3 *db_ = nullptr;
     std::filesystem::path path_;
+    std::unique_ptr<Work> work_;
 };
 
 /// Begins a transaction; what was not committed when it goes is taken back.

@@ -47,6 +47,10 @@ Blob header(bool envelope) {
 
 } // namespace
 
+bool is_geopackage(const Database &db) {
+    return db.number("PRAGMA application_id") == application_id && db.has_only_plain({"gpkg_*"});
+}
+
 bool make_geopackage(Database &db) {
     return db.run(fmt::format("PRAGMA application_id = {}; PRAGMA user_version = {}", application_id,
                               user_version)) &&

@@ -12,6 +12,8 @@ namespace heron {
 /// Longitude, latitude in degrees, WGS 84.
 using LonLat = std::pair<double, double>;
 
+/// Whether the file says of itself that it is one, and its own tables are tables.
+bool is_geopackage(const Database &db);
 /// Makes an empty database a GeoPackage. Inside a transaction of the caller's.
 bool make_geopackage(Database &db);
 /// Adds a layer of features: `columns` are further column definitions (", name TEXT, …"). `geometry`: POINT,

@@ -28,7 +28,8 @@ Bytes encode_frame(FrameType type, std::span<const std::uint8_t> payload,
                    std::uint8_t version = wire_version);
 
 /// Cuts a stream of bytes into frames. What is no whole, true frame is skipped byte by byte until the next
-/// one begins; how much was skipped is counted. Holds at most one largest frame.
+/// one begins; how much was skipped is counted. The work is bounded by the bytes that came:
+/// a stream that claims frame within frame is skipped a claim at a time. Holds at most one largest frame.
 class FrameReader {
   public:
     void push(std::span<const std::uint8_t> bytes);
@@ -47,6 +48,7 @@ class FrameReader {
 
     Bytes buffer_;
     std::size_t start_ = 0;
+    std::size_t may_sum_ = 0; // bytes that may still be summed in search of a frame inside a broken one
     std::uint64_t skipped_ = 0;
     std::uint64_t bad_checksums_ = 0;
     std::optional<std::uint8_t> other_version_;

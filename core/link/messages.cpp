@@ -1,8 +1,9 @@
 #include "link/messages.hpp"
 
+#include "files/json_in.hpp"
 #include "sonar/ping_codec.hpp"
 
-#include <cmath>
+#include <algorithm>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
@@ -11,13 +12,28 @@ namespace {
 
 using nlohmann::json;
 
+constexpr std::size_t longest_text = 64u << 10, longest_name = 200, most_bands = 32;
+constexpr double longest_range_m = 500, highest_hz = 1e8;
+
+json json_in(std::span<const std::uint8_t> payload) {
+    return parse_json({reinterpret_cast<const char *>(payload.data()), payload.size()}, longest_text);
+}
+
+bool in(double v, double low, double high) {
+    return v >= low && v <= high;
+}
+
+bool on_a_boat(const BodyOffset &o) {
+    return in(o.forward_m, -200, 200) && in(o.starboard_m, -200, 200) && in(o.down_m, -200, 200);
+}
+
 Bytes bytes_of(const json &value) {
     const auto text = value.dump();
     return {text.begin(), text.end()};
 }
 
 tl::unexpected<Fault> bad_message(std::string_view what) {
-    return fail(fmt::format("the sounder sent {}", what), "the message was left out",
+    return fail(told("the sounder sent {}", what), "the message was left out",
                 "if this goes on, restart the sounder");
 }
 
@@ -47,7 +63,7 @@ Bytes encode_hello(const SounderHello &hello) {
 
 Result<SounderHello> decode_hello(std::span<const std::uint8_t> payload) {
     try {
-        const auto j = json::parse(payload.begin(), payload.end());
+        const auto j = json_in(payload);
         SounderHello hello;
         hello.name = j.at("name").get<std::string>();
         hello.bands_hz = j.at("bands_hz").get<std::vector<double>>();
@@ -64,9 +80,16 @@ Result<SounderHello> decode_hello(std::span<const std::uint8_t> payload) {
         }
         if (j.contains("gear"))
             hello.gear = j.at("gear").dump();
-        if (hello.bands_hz.empty() || hello.shortest_range_m <= 0 || hello.most_gain <= 0 ||
-            hello.longest_range_m < hello.shortest_range_m)
+        const auto band = [](double hz) { return in(hz, 1, highest_hz); };
+        if (hello.bands_hz.empty() || hello.bands_hz.size() > most_bands ||
+            !std::all_of(hello.bands_hz.begin(), hello.bands_hz.end(), band) ||
+            !(hello.shortest_range_m > 0) ||
+            !in(hello.longest_range_m, hello.shortest_range_m, longest_range_m) ||
+            !in(hello.most_gain, 1, 1000))
             return bad_message("a greeting without bands, ranges or gain");
+        if (hello.name.size() > longest_name || !on_a_boat(hello.installation.transducer) ||
+            !on_a_boat(hello.installation.antenna) || !in(hello.installation.water_level_m, -200, 200))
+            return bad_message("a greeting that makes no sense");
         return hello;
     } catch (const json::exception &) {
         return bad_message("a greeting that cannot be read");
@@ -88,7 +111,9 @@ Result<WirePing> decode_ping(std::span<const std::uint8_t> payload) {
     wire.number = r.get<std::uint64_t>();
     wire.monotonic_ns = r.get<std::int64_t>();
     wire.settings = read_settings(r);
-    if (!std::isfinite(wire.settings.range_m) || !std::isfinite(wire.settings.tvg_log))
+    if (!in(wire.settings.range_m, 0, longest_range_m) || !in(wire.settings.tvg_log, 0, 60) ||
+        !in(wire.settings.frequency_hz, 0, highest_hz) ||
+        !in(static_cast<double>(wire.monotonic_ns), 0, 7e18))
         return bad_message("a ping that makes no sense");
     auto ping = read_ping(r);
     if (!ping)
@@ -110,15 +135,15 @@ Bytes encode_settings(const SoundingSettings &s) {
 
 Result<SoundingSettings> decode_settings(std::span<const std::uint8_t> payload) {
     try {
-        const auto j = json::parse(payload.begin(), payload.end());
+        const auto j = json_in(payload);
         SoundingSettings s;
         s.range_m = j.at("range_m").get<double>();
         s.frequency_hz = j.at("frequency_hz").get<double>();
         s.gain = j.at("gain").get<int>();
         s.tvg_log = j.at("tvg_log").get<double>();
         s.pinging = j.at("pinging").get<bool>();
-        if (!(s.range_m > 0 && s.range_m <= 500 && s.frequency_hz > 0 && s.gain >= 0 && s.tvg_log >= 0 &&
-              s.tvg_log <= 60))
+        if (!(s.range_m > 0 && s.range_m <= longest_range_m && in(s.frequency_hz, 1, highest_hz) &&
+              in(s.gain, 0, 1000) && in(s.tvg_log, 0, 60)))
             return bad_message("settings out of range");
         return s;
     } catch (const json::exception &) {

@@ -3,6 +3,8 @@
 #include "files/geopackage.hpp"
 #include "files/identifier.hpp"
 
+#include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 
 namespace heron {
@@ -41,10 +43,14 @@ void bind_estimate(Statement &s, int place, const std::optional<Estimate> &e) {
     s.bind(place, e ? std::optional(e->value) : std::nullopt);
     s.bind(place + 1, e ? std::optional(e->sd) : std::nullopt);
 }
+// Any GIS may write into a layer: what is no figure of a mark counts as nought.
+double held(double v) {
+    return std::fabs(v) <= 1e9 ? v : 0;
+}
 std::optional<Estimate> estimate_in(const Statement &s, int column) {
     if (s.is_null(column))
         return std::nullopt;
-    return Estimate{s.real(column), s.real(column + 1)};
+    return Estimate{held(s.real(column)), std::max(0.0, held(s.real(column + 1)))};
 }
 
 bool add_layer(Database &db) {
@@ -61,18 +67,21 @@ Result<MarkStore> MarkStore::open(const std::filesystem::path &path) {
         return tl::unexpected(db.error());
     const auto tables = db->number("SELECT count(*) FROM sqlite_master");
     if (!tables)
-        return fail(fmt::format("{} is no file of marks, or it is damaged", path.string()),
-                    "it was left as it is", "move it away, or name another file");
+        return fail(told("{} is no file of marks, or it is damaged", path.string()), "it was left as it is",
+                    "move it away, or name another file");
     // A trip has all tables of a GeoPackage and, before its first mark, no layer of marks.
     const bool trip = db->has_table("heron_trip");
+    if (*tables > 0 && (!is_geopackage(*db) || !db->has_only_plain({"heron_*", "marks"})))
+        return fail(told("{} is a database of another program", path.string()), "it was left as it is",
+                    "name another file for the marks");
     if (*tables > 0 && !(trip && !db->has_table("marks"))) {
         const auto version = db->number("SELECT version FROM heron_schema");
         if (!version)
-            return fail(fmt::format("{} is a database of another program", path.string()),
-                        "it was left as it is", "name another file for the marks");
+            return fail(told("{} is a database of another program", path.string()), "it was left as it is",
+                        "name another file for the marks");
         if (*version > schema_version)
-            return fail(fmt::format("{} was written by a newer Young Heron (schema {}, this one knows {})",
-                                    path.string(), *version, schema_version),
+            return fail(told("{} was written by a newer Young Heron (schema {}, this one knows {})",
+                             path.string(), *version, schema_version),
                         "it was left as it is", "open it with the newer program");
     }
     db->run("PRAGMA journal_mode = WAL");
@@ -149,7 +158,8 @@ Result<std::vector<Mark>> load_marks(const Database &db) {
     std::vector<Mark> marks;
     while (q.next()) {
         Mark m;
-        if (const auto at = point_in(q.blob(0)))
+        if (const auto at = point_in(q.blob(0));
+            at && std::fabs(at->second) <= 90 && std::fabs(at->first) <= 180)
             m.place = GeoPoint{at->second, at->first};
         m.id = q.text(1);
         m.name = q.text(2);
@@ -158,16 +168,16 @@ Result<std::vector<Mark>> load_marks(const Database &db) {
         m.note = q.text(5);
         m.time = parse_rfc3339(q.text(6)).value_or(0);
         m.place_remark = q.text(7);
-        m.place_covariance = {q.real(8), q.real(9), q.real(10)};
+        m.place_covariance = {held(q.real(8)), held(q.real(9)), held(q.real(10))};
         m.side = q.text(11);
-        m.slant_m = q.real(12);
-        m.ground_m = q.real(13);
+        m.slant_m = held(q.real(12));
+        m.ground_m = held(q.real(13));
         m.depth_m = estimate_in(q, 14);
         m.height_m = estimate_in(q, 16);
         m.height_at_least = q.whole(18) != 0;
-        m.range_setting_m = q.real(19);
-        m.frequency_hz = q.real(20);
-        m.gain = static_cast<int>(q.whole(21));
+        m.range_setting_m = held(q.real(19));
+        m.frequency_hz = held(q.real(20));
+        m.gain = static_cast<int>(std::clamp<std::int64_t>(q.whole(21), -1000, 1000));
         m.source = q.text(22);
         const auto w = q.whole(23), h = q.whole(24);
         const auto levels = q.blob(25);

@@ -67,6 +67,45 @@ std::optional<std::vector<RowFacts>> unpack_facts(std::span<const std::uint8_t> 
     return rows;
 }
 
+std::size_t hold_facts(std::vector<RowFacts> &rows, std::size_t first) {
+    constexpr double most_m = 2000, fastest_m_s = 100, most_turn_deg_s = 720, most_run_a_row_m = 60;
+    constexpr float unknown = std::numeric_limits<float>::quiet_NaN();
+    const auto in = [](double v, double low, double high) { return v >= low && v <= high; };
+    std::size_t mended = 0;
+    for (auto n = first; n < rows.size(); ++n) {
+        auto &r = rows[n];
+        const RowFacts *before = n > 0 ? &rows[n - 1] : nullptr;
+        bool sound = true;
+        const auto hold = [&sound](bool good, auto &value, auto otherwise) {
+            if (good)
+                return;
+            value = otherwise;
+            sound = false;
+        };
+        if (!plausible_time(r.time)) {
+            r.time = before != nullptr ? before->time : 0;
+            r.place_unknown = true;
+            sound = false;
+        }
+        auto &b = r.bottom;
+        hold(!b.found || (in(b.altitude_m, 0, most_m) && in(b.altitude_sd_m, 0, most_m)), b, BottomPick());
+        hold(in(b.port_m, 0, most_m), b.port_m, 0.0);
+        hold(in(b.starboard_m, 0, most_m), b.starboard_m, 0.0);
+        hold(in(static_cast<double>(r.range_m), 0, most_m), r.range_m, 0.0F);
+        hold(std::isnan(r.speed_m_s) || in(static_cast<double>(r.speed_m_s), 0, fastest_m_s), r.speed_m_s,
+             unknown);
+        hold(std::isnan(r.turn_deg_s) ||
+                 in(static_cast<double>(r.turn_deg_s), -most_turn_deg_s, most_turn_deg_s),
+             r.turn_deg_s, unknown);
+        const double run = before != nullptr ? before->along_m : 0;
+        hold(in(r.along_m, run, run + most_run_a_row_m), r.along_m, run);
+        const auto timed = before != nullptr ? before->timed : 0;
+        hold(r.timed >= timed && r.timed - timed <= 1, r.timed, timed);
+        mended += sound ? 0 : 1;
+    }
+    return mended;
+}
+
 Strike strike_of(const RowFacts &row, const SteadyLimits &limits) {
     if (std::fabs(row.turn_deg_s) > static_cast<float>(limits.turn_deg_s))
         return Strike::turning;

@@ -26,6 +26,12 @@ struct RowFacts {
 std::vector<std::uint8_t> pack_facts(std::span<const RowFacts> rows);
 std::optional<std::vector<RowFacts>> unpack_facts(std::span<const std::uint8_t> bytes);
 
+/// Holds facts that came from a file to what a row can lawfully be, from `first` on: finite figures within
+/// reach, a run that never goes back and grows by what a boat can run between two rows, at most one more
+/// timed row each. A row whose time is of another century takes that of the row before and counts as of
+/// unknown place. How many rows had to be held.
+std::size_t hold_facts(std::vector<RowFacts> &rows, std::size_t first = 0);
+
 /// Below this the boat stands or drifts, and the picture runs on time.
 inline constexpr double standing_m_s = 0.25;
 

@@ -7,8 +7,14 @@ namespace heron {
 namespace {
 
 const SoundedRow nothing;
+const SoundingSettings not_told{0, 0, 0, 0, true};
 
 } // namespace
+
+const SoundingSettings &Scan::settings(std::size_t n) const {
+    const std::size_t which = facts_[n].settings;
+    return which < settings_.size() ? settings_[which] : settings_.empty() ? not_told : settings_.back();
+}
 
 // How the boat ran, as far as it is told yet.
 void Scan::add_facts(const SoundedRow &row) {
@@ -41,9 +47,10 @@ void Scan::settle_turns() {
     const auto told_until = nav.attitudes().back().time;
     for (auto n = turns_until_; n < facts_.size(); ++n) {
         auto &f = facts_[n];
-        const bool whole = f.time + ns_per_s <= told_until;
-        const auto a = nav.attitude_at(f.time - ns_per_s),
-                   b = nav.attitude_at(whole ? f.time + ns_per_s : f.time);
+        const auto second_later = later(f.time, ns_per_s);
+        const bool whole = second_later <= told_until;
+        const auto a = nav.attitude_at(later(f.time, -ns_per_s)),
+                   b = nav.attitude_at(whole ? second_later : f.time);
         if (a && b && b->time > a->time)
             f.turn_deg_s = static_cast<float>(wrap_180(b->heading_deg - a->heading_deg) /
                                               seconds_between(a->time, b->time));
@@ -121,25 +128,38 @@ void Scan::push_gap() {
     push_known(std::span(&f, 1));
 }
 
+// Asks for the rows of a part that are missing; those that are held stay, since somebody may be looking at
+// them.
+void Scan::fetch_part(std::size_t number, Part &part) const {
+    part.rows.resize(rows_a_fetch);
+    part.asked_at = end();
+    part.asked_use = uses_;
+    auto fresh = fetch_(number * rows_a_fetch, rows_a_fetch);
+    for (std::size_t i = 0; i < std::min(fresh.size(), rows_a_fetch); ++i) {
+        if (part.rows[i] || fresh[i].ping.beams.empty())
+            continue;
+        const auto bytes = bytes_of(fresh[i]);
+        part.bytes += bytes;
+        fetched_bytes_ += bytes;
+        part.rows[i] = std::make_shared<const SoundedRow>(std::move(fresh[i]));
+    }
+}
+
 const SoundedRow &Scan::row(std::size_t n) const {
     if (n >= live_first_ && n - live_first_ < live_.size())
         return live_[n - live_first_];
     if (!fetch_)
         return nothing;
-    const auto part_number = n / rows_a_fetch;
-    const auto [at, fresh] = fetched_.try_emplace(part_number);
+    const auto [at, fresh] = fetched_.try_emplace(n / rows_a_fetch);
     auto &part = at->second;
-    if (fresh || n % rows_a_fetch >= part.rows.size()) {
-        fetched_bytes_ -= part.bytes;
-        part.rows = fetch_(part_number * rows_a_fetch, rows_a_fetch);
-        part.bytes = 0;
-        for (const auto &r : part.rows)
-            part.bytes += bytes_of(r);
-        fetched_bytes_ += part.bytes;
-    }
-    part.used = ++uses_;
     const auto i = n % rows_a_fetch;
-    return i < part.rows.size() ? part.rows[i] : nothing;
+    part.used = ++uses_;
+    // What was not there is not there the next time either, unless the scan has grown, or long after (a disk
+    // may be behind).
+    if (fresh || (!part.rows[i] && (n >= part.asked_at || end() >= part.asked_at + rows_a_fetch ||
+                                    uses_ - part.asked_use > ask_again_after)))
+        fetch_part(at->first, part);
+    return part.rows[i] ? *part.rows[i] : nothing;
 }
 
 std::size_t Scan::provisional_from() const {

@@ -9,6 +9,7 @@
 
 #include <deque>
 #include <functional>
+#include <memory>
 #include <unordered_map>
 
 namespace heron {
@@ -41,7 +42,8 @@ class Scan {
     const RowFacts &facts(std::size_t n) const { return facts_[n]; }
     const RowFacts &newest() const { return facts_.back(); }
     const BottomPick &bottom(std::size_t n) const { return facts_[n].bottom; }
-    const SoundingSettings &settings(std::size_t n) const { return settings_[facts_[n].settings]; }
+    /// Those under which a row was sounded; what is not known is all zeros.
+    const SoundingSettings &settings(std::size_t n) const;
     /// The samples of a row; a ping without beams where they cannot be had. Valid until `trim` or `push`.
     const Ping &ping(std::size_t n) const { return row(n).ping; }
     const SoundedRow &row(std::size_t n) const;
@@ -70,11 +72,13 @@ class Scan {
 
   private:
     static constexpr std::size_t rows_a_fetch = 64;
+    static constexpr std::uint64_t ask_again_after = 20'000; // rows that were looked at
     struct Part {
-        std::vector<SoundedRow> rows;
-        std::size_t bytes = 0;
-        std::uint64_t used = 0;
+        std::vector<std::shared_ptr<const SoundedRow>> rows; // as many as a fetch brings; null: not there
+        std::size_t bytes = 0, asked_at = 0; // how many rows the scan had when it was asked for
+        std::uint64_t used = 0, asked_use = 0;
     };
+    void fetch_part(std::size_t number, Part &part) const;
     void add_facts(const SoundedRow &row);
     void settle_turns();
     void use_sounder(BottomPick &pick, UnixNs time) const;

@@ -1,6 +1,7 @@
 #include "reading/corrections.hpp"
 
 #include "files/atomic_file.hpp"
+#include "files/json_in.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -66,16 +67,17 @@ Result<CorrectionBook> CorrectionBook::open(const std::filesystem::path &path) {
     if (!std::filesystem::exists(path, none))
         return book;
     try {
-        std::ifstream in(path);
-        const auto j = json::parse(in);
+        const auto text = read_whole_file(path, 64u << 20);
+        if (!text)
+            return tl::unexpected(text.error());
+        const auto j = parse_json(*text);
         if (j.at("file") != kind_of_file)
             throw std::out_of_range("it is a file of another kind");
         for (const auto &c : j.at("corrections"))
             book.all_.push_back(from_json(c));
     } catch (const std::exception &bad) {
-        return fail(
-            fmt::format("what you said of contacts cannot be read from {}: {}", path.string(), bad.what()),
-            "the file was left as it is", "move it away to begin afresh, or bring back a copy");
+        return fail(told("what you said of contacts cannot be read from {}: {}", path.string(), bad.what()),
+                    "the file was left as it is", "move it away to begin afresh, or bring back a copy");
     }
     return book;
 }

@@ -9,6 +9,12 @@ namespace {
 constexpr double square_m = 20, reach_m = 30;
 constexpr double degrees = 57.29577951308232;
 
+// Which square a distance lies in; the farthest there is for what is no distance on this globe.
+int square_of(double m) {
+    constexpr double farthest = 1e7; // twice the way round the globe
+    return std::isfinite(m) ? static_cast<int>(std::clamp(std::floor(m / square_m), -farthest, farthest)) : 0;
+}
+
 } // namespace
 
 void TrackDepths::add(const Scan &scan, std::size_t first, std::size_t end) {
@@ -24,9 +30,8 @@ void TrackDepths::add(const Scan &scan, std::size_t first, std::size_t end) {
         if (!plane_)
             plane_.emplace(under);
         const auto at = plane_->to_plane(under);
-        squares_[{static_cast<int>(std::floor(at.east_m / square_m)),
-                  static_cast<int>(std::floor(at.north_m / square_m))}]
-            .push_back({at.east_m, at.north_m, f.bottom.altitude_m, f.along_m});
+        squares_[{square_of(at.east_m), square_of(at.north_m)}].push_back(
+            {at.east_m, at.north_m, f.bottom.altitude_m, f.along_m});
         ++count_;
     }
 }
@@ -40,8 +45,7 @@ TrackDepths::Slope TrackDepths::slope_towards(const GeoPoint &place, double bear
     constexpr double doubt_m = 0.12; // of one depth against a plane
     const double prior = std::pow(doubt_m / std::tan(prior_deg / degrees), 2);
     double s[3][3] = {{0, 0, 0}, {0, prior, 0}, {0, 0, prior}}, v[3] = {0, 0, 0};
-    const int ce = static_cast<int>(std::floor(at.east_m / square_m)),
-              cn = static_cast<int>(std::floor(at.north_m / square_m));
+    const int ce = square_of(at.east_m), cn = square_of(at.north_m);
     double used = 0;
     for (int i = ce - 2; i <= ce + 2; ++i)
         for (int j = cn - 2; j <= cn + 2; ++j) {
@@ -83,8 +87,7 @@ std::optional<TrackDepths::Depth> TrackDepths::depth_at(const GeoPoint &place,
         return std::nullopt;
     const auto at = plane_->to_plane(place);
     constexpr double near_m = 2.5, farthest_m = 6, own_m = 25;
-    const int ce = static_cast<int>(std::floor(at.east_m / square_m)),
-              cn = static_cast<int>(std::floor(at.north_m / square_m));
+    const int ce = square_of(at.east_m), cn = square_of(at.north_m);
     double weight = 0, sum = 0;
     for (int i = ce - 1; i <= ce + 1; ++i)
         for (int j = cn - 1; j <= cn + 1; ++j) {

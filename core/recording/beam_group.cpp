@@ -98,7 +98,7 @@ Result<std::vector<std::optional<UnixNs>>> read_times(const NcVariable &axis) {
     if (const auto units = axis.text_attribute("units")) {
         const auto since = units->find(" since ");
         if (since == std::string::npos)
-            return fail(fmt::format("unknown units '{}'", *units));
+            return fail(told("unknown units '{}'", *units));
         const auto word = lower(units->substr(0, since));
         if (word == "nanoseconds" || word == "nanosecond" || word == "ns")
             unit_ns = 1;
@@ -115,14 +115,15 @@ Result<std::vector<std::optional<UnixNs>>> read_times(const NcVariable &axis) {
         else if (word == "days" || word == "day" || word == "d")
             unit_ns = 86400e9L;
         else
-            return fail(fmt::format("unknown units '{}'", *units));
+            return fail(told("unknown units '{}'", *units));
         int year = 0;
         unsigned month = 1, day = 1, hour = 0, minute = 0;
         double second = 0;
         if (std::sscanf(units->c_str() + since + 7, "%d-%u-%u%*[ T]%u:%u:%lf", &year, &month, &day, &hour,
                         &minute, &second) < 3 ||
-            month < 1 || month > 12 || day < 1 || day > 31 || year < 1 || year > 9999)
-            return fail(fmt::format("unknown units '{}'", *units));
+            month < 1 || month > 12 || day < 1 || day > 31 || year < 1 || year > 9999 || hour > 23 ||
+            minute > 59 || !(second >= 0 && second < 61))
+            return fail(told("unknown units '{}'", *units));
         epoch_us = (days_from_civil(year, month, day) * 86400 + hour * 3600L + minute * 60L) * 1'000'000 +
                    static_cast<std::int64_t>(second * 1e6);
     }
@@ -132,12 +133,13 @@ Result<std::vector<std::optional<UnixNs>>> read_times(const NcVariable &axis) {
         const long double t = static_cast<long double>(epoch_us) * 1000 + value_ns;
         if (!(t > -9.2e18L && t < 9.2e18L))
             return std::nullopt;
-        return static_cast<UnixNs>(std::llroundl(t));
+        const auto time = static_cast<UnixNs>(std::llroundl(t));
+        return plausible_time(time) ? std::optional(time) : std::nullopt;
     };
     if (axis.shape.size() != 1)
         return fail("wrong dimensions");
     if (axis.shape[0] > most_pings)
-        return fail(fmt::format("{} entries are more than this program takes", axis.shape[0]));
+        return fail(told("{} entries are more than this program takes", axis.shape[0]));
     const auto n = axis.shape[0];
     if (n == 0)
         return times;
@@ -222,14 +224,13 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
                                               : "wrong dimensions, (ping_time, beam, sample) is asked for");
     const std::size_t beams = no_beam_axis ? 1 : samples->shape[1];
     if (beams == 0 || beams > 64)
-        return wrong(g, "backscatter_r", fmt::format("wrong dimensions, {} beams", beams));
+        return wrong(g, "backscatter_r", told("wrong dimensions, {} beams", beams));
     if (!samples->variable_length) {
         if (samples->type == NC_CHAR || samples->type == NC_STRING)
             return wrong(g, "backscatter_r", "holds text where samples are asked for");
         if (samples->shape.back() > most_samples)
-            return wrong(
-                g, "backscatter_r",
-                fmt::format("{} samples a ping are more than this program takes", samples->shape.back()));
+            return wrong(g, "backscatter_r",
+                         told("{} samples a ping are more than this program takes", samples->shape.back()));
     }
     auto times = read_times(*axis);
     if (!times)
@@ -241,12 +242,13 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
         b.unit_ = Unit::count;
         const auto zero = samples->number_attribute("db_at_zero"),
                    step = samples->number_attribute("db_per_count");
-        if (!zero || !step || !std::isfinite(*zero) || !std::isfinite(*step) || *step <= 0)
+        constexpr double most_db = 10'000;
+        if (!zero || !step || !(std::fabs(*zero) <= most_db) || !(*step > 0 && *step <= most_db))
             return wrong(g, "backscatter_r", "counts without a usable db_at_zero and db_per_count");
         b.db_at_zero_ = *zero;
         b.db_per_count_ = *step;
         b.count_max_ = samples->number_attribute("count_max");
-        if (b.count_max_ && !std::isfinite(*b.count_max_))
+        if (b.count_max_ && !(*b.count_max_ > 0 && *b.count_max_ <= 1e9))
             b.count_max_.reset();
         b.direct_ = samples->base_type == NC_UBYTE || samples->base_type == NC_USHORT;
         if (!b.count_max_ && samples->base_type == NC_UBYTE)
@@ -300,7 +302,7 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
         return wrong(g, "sample_interval", "wrong dimensions");
     for (const double v : b.interval_.values)
         if (!(v > 0) || !std::isfinite(v))
-            return wrong(g, "sample_interval", fmt::format("{} is not positive", v));
+            return wrong(g, "sample_interval", told("{} is not positive", v));
 
     // Which beam looks where: by name, and by direction where the name says nothing.
     std::vector<std::string> names;
@@ -318,19 +320,18 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
         if (!side) {
             if (!directed || (pings > 0 && x == 0 && y == 0 && z == 0))
                 return wrong(g, "beam",
-                             fmt::format("the beam '{}' has neither a known name nor a direction", names[i]));
+                             told("the beam '{}' has neither a known name nor a direction", names[i]));
             if (std::fabs(z) > 0.9)
                 side = Side::down;
             else if (std::fabs(y) >= std::fabs(x))
                 side = y < 0 ? Side::port : Side::starboard;
             else
                 side = Side::around;
-            warnings.push_back(
-                fmt::format("{}: the name of beam '{}' is unknown; by its direction it looks {}", g.path,
-                            names[i], name_of(*side)));
+            warnings.push_back(told("{}: the name of beam '{}' is unknown; by its direction it looks {}",
+                                    g.path, names[i], name_of(*side)));
         } else if ((*side == Side::port && y > 0.1) || (*side == Side::starboard && y < -0.1)) {
-            warnings.push_back(fmt::format("{}: beam '{}' points to the other side; its name was believed",
-                                           g.path, names[i]));
+            warnings.push_back(
+                told("{}: beam '{}' points to the other side; its name was believed", g.path, names[i]));
         }
         b.sides_.push_back(*side);
     }
@@ -424,7 +425,8 @@ Result<Ping> BeamGroup::read(std::size_t row) const {
         beam.scale = direct_ ? LevelScale{db_at_zero_, db_per_count_, 0, 1 << 17} : fine_scale;
         if (unit_ == Unit::count && !direct_) {
             const auto code_of = [](double db) {
-                return static_cast<int>(std::lround((db - fine_scale.db_at_zero) / fine_scale.db_per_code));
+                return static_cast<int>(std::lround(
+                    std::clamp((db - fine_scale.db_at_zero) / fine_scale.db_per_code, -1e6, 1e6)));
             };
             beam.scale.clip_low = std::max(0, code_of(db_at_zero_));
             if (count_max_)

@@ -1,5 +1,7 @@
 #include "recording/netcdf_file.hpp"
 
+#include "recording/hdf5_check.hpp"
+
 #include <cmath>
 #include <fmt/format.h>
 #include <hdf5.h>
@@ -58,8 +60,7 @@ void quiet_netcdf() {
 }
 
 void renew_netcdf_lock_in_child() {
-    static std::recursive_mutex fresh;
-    lock_in_force = &fresh;
+    lock_in_force = new std::recursive_mutex; // a child's child takes one more; all end with their process
 }
 
 std::optional<std::vector<double>> NcVariable::numbers() const {
@@ -202,16 +203,20 @@ Result<NcFile> NcFile::open(const std::filesystem::path &path) {
     const std::scoped_lock hold(netcdf_lock());
     std::error_code error;
     if (!std::filesystem::exists(path, error))
-        return fail(fmt::format("{}: there is no such file", path.string()));
+        return fail(told("{}: there is no such file", path.string()));
     if (std::filesystem::is_directory(path, error))
-        return fail(fmt::format("{}: this is a folder, not a recording", path.string()));
+        return fail(told("{}: this is a folder, not a recording", path.string()));
+    if (!std::filesystem::is_regular_file(path, error))
+        return fail(told("{}: this is no file, but a pipe or a device", path.string()));
     if (std::filesystem::file_size(path, error) == 0 && !error)
-        return fail(fmt::format("{}: the file is empty", path.string()));
+        return fail(told("{}: the file is empty and holds no ping", path.string()));
     quiet_netcdf();
+    if (auto checked = check_hdf5(path); !checked)
+        return tl::unexpected(checked.error());
     int id = -1;
     if (const int status = nc_open(path.c_str(), NC_NOWRITE, &id); status != NC_NOERR)
-        return fail(fmt::format("{}: this is no netCDF file, or it is damaged or cut short ({})",
-                                path.string(), nc_strerror(status)),
+        return fail(told("{}: this is no netCDF file, or it is damaged or cut short ({})", path.string(),
+                         nc_strerror(status)),
                     "nothing was read", "copy it again from where it was recorded");
     return NcFile(id);
 }

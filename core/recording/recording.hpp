@@ -3,6 +3,7 @@
 
 #include "fault/fault.hpp"
 #include "geo/position.hpp"
+#include "recording/sample_check.hpp"
 #include "sonar/nav_track.hpp"
 #include "sonar/ping.hpp"
 
@@ -53,6 +54,7 @@ class RecordingReader {
     static Result<RecordingReader> open_untried(const std::filesystem::path &path);
     Result<Ping> ping_untried(std::size_t i) const;
     void try_pings_from(std::size_t first) const;
+    SampleCheck look_through() const;
     explicit RecordingReader(std::unique_ptr<State> state);
     std::unique_ptr<State> state_;
 };

@@ -45,7 +45,7 @@ struct RecordingReader::State {
 namespace {
 
 tl::unexpected<Fault> refuse(const std::string &file, const std::string &where, const std::string &what) {
-    return fail(fmt::format("{}: {}: {}", file, where, what), "nothing was read");
+    return fail(told("{}: {}: {}", file, where, what), "nothing was read");
 }
 
 std::string at(const NcGroup &g, const char *variable) {
@@ -160,6 +160,7 @@ Result<void> read_attitudes(const std::string &file, const NcGroup &platform, Re
     std::stable_sort(samples.begin(), samples.end(),
                      [](const auto &a, const auto &b) { return a.time < b.time; });
     clean_attitudes(samples, warnings);
+    compare_with_track(samples, head.nav, warnings);
     for (const auto &a : samples)
         head.nav.add(a);
     return {};
@@ -198,7 +199,7 @@ void use_sentences(RecordingHead &head, std::vector<std::string> &warnings) {
     for (const auto &d : heard.depths())
         head.nav.add(d);
     if (decoder.damaged() > 0)
-        warnings.push_back(fmt::format("{} NMEA sentences are damaged and were left out", decoder.damaged()));
+        warnings.push_back(told("{} NMEA sentences are damaged and were left out", decoder.damaged()));
     if (head.nav.positions().empty() && !heard.positions().empty()) {
         auto samples = heard.positions();
         clean_positions(samples, warnings);
@@ -209,6 +210,7 @@ void use_sentences(RecordingHead &head, std::vector<std::string> &warnings) {
     if (head.nav.attitudes().empty() && !heard.attitudes().empty()) {
         auto samples = heard.attitudes();
         clean_attitudes(samples, warnings);
+        compare_with_track(samples, head.nav, warnings);
         for (const auto &a : samples)
             head.nav.add(a);
         warnings.emplace_back("headings were taken from the NMEA sentences");
@@ -237,16 +239,16 @@ Result<void> read_environment(const std::string &file, const NcGroup &root, Reco
     if (c && *c > 0) {
         head.sound_speed_m_s = *c;
         if (*c < 1300 || *c > 1700)
-            warnings.push_back(fmt::format(
-                "the sound speed of {:.0f} m/s is not one of water; ranges follow it all the same", *c));
+            warnings.push_back(
+                told("the sound speed of {:.0f} m/s is not one of water; ranges follow it all the same", *c));
         return {};
     }
     if (!head.water_temperature_c)
         return refuse(file, "/Environment/sound_speed_indicative",
                       "no sound speed and no water_temperature to compute it from");
     head.sound_speed_m_s = sound_speed_fresh_m_s(*head.water_temperature_c);
-    warnings.push_back(fmt::format("no sound speed is told; {:.1f} m/s follows from {:.1f} °C (fresh water)",
-                                   head.sound_speed_m_s, *head.water_temperature_c));
+    warnings.push_back(told("no sound speed is told; {:.1f} m/s follows from {:.1f} °C (fresh water)",
+                            head.sound_speed_m_s, *head.water_temperature_c));
     return {};
 }
 
@@ -262,11 +264,10 @@ void read_installation(const NcGroup &platform, const std::optional<std::string>
         if (found != ids.end())
             t = static_cast<std::size_t>(found - ids.begin());
         else if (!ids.empty())
-            warnings.push_back(
-                fmt::format("no transducer is called '{}'; the first one was taken", *transducer_id));
+            warnings.push_back(told("no transducer is called '{}'; the first one was taken", *transducer_id));
     } else if (ids.size() > 1) {
-        warnings.push_back(fmt::format(
-            "the beam group names none of the {} transducers; the first one was taken", ids.size()));
+        warnings.push_back(
+            told("the beam group names none of the {} transducers; the first one was taken", ids.size()));
     }
     auto &at = head.installation;
     at.transducer = {scalar(platform, "transducer_offset_x", t).value_or(0),
@@ -302,10 +303,33 @@ Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path)
     const auto trial = try_apart(
         [&](std::atomic<std::size_t> &) { [[maybe_unused]] const auto tried = open_untried(path); }, 60);
     if (trial.end != Trial::End::done)
-        return fail(fmt::format("{}: this is no netCDF file, or it is damaged: reading it {}", path.string(),
-                                trial.end == Trial::End::stuck ? "came to no end" : "broke down"),
+        return fail(told("{}: this is no netCDF file, or it is damaged: reading it {}", path.string(),
+                         trial.end == Trial::End::stuck ? "came to no end" : "broke down"),
                     "nothing was read", "copy it again from where it was recorded");
-    return open_untried(path);
+    auto reader = open_untried(path);
+    if (!reader)
+        return reader;
+    const auto check = reader->look_through();
+    if (check.nothing_heard())
+        return refuse(path.string(), reader->state_->groups.front().path() + "/backscatter_r",
+                      "no ping holds any samples");
+    for (auto &w : check.warnings())
+        reader->state_->warnings.push_back(std::move(w));
+    return reader;
+}
+
+// All pings of a short recording; of a long one those of its beginning, its end and two places between.
+SampleCheck RecordingReader::look_through() const {
+    SampleCheck check;
+    const auto parts = (size() + State::rows_a_trial - 1) / State::rows_a_trial;
+    for (std::size_t part = 0; part < parts; ++part) {
+        if (parts > 4 && part != 0 && part != parts - 1 && part != parts / 3 && part != 2 * parts / 3)
+            continue;
+        for (auto i = part * State::rows_a_trial; i < std::min(size(), (part + 1) * State::rows_a_trial); ++i)
+            if (const auto p = ping(i))
+                check.add(i, *p);
+    }
+    return check;
 }
 
 // Reads some thousand rows in a child; a row that breaks it is noted, and the rest is tried anew.
@@ -449,13 +473,13 @@ Result<RecordingReader> RecordingReader::open_untried(const std::filesystem::pat
         return refuse(s.name, s.groups.front().path() + "/ping_time", "there are no pings");
 
     if (untimed > 0)
-        s.warnings.push_back(fmt::format("{} pings have no readable time and were left out", untimed));
+        s.warnings.push_back(told("{} pings have no readable time and were left out", untimed));
     if (repeated > 0)
-        s.warnings.push_back(fmt::format("{} pings are repeated and were taken once", repeated));
+        s.warnings.push_back(told("{} pings are repeated and were taken once", repeated));
     if (shared > 0)
-        s.warnings.push_back(fmt::format("{} pings share their time with another one", shared));
+        s.warnings.push_back(told("{} pings share their time with another one", shared));
     if (stepped > 0)
-        s.warnings.push_back(fmt::format(
+        s.warnings.push_back(told(
             "time steps back at {} pings; they stay in the order in which they were written, without a place",
             stepped));
     const auto &nav = s.head.nav;
@@ -463,18 +487,18 @@ Result<RecordingReader> RecordingReader::open_untried(const std::filesystem::pat
     if (nav.positions().empty())
         s.warnings.emplace_back("there are no positions; things can be measured, but their place is unknown");
     else if (const auto n = gaps_in(nav.positions(), first, last); n > 0)
-        s.warnings.push_back(fmt::format("positions have {} gaps of more than 2 s", n));
+        s.warnings.push_back(told("positions have {} gaps of more than 2 s", n));
     if (!nav.positions().empty() && nav.attitudes().empty())
         s.warnings.emplace_back(
             "there are no headings; the course over ground serves where the boat runs straight");
     else if (const auto n = gaps_in(nav.attitudes(), first, last); n > 0)
-        s.warnings.push_back(fmt::format("headings have {} gaps of more than 2 s", n));
+        s.warnings.push_back(told("headings have {} gaps of more than 2 s", n));
     if (!nav.positions().empty()) {
         const auto lost = static_cast<std::size_t>(
             std::count_if(s.order.begin(), s.order.end(),
                           [&](const State::Entry &e) { return e.place_unknown || !nav.fix_at(e.time); }));
         if (lost > 0)
-            s.warnings.push_back(fmt::format("{} of {} pings have no place", lost, s.order.size()));
+            s.warnings.push_back(told("{} of {} pings have no place", lost, s.order.size()));
     }
     return RecordingReader(std::move(state));
 }
@@ -490,9 +514,9 @@ Result<Ping> RecordingReader::ping(std::size_t i) const {
         try_pings_from(part * State::rows_a_trial);
     }
     if (s.broken.contains(i))
-        return fail(fmt::format("{}: {}: ping {} is damaged", s.name, s.groups[s.order[i].group].path(),
-                                s.order[i].row),
-                    "the pings before it and after it are read");
+        return fail(
+            told("{}: {}: ping {} is damaged", s.name, s.groups[s.order[i].group].path(), s.order[i].row),
+            "the pings before it and after it are read");
     return ping_untried(i);
 }
 
@@ -502,7 +526,7 @@ Result<Ping> RecordingReader::ping_untried(std::size_t i) const {
     const auto &group = state_->groups[entry.group];
     auto ping = group.read(entry.row);
     if (!ping)
-        return fail(fmt::format("{}: {}: ping {} is damaged", state_->name, group.path(), entry.row),
+        return fail(told("{}: {}: ping {} is damaged", state_->name, group.path(), entry.row),
                     "the pings before it and after it are read");
     for (std::size_t n = 0; n < entry.other_count; ++n) {
         // One transmission, told in several groups; beams that are sampled alike make one ping.
@@ -518,6 +542,11 @@ Result<Ping> RecordingReader::ping_untried(std::size_t i) const {
     ping->time = entry.time;
     ping->place_unknown = entry.place_unknown;
     ping->sound_speed_m_s = state_->head.sound_speed_m_s;
+    for (const auto &beam : ping->beams)
+        if (!(std::fabs(ping->slant_m(static_cast<double>(beam.code.size()))) <= most_slant_m))
+            return fail(
+                told("{}: {}: ping {} reaches farther than any lake", state_->name, group.path(), entry.row),
+                "the pings before it and after it are read");
     return ping;
 }
 
@@ -540,7 +569,7 @@ Result<Recording> read_recording(const std::filesystem::path &path) {
     if (recording.pings.empty() && fault)
         return tl::unexpected(*fault);
     if (damaged > 0)
-        recording.warnings.push_back(fmt::format("{} pings are damaged and were left out", damaged));
+        recording.warnings.push_back(told("{} pings are damaged and were left out", damaged));
     return recording;
 }
 

@@ -1,6 +1,7 @@
 #include "files/atomic_file.hpp"
 #include "recording/netcdf_file.hpp"
 #include "recording/recording.hpp"
+#include "version/version.hpp"
 #include "water/water.hpp"
 
 #include <algorithm>
@@ -147,7 +148,7 @@ struct RecordingWriter::State {
             std::filesystem::remove(unfinished, ignored);
     }
     tl::unexpected<Fault> fault(const std::string &why) const {
-        return fail(fmt::format("{} could not be written: {}", path.string(), why),
+        return fail(told("{} could not be written: {}", path.string(), why),
                     "what was there before is untouched",
                     "check the folder and the space on the disk, then try again");
     }
@@ -174,7 +175,7 @@ void RecordingWriter::State::define_head() {
 
     const int provenance = group(file, "Provenance");
     text(provenance, NC_GLOBAL, "conversion_software_name", "Young Heron");
-    text(provenance, NC_GLOBAL, "conversion_software_version", "0.1.0");
+    text(provenance, NC_GLOBAL, "conversion_software_version", version);
     text(provenance, NC_GLOBAL, "conversion_time", print_rfc3339(now, 0));
 
     const int platform = group(file, "Platform");

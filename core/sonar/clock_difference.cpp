@@ -6,7 +6,8 @@
 namespace heron {
 namespace {
 constexpr std::size_t most_positions = 20, most_differences = 600, least_differences = 20;
-}
+constexpr double fastest_rate = 1000; // a recording may be played to us faster than it ran
+} // namespace
 
 void ClockDifference::position(UnixNs host, UnixNs own) {
     if (!positions_.empty() && own <= positions_.back().own)
@@ -23,7 +24,9 @@ std::optional<UnixNs> ClockDifference::receiver_at(UnixNs host) const {
     if (seconds_between(b.host, host) > 3)
         return std::nullopt;
     const double rate = seconds_between(a.own, b.own) / std::max(1e-3, seconds_between(a.host, b.host));
-    return b.own + static_cast<UnixNs>(rate * static_cast<double>(host - b.host));
+    if (!(rate > 1 / fastest_rate && rate < fastest_rate))
+        return std::nullopt; // the receiver's clock was set between
+    return later(b.own, static_cast<UnixNs>(rate * static_cast<double>(ns_between(b.host, host))));
 }
 
 void ClockDifference::ping(UnixNs host, UnixNs own) {

@@ -1,8 +1,11 @@
 #include "sonar/nav_track.hpp"
 
+#include "fault/told.hpp"
+
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <limits>
 
 namespace heron {
 namespace {
@@ -91,7 +94,7 @@ void mark_leaps(const std::vector<Sample> &s, std::vector<bool> &bad, Reachable 
 
 void warn(std::vector<std::string> &warnings, std::size_t count, const char *what) {
     if (count > 0)
-        warnings.push_back(fmt::format("{} {}; pings there have no place", count, what));
+        warnings.push_back(told("{} {}; pings there have no place", count, what));
 }
 
 } // namespace
@@ -183,6 +186,49 @@ void clean_attitudes(std::vector<AttitudeSample> &samples, std::vector<std::stri
         return std::fabs(wrap_180(b.heading_deg - a.heading_deg)) <= reach;
     });
     warn(warnings, remove_bad(samples, bad), "headings leap faster than a boat can turn");
+}
+
+void compare_with_track(std::vector<AttitudeSample> &samples, const NavTrack &track,
+                        std::vector<std::string> &warnings) {
+    constexpr double turned_deg = 20, elsewhere_deg = 30;
+    constexpr std::size_t least_courses = 5;
+    if (samples.size() < 4 || track.positions().empty())
+        return;
+    std::vector<double> courses, off;
+    for (UnixNs last = std::numeric_limits<UnixNs>::min(); const auto &a : samples) {
+        if (ns_between(last, a.time) < ns_per_s)
+            continue;
+        last = a.time;
+        if (const auto course = track.course_at(a.time)) {
+            courses.push_back(course->bearing_deg);
+            off.push_back(wrap_180(a.heading_deg - course->bearing_deg));
+        }
+    }
+    if (courses.size() < least_courses)
+        return;
+    // The middle of angles: turned so that the first one is nought.
+    auto from_first = off;
+    for (auto &o : from_first)
+        o = wrap_180(o - off.front());
+    std::nth_element(from_first.begin(), from_first.begin() + std::ssize(from_first) / 2, from_first.end());
+    const double usual = wrap_180(off.front() + from_first[from_first.size() / 2]);
+    const bool frozen = std::all_of(samples.begin(), samples.end(), [&](const AttitudeSample &a) {
+        return a.heading_deg == samples.front().heading_deg;
+    });
+    const bool turned = std::any_of(courses.begin(), courses.end(), [&](double c) {
+        return std::fabs(wrap_180(c - courses.front())) > turned_deg;
+    });
+    if (frozen && (turned || std::fabs(usual) > elsewhere_deg)) {
+        warnings.push_back(
+            told("the heading never changes from {:.0f} degrees while the track {}; the course "
+                 "over ground serves where the boat runs straight",
+                 samples.front().heading_deg, turned ? "turns" : "runs elsewhere"));
+        samples.clear();
+    } else if (std::fabs(usual) > elsewhere_deg) {
+        warnings.push_back(told("the heading lies {:.0f} degrees beside the track; places to the side may be "
+                                "as far off",
+                                std::fabs(usual)));
+    }
 }
 
 } // namespace heron

@@ -8,11 +8,22 @@ namespace heron {
 namespace {
 
 template <class Sample>
+bool earlier(const Sample &a, const Sample &b) {
+    return a.time < b.time;
+}
+
+template <class Sample>
 void insert_in_order(std::vector<Sample> &samples, const Sample &sample) {
-    auto at = samples.end();
-    while (at != samples.begin() && std::prev(at)->time > sample.time)
-        --at;
-    samples.insert(at, sample);
+    samples.insert(std::upper_bound(samples.begin(), samples.end(), sample, earlier<Sample>), sample);
+}
+
+// Many at once, in whatever order: sorted once, so that falling times cost no more than rising ones.
+template <class Sample>
+void merge_in_order(std::vector<Sample> &samples, const std::vector<Sample> &more) {
+    const auto before = static_cast<std::ptrdiff_t>(samples.size());
+    samples.insert(samples.end(), more.begin(), more.end());
+    std::stable_sort(samples.begin() + before, samples.end(), earlier<Sample>);
+    std::inplace_merge(samples.begin(), samples.begin() + before, samples.end(), earlier<Sample>);
 }
 
 // The samples on both sides of a time, and how far (0…1) it lies between them.
@@ -65,6 +76,13 @@ void NavTrack::add_speed(UnixNs time, double m_s) {
     insert_in_order(speeds_, SpeedSample{time, m_s});
 }
 
+void NavTrack::add(const NavSamples &more) {
+    merge_in_order(positions_, more.positions);
+    merge_in_order(attitudes_, more.attitudes);
+    merge_in_order(depths_, more.depths);
+    merge_in_order(speeds_, more.speeds);
+}
+
 std::optional<PositionSample> NavTrack::position_at(UnixNs time) const {
     const auto found = around(positions_, time);
     if (!found)
@@ -96,15 +114,16 @@ std::optional<NavTrack::Course> NavTrack::course_at(UnixNs time) const {
     constexpr UnixNs reach = 3 * ns_per_s / 2;
     if (positions_.size() < 3)
         return std::nullopt;
-    middle = std::clamp(middle, positions_.front().time + reach,
-                        std::max(positions_.front().time + reach, positions_.back().time - reach));
+    const auto earliest = later(positions_.front().time, reach);
+    middle = std::clamp(middle, earliest, std::max(earliest, later(positions_.back().time, -reach)));
     if (std::fabs(seconds_between(middle, time)) > 3.5)
         return std::nullopt;
-    const auto a = position_at(middle - reach), m = position_at(middle), b = position_at(middle + reach);
+    const auto from = later(middle, -reach), to = later(middle, reach);
+    const auto a = position_at(from), m = position_at(middle), b = position_at(to);
     if (!a || !m || !b)
         return std::nullopt;
     const auto whole = leg_between(a->place, b->place);
-    const double speed = whole.distance_m / seconds_between(middle - reach, middle + reach);
+    const double speed = whole.distance_m / seconds_between(from, to);
     if (speed < 0.5)
         return std::nullopt;
     const auto first = leg_between(a->place, m->place), second = leg_between(m->place, b->place);
@@ -119,7 +138,7 @@ std::optional<double> NavTrack::speed_at(UnixNs time) const {
     const SpeedSample *best = near == speeds_.end() ? nullptr : &*near;
     if (near != speeds_.begin()) {
         const auto &before = *std::prev(near);
-        if (best == nullptr || time - before.time < best->time - time)
+        if (best == nullptr || ns_between(before.time, time) < ns_between(time, best->time))
             best = &before;
     }
     if (best != nullptr && std::fabs(seconds_between(best->time, time)) <= longest_hold_s)
@@ -163,7 +182,8 @@ std::optional<DepthSample> NavTrack::depth_at(UnixNs time) const {
                                        [](const DepthSample &s, UnixNs t) { return s.time < t; });
     if (near != depths_.end())
         best = &*near;
-    if (near != depths_.begin() && (best == nullptr || time - std::prev(near)->time < best->time - time))
+    if (near != depths_.begin() &&
+        (best == nullptr || ns_between(std::prev(near)->time, time) < ns_between(time, best->time)))
         best = &*std::prev(near);
     if (best == nullptr || std::fabs(seconds_between(best->time, time)) > 3)
         return std::nullopt;

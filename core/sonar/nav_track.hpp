@@ -37,6 +37,14 @@ struct DepthSample {
     std::optional<double> to_waterline_m; ///< positive: that transducer's depth under the surface
 };
 
+/// Many samples at once, in any order.
+struct NavSamples {
+    std::vector<PositionSample> positions;
+    std::vector<AttitudeSample> attitudes;
+    std::vector<DepthSample> depths;
+    std::vector<SpeedSample> speeds;
+};
+
 enum class HeadingSource { compass, course_over_ground };
 
 /// The pose of the boat at a time and where its heading came from.
@@ -55,6 +63,7 @@ class NavTrack {
     void add(const AttitudeSample &sample);
     void add(const DepthSample &sample);
     void add_speed(UnixNs time, double m_s);
+    void add(const NavSamples &more);
 
     /// The antenna's place and its doubt; nothing where it is not known.
     std::optional<PositionSample> position_at(UnixNs time) const;
@@ -98,5 +107,9 @@ class NavTrack {
 /// what was taken. One line for each sort of fault is added to `warnings`.
 void clean_positions(std::vector<PositionSample> &samples, std::vector<std::string> &warnings);
 void clean_attitudes(std::vector<AttitudeSample> &samples, std::vector<std::string> &warnings);
+/// Headings beside a track: all go where they never change by a bit while the boat turns or runs elsewhere; a
+/// compass that points aside of the course all the time is only told.
+void compare_with_track(std::vector<AttitudeSample> &samples, const NavTrack &track,
+                        std::vector<std::string> &warnings);
 
 } // namespace heron

@@ -55,6 +55,9 @@ struct Beam {
     }
 };
 
+/// No ping reaches farther: the deepest lake has less than that.
+inline constexpr double most_slant_m = 2000;
+
 /// One transmission and what its beams heard.
 struct Ping {
     UnixNs time = 0;

@@ -17,7 +17,11 @@ bool in(double v, double low, double high) {
 bool plausible(const Ping &p) {
     return in(p.sound_speed_m_s, 300, 3000) && in(p.sample_interval_s, 1e-9, 1) &&
            in(p.first_sample_s, -1, 10) && in(p.frequency_hz, 0, 1e8) &&
-           (p.bandwidth_hz == 0 || in(p.bandwidth_hz, 1, 1e8)) && in(p.pulse_s, 0, 1);
+           (p.bandwidth_hz == 0 || in(p.bandwidth_hz, 1, 1e8)) && in(p.pulse_s, 0, 1) &&
+           plausible_time(p.time);
+}
+bool ends_in_reach(const Ping &p, std::uint32_t samples) {
+    return p.slant_m(static_cast<double>(samples)) <= most_slant_m;
 }
 bool plausible(const Beam &b) {
     for (const double v : {b.azimuth_deg, b.depression_deg, b.width_along_deg, b.width_across_deg, b.gain_db,
@@ -76,7 +80,8 @@ std::optional<Ping> read_ping(ByteReader &r) {
         b.scale.clip_low = r.get<int>();
         b.scale.clip_high = r.get<int>();
         const auto count = r.get<std::uint32_t>();
-        if (r.too_short() || side > 3 || (width != 1 && width != 2) || count > most_samples || !plausible(b))
+        if (r.too_short() || side > 3 || (width != 1 && width != 2) || count > most_samples ||
+            !plausible(b) || !ends_in_reach(p, count))
             return std::nullopt;
         b.side = static_cast<Side>(side);
         const auto data = r.take(std::size_t{count} * width);
@@ -99,13 +104,23 @@ void append_settings(ByteWriter &out, const SoundingSettings &s) {
     out.put(static_cast<std::uint8_t>(s.pinging));
 }
 
-SoundingSettings read_settings(ByteReader &in) {
+SoundingSettings read_settings(ByteReader &bytes) {
     SoundingSettings s;
-    s.range_m = in.get_float();
-    s.frequency_hz = in.get_float();
-    s.tvg_log = in.get_float();
-    s.gain = in.get<std::int16_t>();
-    s.pinging = in.get<std::uint8_t>() != 0;
+    s.range_m = bytes.get_float();
+    s.frequency_hz = bytes.get_float();
+    s.tvg_log = bytes.get_float();
+    s.gain = bytes.get<std::int16_t>();
+    s.pinging = bytes.get<std::uint8_t>() != 0;
+    return s;
+}
+
+SoundingSettings held(SoundingSettings s) {
+    if (!in(s.range_m, 0, most_slant_m))
+        s.range_m = 0;
+    if (!in(s.frequency_hz, 0, 1e8))
+        s.frequency_hz = 0;
+    if (!in(s.tvg_log, 0, 60))
+        s.tvg_log = 0;
     return s;
 }
 

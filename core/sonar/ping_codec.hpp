@@ -64,6 +64,8 @@ void append_ping(ByteWriter &out, const Ping &ping);
 std::optional<Ping> read_ping(ByteReader &in);
 
 void append_settings(ByteWriter &out, const SoundingSettings &settings);
-SoundingSettings read_settings(ByteReader &in);
+SoundingSettings read_settings(ByteReader &bytes);
+/// The same, with nought for what no sounder can be set to.
+SoundingSettings held(SoundingSettings settings);
 
 } // namespace heron

@@ -1,5 +1,7 @@
 #include "trip/bottom_by_hand.hpp"
 
+#include "files/json_in.hpp"
+
 #include <cmath>
 #include <nlohmann/json.hpp>
 
@@ -25,7 +27,12 @@ std::string text_of(const std::vector<BottomStroke> &strokes) {
 
 std::vector<BottomStroke> strokes_from(std::string_view text) {
     std::vector<BottomStroke> strokes;
-    const auto all = json::parse(text, nullptr, false);
+    json all;
+    try {
+        all = parse_json(text);
+    } catch (const json::exception &) {
+        return strokes;
+    }
     if (!all.is_array())
         return strokes;
     for (const auto &s : all) {

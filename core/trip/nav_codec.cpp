@@ -8,6 +8,21 @@ namespace heron {
 namespace {
 constexpr std::uint8_t form = 1;
 constexpr float none = std::numeric_limits<float>::quiet_NaN();
+constexpr double most_depth_m = 2000, fastest_m_s = 100;
+
+bool in(double v, double low, double high) {
+    return v >= low && v <= high;
+}
+
+// What a receiver can tell; what it cannot is not kept, whoever wrote it.
+bool plausible(const PositionSample &p) {
+    return plausible_time(p.time) && in(p.place.latitude_deg, -90, 90) &&
+           in(p.place.longitude_deg, -180, 180) && in(p.sd_m, 0, 1e5) && in(p.speed_m_s, -1e3, fastest_m_s);
+}
+bool plausible(const AttitudeSample &a) {
+    return plausible_time(a.time) && in(a.heading_deg, -720, 720) && in(a.pitch_deg, -180, 180) &&
+           in(a.roll_deg, -180, 180);
+}
 } // namespace
 
 std::vector<std::uint8_t> pack_nav(const NavTrack &nav) {
@@ -44,7 +59,7 @@ std::vector<std::uint8_t> pack_nav(const NavTrack &nav) {
     return std::move(w.bytes);
 }
 
-bool unpack_nav(std::span<const std::uint8_t> bytes, NavTrack &into) {
+bool unpack_nav(std::span<const std::uint8_t> bytes, NavSamples &into) {
     ByteReader r(bytes);
     if (r.get<std::uint8_t>() != form)
         return false;
@@ -56,8 +71,8 @@ bool unpack_nav(std::span<const std::uint8_t> bytes, NavTrack &into) {
         p.sd_m = r.get_float();
         p.speed_m_s = r.get_float();
         p.broken_before = r.get<std::uint8_t>() != 0;
-        if (!r.too_short())
-            into.add(p);
+        if (!r.too_short() && plausible(p))
+            into.positions.push_back(p);
     }
     for (auto n = r.get<std::uint32_t>(); n > 0 && !r.too_short(); --n) {
         AttitudeSample a;
@@ -66,25 +81,33 @@ bool unpack_nav(std::span<const std::uint8_t> bytes, NavTrack &into) {
         a.pitch_deg = r.get_float();
         a.roll_deg = r.get_float();
         a.broken_before = r.get<std::uint8_t>() != 0;
-        if (!r.too_short())
-            into.add(a);
+        if (!r.too_short() && plausible(a))
+            into.attitudes.push_back(a);
     }
     for (auto n = r.get<std::uint32_t>(); n > 0 && !r.too_short(); --n) {
         DepthSample d;
         d.time = r.get<UnixNs>();
         d.below_transducer_m = r.get_float();
-        if (const double line = r.get_float(); line == line)
+        if (const double line = r.get_float(); in(line, -most_depth_m, most_depth_m))
             d.to_waterline_m = line;
-        if (!r.too_short())
-            into.add(d);
+        if (!r.too_short() && plausible_time(d.time) && in(d.below_transducer_m, 0, most_depth_m))
+            into.depths.push_back(d);
     }
     for (auto n = r.get<std::uint32_t>(); n > 0 && !r.too_short(); --n) {
-        const auto time = r.get<UnixNs>();
-        const double v = r.get_float();
-        if (!r.too_short())
-            into.add_speed(time, v);
+        SpeedSample s;
+        s.time = r.get<UnixNs>();
+        s.m_s = r.get_float();
+        if (!r.too_short() && plausible_time(s.time) && in(s.m_s, 0, fastest_m_s))
+            into.speeds.push_back(s);
     }
     return !r.too_short();
+}
+
+bool unpack_nav(std::span<const std::uint8_t> bytes, NavTrack &into) {
+    NavSamples samples;
+    const bool whole = unpack_nav(bytes, samples);
+    into.add(samples);
+    return whole;
 }
 
 } // namespace heron

@@ -67,7 +67,9 @@ Result<void> open_into(TripFile &trip, Scan &scan, Overview &overview, StreamId 
     if (stream == StreamId::side)
         draw_bottom(scan, strokes_from(trip.value(bottom_by_hand_key)));
     overview.clear();
-    overview.add_lines(trip.overview(stream));
+    auto kept_small = trip.overview(stream);
+    kept_small.resize(std::min(kept_small.size(), rows / rows_an_overview_line));
+    overview.add_lines(kept_small);
     const auto small = overview.lines(0).size() * rows_an_overview_line;
     for (auto n = small; n < rows; ++n)
         overview.add(scan.ping(n));

@@ -1,4 +1,5 @@
 #include "trip/trip_codec.hpp"
+#include "files/json_in.hpp"
 
 #include <charconv>
 #include <fmt/format.h>
@@ -7,6 +8,17 @@
 namespace heron::trip_codec {
 
 using nlohmann::json;
+
+namespace {
+
+// Nothing on a boat hangs farther from the rest.
+double held(const json &metres) {
+    constexpr double farthest_m = 200;
+    const double v = metres.get<double>();
+    return v >= -farthest_m && v <= farthest_m ? v : 0;
+}
+
+} // namespace
 
 std::string text_of(const Installation &i) {
     const auto offset = [](const BodyOffset &o) {
@@ -20,14 +32,14 @@ std::string text_of(const Installation &i) {
 Installation installation_in(const std::string &text) {
     Installation i;
     try {
-        const auto j = json::parse(text);
+        const auto j = parse_json(text);
         const auto offset = [&](const char *key) {
             const auto &o = j.at(key);
-            return BodyOffset{o.at(0).get<double>(), o.at(1).get<double>(), o.at(2).get<double>()};
+            return BodyOffset{held(o.at(0)), held(o.at(1)), held(o.at(2))};
         };
         i.transducer = offset("transducer");
         i.antenna = offset("antenna");
-        i.water_level_m = j.at("water_level").get<double>();
+        i.water_level_m = held(j.at("water_level"));
     } catch (const json::exception &) {
         return {};
     }

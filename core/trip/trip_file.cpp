@@ -6,6 +6,7 @@
 #include "trip/nav_codec.hpp"
 #include "trip/trip_codec.hpp"
 #include "trip/trip_schema.hpp"
+#include "version/version.hpp"
 
 #include <algorithm>
 #include <cerrno>
@@ -65,15 +66,24 @@ WriterLocks &writer_locks() {
     return locks;
 }
 
+// Which schema a trip has; nothing for a file that is none: it does not say that it is a GeoPackage, or what
+// should be a table is something else.
+std::optional<std::int64_t> schema_of(const Database &db) {
+    if (!is_geopackage(db) || !db.has_only_plain({"heron_*", "track", "lanes", "marks"}))
+        return std::nullopt;
+    const auto schema = db.number("SELECT value FROM heron_trip WHERE key = 'schema'");
+    return schema && *schema >= 1 ? schema : std::nullopt;
+}
+
 tl::unexpected<Fault> too_new(const std::filesystem::path &path, std::int64_t schema) {
-    return fail(fmt::format("{} was written by a newer Young Heron (schema {}, this one knows {})",
-                            path.string(), schema, TripFile::schema_version),
+    return fail(told("{} was written by a newer Young Heron (schema {}, this one knows {})", path.string(),
+                     schema, TripFile::schema_version),
                 "it was left as it is", "open it with the newer program");
 }
 
 tl::unexpected<Fault> no_trip(const std::filesystem::path &path) {
-    return fail(fmt::format("{} is no trip of Young Heron, or it is damaged", path.string()),
-                "it was left as it is", "choose a file that ends in .trip.gpkg");
+    return fail(told("{} is no trip of Young Heron, or it is damaged", path.string()), "it was left as it is",
+                "choose a file that ends in .trip.gpkg");
 }
 
 } // namespace
@@ -87,7 +97,9 @@ std::vector<std::uint8_t> squeeze(std::span<const std::uint8_t> bytes) {
 
 std::optional<std::vector<std::uint8_t>> unsqueeze(std::span<const std::uint8_t> bytes, std::size_t most) {
     const auto size = ZSTD_getFrameContentSize(bytes.data(), bytes.size());
-    if (size == ZSTD_CONTENTSIZE_ERROR || size == ZSTD_CONTENTSIZE_UNKNOWN || size > most)
+    // zstd packs a block of 128 KiB into 3 bytes at the least.
+    if (size == ZSTD_CONTENTSIZE_ERROR || size == ZSTD_CONTENTSIZE_UNKNOWN || size > most ||
+        size / 65536 > bytes.size())
         return std::nullopt;
     std::vector<std::uint8_t> out(size);
     const auto n = ZSTD_decompress(out.data(), out.size(), bytes.data(), bytes.size());
@@ -99,7 +111,7 @@ std::optional<std::vector<std::uint8_t>> unsqueeze(std::span<const std::uint8_t>
 Result<TripFile> TripFile::create(const std::filesystem::path &path, const TripHead &head) {
     std::error_code error;
     if (std::filesystem::exists(path, error))
-        return fail(fmt::format("{} stands there already", path.string()), "it was left as it is",
+        return fail(told("{} stands there already", path.string()), "it was left as it is",
                     "choose another name");
     auto db = Database::open(path, Database::Mode::create);
     if (!db)
@@ -121,7 +133,7 @@ Result<TripFile> TripFile::create(const std::filesystem::path &path, const TripH
     for (const auto &[key, value] : {std::pair<std::string, std::string>{"water", head.water},
                                      {"sounder", head.sounder},
                                      {"started", std::to_string(head.started)},
-                                     {"made_by", "Young Heron 0.1.0"},
+                                     {"made_by", program_and_version},
                                      {"id", trip.head_.id},
                                      {"installation", text_of(head.installation)}})
         if (auto r = trip.set_value(key, value); !r)
@@ -148,20 +160,20 @@ Result<void> TripFile::read_head() {
 Result<TripFile> TripFile::open(const std::filesystem::path &path) {
     std::error_code error;
     if (!std::filesystem::exists(path, error))
-        return fail(fmt::format("{}: there is no such file", path.string()));
+        return fail(told("{}: there is no such file", path.string()));
     if (!std::filesystem::is_regular_file(path, error))
-        return fail(fmt::format("{} is no file", path.string()), "it was left as it is");
+        return fail(told("{} is no file", path.string()), "it was left as it is");
     if (::access(path.c_str(), R_OK) != 0)
-        return fail(fmt::format("{} cannot be read: {}", path.string(), std::strerror(errno)),
+        return fail(told("{} cannot be read: {}", path.string(), std::strerror(errno)),
                     "it was left as it is", "check who may read the file");
     const int lock = writer_locks().take(path);
     if (lock < 0)
-        return fail(fmt::format("{} is open in another window", path.string()),
-                    "it goes on there undisturbed", "close it there first");
+        return fail(told("{} is open in another window", path.string()), "it goes on there undisturbed",
+                    "close it there first");
     auto db = Database::open(path, Database::Mode::write);
     std::optional<std::int64_t> schema;
     if (db)
-        schema = db->number("SELECT value FROM heron_trip WHERE key = 'schema'");
+        schema = schema_of(*db);
     if (!db || !schema) {
         writer_locks().give_back(lock);
         return no_trip(path);
@@ -190,17 +202,16 @@ Result<TripFile> TripFile::open(const std::filesystem::path &path) {
 Result<TripFile> TripFile::open_read_only(const std::filesystem::path &path) {
     std::error_code error;
     if (!std::filesystem::is_regular_file(path, error))
-        return fail(fmt::format("{} is no file", path.string()));
+        return fail(told("{} is no file", path.string()));
     auto db = Database::open(path, Database::Mode::read);
     if (!db)
         return tl::unexpected(db.error());
-    const auto schema = db->number("SELECT value FROM heron_trip WHERE key = 'schema'");
+    const auto schema = schema_of(*db);
     if (!schema)
         return no_trip(path);
     if (*schema != schema_version)
-        return fail(
-            fmt::format("{} has schema {}, this program reads {}", path.string(), *schema, schema_version),
-            "it was left as it is", "open it to write once, so that it is upgraded");
+        return fail(told("{} has schema {}, this program reads {}", path.string(), *schema, schema_version),
+                    "it was left as it is", "open it to write once, so that it is upgraded");
     TripFile trip(std::move(*db), -1, false);
     if (auto r = trip.read_head(); !r)
         return tl::unexpected(r.error());
@@ -218,12 +229,12 @@ Result<TripFile> TripFile::open_or_read_only(const std::filesystem::path &path) 
 Result<TripFile::Glance> TripFile::glance(const std::filesystem::path &path) {
     std::error_code error;
     if (!std::filesystem::is_regular_file(path, error))
-        return fail(fmt::format("{} is no file", path.string()));
+        return fail(told("{} is no file", path.string()));
     auto db = Database::open(path, Database::Mode::read);
     if (!db)
         return tl::unexpected(db.error());
-    const auto schema = db->number("SELECT value FROM heron_trip WHERE key = 'schema'");
-    if (!schema || *schema < 1)
+    const auto schema = schema_of(*db);
+    if (!schema)
         return no_trip(path);
     if (*schema > schema_version)
         return too_new(path, *schema);

@@ -111,6 +111,14 @@ class TripFile {
 
     // Reading, one stream at a time.
     std::size_t rows(StreamId stream = StreamId::side) const; ///< number of the row after the last one kept
+    /// Which rows the file can hold: what claims more is passed over.
+    struct Extent {
+        std::size_t rows = 0; ///< number of the row after the last one
+        std::vector<std::pair<std::size_t, std::size_t>>
+            blocks;                  ///< first row of each and the row after its last
+        std::size_t passed_over = 0; ///< blocks and facts that make no sense
+    };
+    Extent extent(StreamId stream = StreamId::side) const;
     std::vector<SoundedRow> fetch(std::size_t first, std::size_t count,
                                   StreamId stream = StreamId::side) const;
     Result<std::vector<RowFacts>> facts(StreamId stream = StreamId::side) const;
@@ -123,8 +131,6 @@ class TripFile {
     std::vector<SettingChange> changes(bool with_pictures = true) const;
     std::optional<TripConditions> conditions() const;
     std::vector<HeardSentence> sentences(UnixNs from, UnixNs to) const;
-    /// First and last row of each block.
-    std::vector<std::pair<std::size_t, std::size_t>> blocks(StreamId stream = StreamId::side) const;
 
     Database &database() { return db_; }
     const Database &database() const { return db_; }
@@ -133,6 +139,7 @@ class TripFile {
     TripFile(Database db, int lock, bool writes) : db_(std::move(db)), lock_(lock), writes_(writes) {}
     void read_values();
     Result<void> read_head();
+    std::size_t most_unpacked() const;
     Database db_;
     int lock_ = -1;
     bool writes_ = false;

@@ -1,9 +1,12 @@
 // What is read back from a trip.
 #include "trip/trip_file.hpp"
 
+#include "files/json_in.hpp"
 #include "trip/nav_codec.hpp"
 #include "trip/trip_codec.hpp"
 
+#include <algorithm>
+#include <cmath>
 #include <cstring>
 #include <nlohmann/json.hpp>
 
@@ -12,9 +15,80 @@ namespace heron {
 using namespace trip_codec;
 using nlohmann::json;
 
+namespace {
+
+constexpr std::size_t most_gap = 100'000; // rows of which nothing was kept, over a whole trip
+constexpr std::int64_t most_row = 1 << 30;
+constexpr std::size_t few_rows = 64; // that a block may hold, however small
+constexpr std::size_t most_block_bytes = 64u << 20, most_fetch_bytes = 256u << 20;
+
+// How far the rows of a list of blocks or of facts reach. Each entry claims so many rows from so many on;
+// what the file cannot hold, a byte a row at least, is passed over.
+class Reach {
+  public:
+    explicit Reach(std::size_t end = 0) : end_(end) {}
+    bool take(std::int64_t first, std::int64_t rows, std::int64_t bytes) {
+        const auto whole = static_cast<std::int64_t>(end_);
+        const bool sound = first >= 0 && rows > 0 && rows <= bytes + static_cast<std::int64_t>(few_rows) &&
+                           first <= whole + static_cast<std::int64_t>(most_gap - gaps_);
+        if (!sound) {
+            ++passed_over_;
+            return false;
+        }
+        gaps_ += static_cast<std::size_t>(std::max<std::int64_t>(0, first - whole));
+        end_ = std::max(end_, static_cast<std::size_t>(first + rows));
+        return true;
+    }
+    std::size_t end() const { return end_; }
+    std::size_t passed_over() const { return passed_over_; }
+
+  private:
+    std::size_t end_, gaps_ = 0, passed_over_ = 0;
+};
+
+} // namespace
+
+// What all that a trip unpacks at once may take: known figures shrink to a tenth, hardly ever to a hundredth.
+std::size_t TripFile::most_unpacked() const {
+    return (64u << 20) + 100 * static_cast<std::size_t>(db_.bytes());
+}
+
+TripFile::Extent TripFile::extent(StreamId stream) const {
+    Extent extent;
+    Reach known;
+    auto facts =
+        db_.prepare("SELECT first_row, rows, length(payload) FROM heron_facts WHERE stream = ?1 ORDER BY "
+                    "first_row");
+    if (facts.ready())
+        facts.bind(1, number_of(stream));
+    while (facts.next())
+        known.take(facts.whole(0), facts.whole(1), facts.whole(2));
+    // The rows of a block whose samples were thinned out are as many as are known.
+    Reach kept;
+    auto s = db_.prepare(
+        "SELECT b.first_row, b.rows, length(p.payload) FROM heron_block b LEFT JOIN heron_pings p ON "
+        "p.block = b.id WHERE b.stream = ?1 ORDER BY b.first_row");
+    if (s.ready())
+        s.bind(1, number_of(stream));
+    std::size_t thinned_past = 0;
+    while (s.next()) {
+        const auto first = s.whole(0), rows = s.whole(1);
+        const auto left = static_cast<std::int64_t>(known.end()) - first;
+        if (s.is_null(2) && !(rows > 0 && rows <= left)) {
+            ++thinned_past;
+            continue;
+        }
+        if (kept.take(first, rows, s.is_null(2) ? left : s.whole(2)))
+            extent.blocks.emplace_back(static_cast<std::size_t>(first),
+                                       static_cast<std::size_t>(first + rows));
+    }
+    extent.rows = kept.end();
+    extent.passed_over = known.passed_over() + kept.passed_over() + thinned_past;
+    return extent;
+}
+
 std::size_t TripFile::rows(StreamId stream) const {
-    return static_cast<std::size_t>(
-        number_of(db_, "SELECT max(first_row + rows) FROM heron_block WHERE stream = ?1", stream));
+    return extent(stream).rows;
 }
 
 Installation TripFile::installation(StreamId stream) const {
@@ -26,18 +100,6 @@ Result<void> TripFile::set_installation(StreamId stream, const Installation &ins
     return set_value(installation_key(stream), text_of(installation));
 }
 
-std::vector<std::pair<std::size_t, std::size_t>> TripFile::blocks(StreamId stream) const {
-    std::vector<std::pair<std::size_t, std::size_t>> all;
-    auto s = db_.prepare(
-        "SELECT first_row, first_row + rows FROM heron_block WHERE stream = ?1 ORDER BY first_row");
-    if (!s.ready())
-        return all;
-    s.bind(1, number_of(stream));
-    while (s.next())
-        all.emplace_back(s.whole(0), s.whole(1));
-    return all;
-}
-
 std::vector<SoundedRow> TripFile::fetch(std::size_t first, std::size_t count, StreamId stream) const {
     std::vector<SoundedRow> rows;
     auto s = db_.prepare(
@@ -47,10 +109,11 @@ std::vector<SoundedRow> TripFile::fetch(std::size_t first, std::size_t count, St
     if (!s.ready())
         return rows;
     s.bind(1, first).bind(2, first + count).bind(3, number_of(stream));
-    while (s.next()) {
-        const auto bytes = unsqueeze(s.blob(1));
+    for (std::size_t left = most_fetch_bytes; s.next();) {
+        const auto bytes = unsqueeze(s.blob(1), std::min(left, most_block_bytes));
         if (!bytes)
             continue;
+        left -= bytes->size();
         ByteReader in(*bytes);
         for (auto n = static_cast<std::size_t>(s.whole(0)); !in.at_end(); ++n) {
             auto row = read_row(in);
@@ -71,19 +134,26 @@ Result<std::vector<RowFacts>> TripFile::facts(StreamId stream) const {
     if (!s.ready())
         return db_.fault("read");
     s.bind(1, number_of(stream));
+    std::size_t left = most_unpacked(), gaps = 0;
     while (s.next()) {
-        const auto bytes = unsqueeze(s.blob(1));
+        const auto bytes = unsqueeze(s.blob(1), left);
+        left -= bytes ? bytes->size() : 0;
         const auto part = bytes ? unpack_facts(*bytes) : std::nullopt;
-        if (!part)
+        const auto number = s.whole(0);
+        if (!part || number < 0)
             continue;
-        const auto first = static_cast<std::size_t>(s.whole(0));
+        const auto first = static_cast<std::size_t>(number);
         if (first > all.size()) {
+            if (first - all.size() > most_gap - gaps)
+                continue;
+            gaps += first - all.size();
             RowFacts gap = all.empty() ? RowFacts() : all.back();
             gap.bottom = {};
             all.resize(first, gap);
         }
         all.resize(first);
         all.insert(all.end(), part->begin(), part->end());
+        hold_facts(all, first);
     }
     if (!s.done())
         return db_.fault("read to its end");
@@ -98,17 +168,21 @@ std::vector<SoundingSettings> TripFile::settings(StreamId stream) const {
     s.bind(1, number_of(stream));
     while (s.next()) {
         ByteReader in(s.blob(0));
-        all.push_back(read_settings(in));
+        all.push_back(held(read_settings(in)));
     }
     return all;
 }
 
 NavTrack TripFile::nav() const {
-    NavTrack nav;
+    NavSamples samples;
     auto s = db_.prepare("SELECT payload FROM heron_nav ORDER BY id");
-    while (s.next())
-        if (const auto bytes = unsqueeze(s.blob(0)))
-            unpack_nav(*bytes, nav);
+    for (std::size_t left = most_unpacked(); s.next();)
+        if (const auto bytes = unsqueeze(s.blob(0), left)) {
+            left -= bytes->size();
+            unpack_nav(*bytes, samples);
+        }
+    NavTrack nav;
+    nav.add(samples);
     return nav;
 }
 
@@ -140,7 +214,7 @@ std::vector<SettingChange> TripFile::changes(bool with_pictures) const {
         SettingChange c;
         c.id = s.whole(0);
         c.time = s.whole(1);
-        c.row = static_cast<std::size_t>(s.whole(2));
+        c.row = static_cast<std::size_t>(std::clamp<std::int64_t>(s.whole(2), 0, most_row));
         c.by = s.text(3);
         c.what = s.text(4);
         c.reason = s.text(5);
@@ -161,13 +235,13 @@ std::optional<TripConditions> TripFile::conditions() const {
     if (!s.ready() || !s.next())
         return std::nullopt;
     try {
-        const auto j = json::parse(s.text(0));
+        const auto j = parse_json(s.text(0));
         TripConditions c;
         c.wind = j.value("wind", "");
         c.sky = j.value("sky", "");
         c.clarity = j.value("clarity", "");
         c.level = j.value("level", "");
-        if (j.contains("temperature_c"))
+        if (j.contains("temperature_c") && std::isfinite(j["temperature_c"].get<double>()))
             c.temperature_c = j["temperature_c"].get<double>();
         return c;
     } catch (const json::exception &) {
@@ -182,10 +256,11 @@ std::vector<HeardSentence> TripFile::sentences(UnixNs from, UnixNs to) const {
     if (!s.ready())
         return all;
     s.bind(1, from).bind(2, to);
-    while (s.next()) {
-        const auto bytes = unsqueeze(s.blob(0));
+    for (std::size_t left = most_unpacked(); s.next();) {
+        const auto bytes = unsqueeze(s.blob(0), left);
         if (!bytes)
             continue;
+        left -= bytes->size();
         std::string_view text(reinterpret_cast<const char *>(bytes->data()), bytes->size());
         while (!text.empty()) {
             const auto end = std::min(text.find('\n'), text.size());

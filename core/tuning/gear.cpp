@@ -1,4 +1,5 @@
 #include "tuning/gear.hpp"
+#include "files/json_in.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -72,7 +73,7 @@ Result<Gear> gear_from_json(std::string_view text) {
         return v;
     };
     try {
-        const auto j = json::parse(text);
+        const auto j = parse_json(text);
         Gear g;
         g.name = j.value("name", "");
         entry = "bands";
@@ -108,10 +109,10 @@ Result<Gear> gear_from_json(std::string_view text) {
             g.level_at_zero_db = number(j, "level_at_zero_db", 0, -300, 300);
         return g;
     } catch (const json::exception &bad) {
-        return fail(fmt::format("the description of the sounder cannot be read at '{}'", entry),
+        return fail(told("the description of the sounder cannot be read at '{}'", entry),
                     "what was set before stays", "");
     } catch (const std::out_of_range &bad) {
-        return fail(fmt::format("the description of the sounder is wrong at '{}': {}", entry, bad.what()),
+        return fail(told("the description of the sounder is wrong at '{}': {}", entry, bad.what()),
                     "what was set before stays", "");
     }
 }

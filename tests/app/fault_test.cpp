@@ -60,6 +60,35 @@ TEST_F(Faults, GarbageBetweenPingsIsSkippedAndMuchOfItIsTold) {
     nothing_lost();
 }
 
+// Headers that are sound and claim what never comes: the window says that nothing is heard, and what comes
+// after is shown.
+TEST_F(Faults, ASounderThatClaimsAndNeverDeliversIsToldAsSilent) {
+    const auto whole = encode_frame(FrameType::ping, Bytes(largest_payload));
+    Bytes claims;
+    while (claims.size() < 2 * largest_payload)
+        claims.insert(claims.end(), whole.begin(), whole.begin() + frame_header_size);
+    fake.send(claims);
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.flow() == Sources::Flow::silent; }));
+    EXPECT_TRUE(told("damaged"));
+    nothing_lost();
+    fake.send(Bytes(largest_payload));
+    fake.ping(20);
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.flow() == Sources::Flow::flowing; }));
+}
+
+// Greetings and settings without end: each takes the place of the one before.
+TEST_F(Faults, WhatIsToldWithoutEndFillsNoMemory) {
+    IngestQueue queue;
+    for (int i = 0; i < 200'000; ++i) {
+        queue.push({1, SettingsTold{StreamId::side, {}}});
+        queue.push({1, HelloTold{StreamId::around, {}}});
+        queue.push({1, LinkState{i % 3, LinkState::Is::open, {}}});
+        queue.push({1, Fault{"again", "", ""}});
+    }
+    EXPECT_LE(queue.size(), IngestQueue::most_items + 10);
+    EXPECT_EQ(queue.dropped(), 0u);
+}
+
 TEST_F(Faults, AnotherVersionIsTold) {
     for (int i = 0; i < 3; ++i)
         fake.send(encode_frame(FrameType::settings, encode_settings({}), wire_version + 1));

@@ -59,12 +59,19 @@ TEST_F(Live, KeysSetRangeBandAndGainOnTheSounder) {
     ASSERT_TRUE(test::wait_for([&] { return session().sounder.settings().gain > before.gain; }));
     key(Qt::Key_P); // rest
     ASSERT_TRUE(test::wait_for([&] { return !session().sounder.settings().pinging; }));
-    QTest::qWait(300);
-    const auto quiet = scan().end();
-    QTest::qWait(600);
-    EXPECT_LE(scan().end(), quiet + 1);
+    // What was under way when it was told still comes; then nothing for as long as a dozen pings would take.
+    QElapsedTimer quiet;
+    auto until = scan().end();
+    quiet.start();
+    ASSERT_TRUE(test::wait_for([&] {
+        if (scan().end() != until) {
+            until = scan().end();
+            quiet.restart();
+        }
+        return quiet.elapsed() > 600;
+    }));
     key(Qt::Key_P);
-    EXPECT_TRUE(rows(quiet + 20));
+    EXPECT_TRUE(rows(until + 20));
 }
 
 TEST_F(Live, FrozenThePictureStandsWhilePingsComeIn) {
@@ -104,9 +111,8 @@ TEST_F(Live, MeasureMarkNameAndUndo) {
     const auto row = picture().topRow() - 50;
     drag(on_picture(row, Side::starboard, 12), on_picture(row, Side::starboard, 15));
     ASSERT_TRUE(picture().handles());
-    QTest::qWait(300); // the panel reads four times a second
+    ASSERT_TRUE(test::wait_for([&] { return panel().reading().measurement().has_value(); }));
     const auto m = panel().reading().measurement();
-    ASSERT_TRUE(m);
     const auto h = *picture().handles();
     const double a = scan().bottom(h.row).altitude_m;
     EXPECT_NEAR(m->shadow.height_m.value, a * (h.end_m - h.top_m) / h.end_m, 1e-9);
@@ -167,10 +173,8 @@ TEST_F(Live, MarksAreNamedSortedWrittenAboutAndExported) {
     EXPECT_TRUE(test::wait_for([&] { return marks().all()[0].note == "perch at dusk"; }, 4000));
     // Export through the file dialog, as a guide would.
     const auto out = folder.file("out.gpx");
-    QTimer::singleShot(300, [&] {
-        auto *dialog = qobject_cast<QFileDialog *>(QApplication::activeModalWidget());
-        ASSERT_NE(dialog, nullptr);
-        auto *edit = dialog->findChild<QLineEdit *>(QStringLiteral("fileNameEdit"));
+    test::when_it_stands<QFileDialog>([&](QFileDialog &dialog) {
+        auto *edit = dialog.findChild<QLineEdit *>(QStringLiteral("fileNameEdit"));
         ASSERT_NE(edit, nullptr);
         edit->selectAll();
         QTest::keyClicks(edit, QString::fromStdString(out));

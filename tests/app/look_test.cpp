@@ -128,7 +128,7 @@ TEST_F(Looks, OtherPassesAndTheLookDownAreAKey) {
     key(Qt::Key_E);
     ASSERT_TRUE(view().passes().isVisible());
     EXPECT_GE(view().passes().looks().size(), 1u);
-    EXPECT_FALSE(view().passes().grab().toImage().isNull());
+    EXPECT_TRUE(test::shows_something(view().passes().grab().toImage()));
     key(Qt::Key_Escape);
     EXPECT_FALSE(view().passes().isVisible());
 }

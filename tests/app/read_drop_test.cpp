@@ -64,7 +64,7 @@ TEST_F(Crossing, TheChannelIsToldWithItsDepthAndItsBanks) {
     // No pass aside tells more of it than crossing it again.
     EXPECT_FALSE(view().side().plan());
     EXPECT_TRUE(said().contains(QStringLiteral("Cross it again"))) << said().toStdString();
-    EXPECT_FALSE(view().grab().toImage().isNull());
+    EXPECT_TRUE(test::shows_something(view().grab().toImage()));
 }
 
 TEST_F(Crossing, AMarkLiesInTheMiddleOfTheChannel) {

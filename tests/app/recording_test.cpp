@@ -13,18 +13,15 @@ using RecordingInWindow = test::Stage;
 
 TEST_F(RecordingInWindow, OpensThroughMenuAndDialog) {
     session().playback.setSpeed(1000);
-    QTimer::singleShot(200, [] {
-        auto *menu = qobject_cast<QMenu *>(QApplication::activePopupWidget());
-        ASSERT_NE(menu, nullptr);
-        QTimer::singleShot(400, [] {
-            auto *dialog = qobject_cast<QFileDialog *>(QApplication::activeModalWidget());
-            ASSERT_NE(dialog, nullptr);
-            auto *edit = dialog->findChild<QLineEdit *>(QStringLiteral("fileNameEdit"));
+    test::when_it_stands<QMenu>([](QMenu &menu) {
+        test::when_it_stands<QFileDialog>([](QFileDialog &dialog) {
+            auto *edit = dialog.findChild<QLineEdit *>(QStringLiteral("fileNameEdit"));
+            ASSERT_NE(edit, nullptr);
             QTest::keyClicks(edit, QString::fromStdString(test::sample()));
             QTest::keyClick(edit, Qt::Key_Return);
         });
-        QTest::keyClick(menu, Qt::Key_Down);
-        QTest::keyClick(menu, Qt::Key_Return);
+        QTest::keyClick(&menu, Qt::Key_Down);
+        QTest::keyClick(&menu, Qt::Key_Return);
     });
     key(Qt::Key_O);
     ASSERT_TRUE(test::wait_for([&] { return session().sources.flow() == Sources::Flow::ended; }));

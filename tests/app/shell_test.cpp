@@ -15,7 +15,7 @@ TEST_F(Shell, EachPlaceHasItsKeyAndSaysWhatItHolds) {
         key(p.key[0].key());
         EXPECT_EQ(window->current(), p.id);
         EXPECT_EQ(window->rail().current(), p.on_rail ? p.id : QString());
-        EXPECT_FALSE(window->grab().isNull());
+        EXPECT_TRUE(test::shows_something(window->grab().toImage())) << p.id.toStdString();
     }
     QTest::mouseClick(&window->rail(), Qt::LeftButton, Qt::NoModifier,
                       window->rail().rectOf(place::scan).center());

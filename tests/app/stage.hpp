@@ -24,9 +24,11 @@
 #include <QSettings>
 #include <QSignalSpy>
 #include <QTest>
+#include <QTimer>
 #include <functional>
 #include <gtest/gtest.h>
 #include <memory>
+#include <set>
 
 namespace heron::test {
 
@@ -37,6 +39,43 @@ inline bool wait_for(const std::function<bool()> &condition, int ms = 20000) {
 
 inline app::SourceConfig source(app::SourceConfig::Kind kind, quint16 port) {
     return {kind, app::SourceConfig::Way::tcp, QStringLiteral("127.0.0.1:%1").arg(port)};
+}
+
+/// Answers a dialog or a menu as soon as it stands. Whoever opens it waits until it is closed, so this is
+/// said before.
+template <class Dialog>
+void when_it_stands(std::function<void(Dialog &)> answer) {
+    auto *look = new QTimer(qApp);
+    auto *since = new QElapsedTimer;
+    since->start();
+    QObject::connect(look, &QTimer::timeout, look, [look, since, answer = std::move(answer)] {
+        auto *modal = QApplication::activeModalWidget();
+        auto *popup = QApplication::activePopupWidget();
+        auto *dialog = qobject_cast<Dialog *>(popup != nullptr ? popup : modal);
+        const bool stands = dialog != nullptr && dialog->isVisible() &&
+                            (popup != nullptr || QGuiApplication::focusWindow() == dialog->windowHandle());
+        if (!stands && since->elapsed() < 10'000)
+            return;
+        look->stop();
+        look->deleteLater();
+        delete since;
+        if (stands)
+            return answer(*dialog);
+        ADD_FAILURE() << "it never stood";
+        for (auto *open : {modal, popup})
+            if (open != nullptr)
+                open->close();
+    });
+    look->start(20);
+}
+
+/// Whether there is more on a picture than an empty page.
+inline bool shows_something(const QImage &image) {
+    std::set<QRgb> colours;
+    for (int y = 0; y < image.height(); y += 3)
+        for (int x = 0; x < image.width(); x += 3)
+            colours.insert(image.pixel(x, y));
+    return colours.size() > 8;
 }
 
 /// heron-sounder in a process of its own, on free ports.

@@ -47,12 +47,12 @@ std::vector<Include> includes(const std::string &folder) {
 const std::map<std::string, std::set<std::string>> &allowed() {
     static const std::map<std::string, std::set<std::string>> arrows = [] {
         std::map<std::string, std::set<std::string>> a;
-        const std::set<std::string> ground{"fault", "files"};
+        const std::set<std::string> ground{"fault", "files", "version"};
         const auto with = [](std::set<std::string> s, const std::set<std::string> &more) {
             s.insert(more.begin(), more.end());
             return s;
         };
-        a["fault"] = {};
+        a["fault"] = a["version"] = {};
         a["files"] = {"fault"};
         a["units"] = a["water"] = a["geo"] = ground;
         const auto words = with(ground, {"units", "water", "geo"});

@@ -110,6 +110,69 @@ TEST(Wire, ADamagedLengthHoldsNothingUp) {
     EXPECT_TRUE(reader.next());
 }
 
+// Headers that are sound, each claiming a megabyte that is not: what is summed stays within what came.
+TEST(Wire, ClaimsWithinClaimsAreSkippedAndWhatComesAfterIsTaken) {
+    constexpr std::size_t claimed = 1u << 20;
+    const auto whole = encode_frame(FrameType::ping, Bytes(claimed));
+    const Bytes header(whole.begin(), whole.begin() + frame_header_size);
+    Bytes hostile;
+    while (hostile.size() < 8 * claimed)
+        hostile.insert(hostile.end(), header.begin(), header.end());
+    FrameReader reader;
+    std::size_t taken = 0;
+    for (std::size_t at = 0; at < hostile.size(); at += 65536) {
+        reader.push(std::span(hostile).subspan(at, 65536));
+        while (reader.next())
+            ++taken;
+    }
+    EXPECT_EQ(taken, 0u);
+    EXPECT_LT(reader.bad_checksums(), 100u); // each stands for a megabyte that was summed
+    // What was claimed last has to come before it can be judged.
+    reader.push(Bytes(2 * claimed));
+    const auto good = encode_frame(FrameType::settings, encode_settings({}));
+    for (int i = 0; i < 3; ++i)
+        reader.push(good);
+    while (reader.next())
+        ++taken;
+    EXPECT_EQ(taken, 3u);
+}
+
+TEST(Wire, GreetingsAndSettingsOfNoSounderAreRefused) {
+    const auto bytes = [](const std::string &text) { return Bytes(text.begin(), text.end()); };
+    SounderHello hello;
+    hello.name = "bow";
+    hello.bands_hz = {455e3};
+    hello.shortest_range_m = 5;
+    hello.longest_range_m = 60;
+    hello.most_gain = 100;
+    ASSERT_TRUE(decode_hello(encode_hello(hello)));
+    const auto with = [&](auto change) {
+        auto other = hello;
+        change(other);
+        return decode_hello(encode_hello(other)).has_value();
+    };
+    EXPECT_FALSE(with([](SounderHello &h) { h.bands_hz.assign(1000, 455e3); }));
+    EXPECT_FALSE(with([](SounderHello &h) { h.bands_hz = {-1}; }));
+    EXPECT_FALSE(with([](SounderHello &h) { h.longest_range_m = 1e9; }));
+    EXPECT_FALSE(with([](SounderHello &h) { h.name.assign(10'000, 'x'); }));
+    EXPECT_FALSE(with([](SounderHello &h) { h.installation.transducer.down_m = 1e30; }));
+    // Values within values would exhaust the stack when they are written again.
+    EXPECT_FALSE(decode_hello(bytes(std::string(60'000, '['))));
+    EXPECT_FALSE(
+        decode_hello(bytes("{\"gear\":" + std::string(20'000, '[') + std::string(20'000, ']') + "}")));
+    EXPECT_FALSE(decode_settings(
+        bytes("{\"range_m\":1e999,\"frequency_hz\":1,\"gain\":1,\"tvg_log\":1,\"pinging\":true}")));
+    auto ping = ping_with(30);
+    ping.monotonic_ns = -5;
+    EXPECT_FALSE(decode_ping(encode_ping(ping)));
+    ping = ping_with(30);
+    ping.ping.time = std::numeric_limits<UnixNs>::max();
+    EXPECT_FALSE(decode_ping(encode_ping(ping)));
+    ping = ping_with(30);
+    ping.ping.sample_interval_s = 0.5;
+    EXPECT_FALSE(decode_ping(encode_ping(ping))) << "it would reach eleven kilometres";
+}
+
 TEST(FuzzWire, PingsOfRandomBytesAreRefusedOrSane) {
     std::mt19937 random(4);
     const auto good = encode_ping(ping_with(30));

@@ -195,6 +195,43 @@ def repeat(f):
         g["backscatter_r"][i + 5] = g["backscatter_r"][i]
 case("repeated-pings", 0, "repeated", pings=N - 5, change=repeat)
 case("late-pings", 0, "no place", times=lambda t: t + np.uint64(6 * 10**9))
+# What is missing without a word: each is told with its cause.
+def hole(f):
+    for i in range(20, 28):
+        for b in range(2): f["Sonar/Beam_group1"]["backscatter_r"][i, b] = np.zeros(0, "u1")
+case("samples-missing-in-a-stretch", 0, "samples are missing in 8 of 60 pings", change=hole)
+def one_side(f):
+    for i in range(25, N): f["Sonar/Beam_group1"]["backscatter_r"][i, 0] = np.zeros(0, "u1")
+case("samples-missing-on-one-side", 0, "samples of the port beam are missing in 35 of 60 pings", change=one_side)
+def silent_side(f):
+    for i in range(N): f["Sonar/Beam_group1"]["backscatter_r"][i, 1] = np.zeros(0, "u1")
+case("one-side-without-samples", 0, "the starboard beam has no samples", change=silent_side)
+def no_samples(f):
+    for i in range(N):
+        for b in range(2): f["Sonar/Beam_group1"]["backscatter_r"][i, b] = np.zeros(0, "u1")
+case("no-samples", 2, "no ping holds any samples", change=no_samples)
+case("padded-without-samples", 2, "no ping holds any samples", padded=True, dtype="f4", change=lambda f: f["Sonar/Beam_group1"]["backscatter_r"].__setitem__(slice(None), np.nan))
+def died(f):
+    for i in range(31, N):
+        for b in range(2): f["Sonar/Beam_group1"]["backscatter_r"][i, b] = np.zeros(0, "u1")
+case("writer-died", 0, "samples are missing in 29 of 60 pings", change=died)
+def zeros(f):
+    for i in range(30, N):
+        for b in range(2): f["Sonar/Beam_group1"]["backscatter_r"][i, b] = np.zeros(S, "u1")
+case("zeros-from-half-way", 0, "nothing but zeros in 30 of 60 pings", change=zeros)
+case("padded-zeros-from-half-way", 0, "nothing but zeros in 30 of 60 pings", padded=True, dtype="i4", fill=-9999,
+     change=lambda f: f["Sonar/Beam_group1"]["backscatter_r"].__setitem__(slice(30, None), 0))
+def stuck(f): f["Platform"]["heading"][:] = 40.0
+case("heading-stuck-beside-the-track", 0, "the heading never changes from 40 degrees while the track runs elsewhere", change=stuck)
+def stuck_in_a_turn(f):
+    p = f["Platform"]; m = 4 * N // 3
+    turn = np.radians(np.clip(np.arange(m) - 20, 0, 30) * 1.5)
+    p["latitude"][:] = 57.23 + np.cumsum(np.cos(turn)) * 1.35e-6
+    p["longitude"][:] = 14.1098 + np.cumsum(np.sin(turn)) * 1.35e-6 / np.cos(np.radians(57.23))
+    p["heading"][:] = 1.0
+case("heading-stuck-in-a-turn", 0, "the heading never changes from 1 degrees while the track turns", change=stuck_in_a_turn)
+def aside(f): f["Platform"]["heading"][:] = (f["Platform"]["heading"][:] + 45) % 360
+case("heading-beside-the-track", 0, "the heading lies 45 degrees beside the track", change=aside)
 def two_transducers(f):
     p = f["Platform"]; p.createDimension("more", 2)
     v = p.createVariable("transducer_ids", str, ("more",)); v[0] = "a"; v[1] = "b"

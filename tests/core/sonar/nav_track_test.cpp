@@ -119,6 +119,47 @@ TEST(NavFaults, ALeapAndItsReturnLoseOnlyTheStretchBetween) {
     EXPECT_TRUE(track.position_at(at(10.1)));
 }
 
+TEST(Instant, DifferencesAreHeldAtTheEndsOfTime) {
+    constexpr auto first = std::numeric_limits<UnixNs>::min(), last = std::numeric_limits<UnixNs>::max();
+    EXPECT_EQ(ns_between(first, last), last);
+    EXPECT_EQ(ns_between(last, first), first);
+    EXPECT_EQ(ns_between(5, 3), -2);
+    EXPECT_EQ(later(last, 1), last);
+    EXPECT_EQ(later(first, -1), first);
+    EXPECT_NEAR(seconds_between(first, last), 9.22e9, 1e7);
+    EXPECT_FALSE(plausible_time(first));
+    EXPECT_TRUE(plausible_time(0));
+    EXPECT_TRUE(plausible_time(*parse_rfc3339("2026-05-14T06:12:40Z")));
+}
+
+TEST(NavTrack, TheEndsOfTimeAreAskedWithoutHarm) {
+    NavTrack nav;
+    for (int i = 0; i < 5; ++i)
+        nav.add(PositionSample{i * ns_per_s, {46.5, -21.25 + i * 1e-5}, 1, 1, false});
+    nav.add(DepthSample{0, 4, {}});
+    nav.add_speed(0, 1);
+    for (const auto t : {std::numeric_limits<UnixNs>::min(), std::numeric_limits<UnixNs>::max()}) {
+        EXPECT_FALSE(nav.fix_at(t));
+        EXPECT_FALSE(nav.course_at(t));
+        EXPECT_FALSE(nav.depth_at(t));
+        EXPECT_FALSE(nav.speed_at(t));
+    }
+}
+
+RC_GTEST_PROP(NavTrack, ManyAtOnceAreAsOneByOne, (const std::vector<std::int32_t> &times)) {
+    NavSamples samples;
+    NavTrack one_by_one, at_once;
+    for (const auto t : times) {
+        samples.speeds.push_back({t, static_cast<double>(samples.speeds.size())});
+        one_by_one.add_speed(t, samples.speeds.back().m_s);
+    }
+    at_once.add(samples);
+    RC_ASSERT(at_once.speeds().size() == one_by_one.speeds().size());
+    for (std::size_t i = 0; i < times.size(); ++i)
+        RC_ASSERT(at_once.speeds()[i].time == one_by_one.speeds()[i].time &&
+                  at_once.speeds()[i].m_s == one_by_one.speeds()[i].m_s);
+}
+
 TEST(Instant, Rfc3339ThereAndBack) {
     for (const char *text :
          {"2026-05-14T06:12:40.250Z", "1999-12-31T23:59:59.999Z", "2100-02-28T00:00:00.000Z"})

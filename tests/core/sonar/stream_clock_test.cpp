@@ -81,3 +81,11 @@ TEST(StreamClock, AfterANewConnectionTheCounterMayBeginAnew) {
     EXPECT_EQ(stamp.time, noon + 90 * ns_per_s);
     EXPECT_FALSE(stamp.was_set);
 }
+
+TEST(StreamClock, CountersThatLeapRoundTheCenturiesNeverLeaveThem) {
+    StreamClock clock;
+    for (const std::int64_t counter :
+         {std::int64_t{1}, std::int64_t{7'000'000'000'000'000'000}, std::int64_t{5}})
+        for (const UnixNs own : {earliest_time, latest_time, UnixNs{0}})
+            EXPECT_TRUE(plausible_time(clock.stamp(own, counter, 0).time)) << counter << " " << own;
+}
