@@ -109,6 +109,7 @@ TEST_F(Live, MeasureMarkNameAndUndo) {
     key(Qt::Key_D);
     ASSERT_TRUE(picture().measuring());
     const auto row = picture().topRow() - 50;
+    ASSERT_TRUE(test::wait_for([&] { return scan().nav.fix_at(scan().facts(row).time).has_value(); }));
     drag(on_picture(row, Side::starboard, 12), on_picture(row, Side::starboard, 15));
     ASSERT_TRUE(picture().handles());
     ASSERT_TRUE(test::wait_for([&] { return panel().reading().measurement().has_value(); }));
