@@ -184,25 +184,31 @@ int info(const std::string &path, bool json) {
     return 0;
 }
 
-int simulate(const std::string &scene, const std::string &out, double seconds, const std::string &start) {
+int simulate(const SimulateOptions &options) {
     std::error_code error;
     const auto self = std::filesystem::read_symlink("/proc/self/exe", error);
     const auto sounder = (self.parent_path() / "heron-sounder").string();
     if (error || !std::filesystem::exists(sounder))
         return refuse({"heron-sounder does not stand beside this program", "", "install it again"});
-    const auto length = fmt::format("{}", seconds);
-    std::vector<const char *> arguments{sounder.c_str(), scene.c_str(), "--record",
-                                        out.c_str(),     "--seconds",   length.c_str()};
-    if (!start.empty()) {
-        arguments.push_back("--start");
-        arguments.push_back(start.c_str());
-    }
+    std::vector<std::string> words{sounder,     options.scene, "--record",
+                                   options.out, "--seconds",   fmt::format("{}", options.seconds)};
+    if (!options.start.empty())
+        words.insert(words.end(), {"--start", options.start});
+    for (const auto &[name, value] : {std::pair{"--range", options.range_m},
+                                      {"--band", options.band_khz},
+                                      {"--gain", options.gain},
+                                      {"--tvg", options.tvg_log}})
+        if (value)
+            words.insert(words.end(), {name, fmt::format("{}", *value)});
+    std::vector<char *> arguments;
+    for (auto &w : words)
+        arguments.push_back(w.data());
     arguments.push_back(nullptr);
     const pid_t child = ::fork();
     if (child < 0)
         return refuse({fmt::format("heron-sounder could not be started: {}", std::strerror(errno)), "", ""});
     if (child == 0) {
-        ::execv(sounder.c_str(), const_cast<char *const *>(arguments.data()));
+        ::execv(sounder.c_str(), arguments.data());
         ::_exit(127);
     }
     int status = 0;

@@ -1,6 +1,7 @@
 // The commands of `heron`. Each returns the exit code: 0 done (warnings on stderr, one a line), 2 refused.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -9,7 +10,13 @@ namespace heron::cli {
 /// What a recording holds, for people or (json) for programs.
 int info(const std::string &recording, bool json);
 /// Runs heron-sounder, which stands beside this program, to make a recording of a lake that does not exist.
-int simulate(const std::string &scene, const std::string &out, double seconds, const std::string &start);
+/// Nothing said: as the stand-in is set when it is switched on.
+struct SimulateOptions {
+    std::string scene, out, start;
+    double seconds = 60;
+    std::optional<double> range_m, band_khz, gain, tvg_log;
+};
+int simulate(const SimulateOptions &options);
 /// Carries sonar between trips and recordings, or writes a recording anew with what could be read of it.
 int convert(const std::string &in, const std::string &out);
 /// Lists the marks of a mark file or a GPX file, or writes them to another.

@@ -11,9 +11,8 @@ int main(int argc, char **argv) {
         "Recordings are netCDF-4 files in the SONAR-netCDF4 profile of docs/recording.md.\n"
         "Exit codes: 0 done (warnings on stderr, one a line); 2 refused, with one line that says why.");
     int code = 0;
-    std::string in, out, start;
+    std::string in, out;
     bool json = false;
-    double seconds = 60;
 
     auto *info = app.add_subcommand("info", "What a recording holds");
     info->add_option("RECORDING", in, "A .nc file")->required();
@@ -32,13 +31,20 @@ int main(int argc, char **argv) {
     read->callback([&] { code = heron::cli::read(reading); });
 
     auto *simulate = app.add_subcommand("simulate", "Make a recording of a lake that does not exist");
-    simulate->add_option("SCENE", in, "The lake, as docs/scene.md describes it (.json)")->required();
-    simulate->add_option("OUT", out, "The recording to write (.nc)")->required();
-    simulate->add_option("--seconds", seconds, "How long the boat sounds")
+    heron::cli::SimulateOptions lake;
+    simulate->add_option("SCENE", lake.scene, "The lake, as docs/scene.md describes it (.json)")->required();
+    simulate->add_option("OUT", lake.out, "The recording to write (.nc)")->required();
+    simulate->add_option("--seconds", lake.seconds, "How long the boat sounds")
         ->check(CLI::Range(0.1, 86400.0))
         ->capture_default_str();
-    simulate->add_option("--start", start, "Time at the start, RFC 3339; now, if not given");
-    simulate->callback([&] { code = heron::cli::simulate(in, out, seconds, start); });
+    simulate->add_option("--start", lake.start, "Time at the start, RFC 3339; now, if not given");
+    simulate->add_option("--range", lake.range_m, "Range to each side, metres")->check(CLI::Range(6.0, 60.0));
+    simulate->add_option("--band", lake.band_khz, "Band, kHz; the nearest that the sounder has")
+        ->check(CLI::Range(1.0, 1e5));
+    simulate->add_option("--gain", lake.gain, "Gain, in the sounder's steps")->check(CLI::Range(0.0, 100.0));
+    simulate->add_option("--tvg", lake.tvg_log, "Time-varied gain: so many times log10 of the range")
+        ->check(CLI::Range(0.0, 60.0));
+    simulate->callback([&] { code = heron::cli::simulate(lake); });
 
     auto *convert = app.add_subcommand(
         "convert", "Carry sonar between trips (.trip.gpkg) and recordings (.nc), or write a recording anew");

@@ -12,7 +12,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t *data, std::size_t size
         return 0;
     for (const auto &m : read->marks)
         must(!m.place || std::fabs(m.place->latitude_deg) <= 90);
-    const auto again = marks_from_gpx(gpx_from_marks(read->marks, nullptr, read->foreign_metadata), "again.gpx");
+    const auto again =
+        marks_from_gpx(gpx_from_marks(read->marks, nullptr, read->foreign_metadata), "again.gpx");
     must(again && again->marks.size() == read->marks.size());
     return 0;
 }

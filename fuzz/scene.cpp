@@ -1,6 +1,6 @@
 // Lakes that somebody wrote for the stand-in.
-#include "fuzz/target.hpp"
 #include "sim/scene.hpp"
+#include "fuzz/target.hpp"
 
 using namespace heron;
 

@@ -1,5 +1,5 @@
-// A reader given whatever bytes there are: it answers, and what it takes holds. One function a target, as libFuzzer
-// calls it; `replay.cpp` gives it the seeds where there is no fuzzer.
+// A reader given whatever bytes there are: it answers, and what it takes holds. One function a target, as
+// libFuzzer calls it; `replay.cpp` gives it the seeds where there is no fuzzer.
 #pragma once
 
 #include <cstddef>

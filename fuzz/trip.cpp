@@ -1,4 +1,5 @@
-// What stands in a trip's tables, unpacked: facts, samples of the track, rows, strokes of the bottom, settings.
+// What stands in a trip's tables, unpacked: facts, samples of the track, rows, strokes of the bottom,
+// settings.
 #include "fuzz/target.hpp"
 #include "picture/scan.hpp"
 #include "trip/bottom_by_hand.hpp"

@@ -365,7 +365,7 @@ void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const 
     const double absorption = absorption_fresh_db_per_m(band.frequency_hz, scene_.temperature_c);
     const double suspended = power_of(scene_.suspended_db + 20 * std::log10(band.frequency_hz / 770e3));
     const double source = power_of(band.source_db);
-    std::vector<float> re(n), im(n), power(n);
+    std::vector<float> re(n), im(n), power(n), amplitude(n);
     for (std::size_t k = 0; k < n; ++k) {
         const double r = (static_cast<double>(k) + 0.5) * heard.cell_m;
         const double volume =
@@ -374,23 +374,37 @@ void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const 
                                volume * std::exp(-0.2302585093 * 2 * absorption * r) / (r * r * r * r)) *
                               source;
         power[k] = static_cast<float>(energy);
-        const auto a = static_cast<float>(std::sqrt(energy));
-        re[k] = a * normal();
-        im[k] = a * normal();
+        amplitude[k] = static_cast<float>(std::sqrt(energy));
     }
     const auto noise_amplitude = static_cast<float>(std::sqrt(power_of(noise_db)));
     std::vector<float> expected(n);
-    const double speckle = 1 / std::sqrt(scene_.sounder_looks);
-    for (std::size_t k = 0; k < n; ++k) {
-        float sum_re = 0, sum_im = 0, sum_power = 0;
-        for (auto j = std::max<std::ptrdiff_t>(0, static_cast<std::ptrdiff_t>(k) - half);
-             j <= std::min<std::ptrdiff_t>(std::ssize(re) - 1, static_cast<std::ptrdiff_t>(k) + half); ++j) {
-            sum_re += re[static_cast<std::size_t>(j)];
-            sum_im += im[static_cast<std::size_t>(j)];
-            sum_power += power[static_cast<std::size_t>(j)];
+    // A device that averages n looks adds up their energies, each with a speckle and a noise of its own: what
+    // comes out is spread as the gamma distribution of shape n.
+    const int looks = std::max(1, static_cast<int>(std::lround(scene_.sounder_looks)));
+    std::vector<double> sum_energy(n, 0);
+    for (int look = 0; look < looks; ++look) {
+        for (std::size_t k = 0; k < amplitude.size(); ++k) {
+            re[k] = amplitude[k] * normal();
+            im[k] = amplitude[k] * normal();
         }
-        sum_re += noise_amplitude * normal();
-        sum_im += noise_amplitude * normal();
+        for (std::size_t k = 0; k < n; ++k) {
+            float sum_re = 0, sum_im = 0;
+            for (auto j = std::max<std::ptrdiff_t>(0, static_cast<std::ptrdiff_t>(k) - half);
+                 j <= std::min<std::ptrdiff_t>(std::ssize(re) - 1, static_cast<std::ptrdiff_t>(k) + half);
+                 ++j) {
+                sum_re += re[static_cast<std::size_t>(j)];
+                sum_im += im[static_cast<std::size_t>(j)];
+            }
+            sum_re += noise_amplitude * normal();
+            sum_im += noise_amplitude * normal();
+            sum_energy[k] += static_cast<double>(sum_re * sum_re + sum_im * sum_im);
+        }
+    }
+    for (std::size_t k = 0; k < n; ++k) {
+        float sum_power = 0;
+        for (auto j = std::max<std::ptrdiff_t>(0, static_cast<std::ptrdiff_t>(k) - half);
+             j <= std::min<std::ptrdiff_t>(std::ssize(re) - 1, static_cast<std::ptrdiff_t>(k) + half); ++j)
+            sum_power += power[static_cast<std::size_t>(j)];
         const double r = (static_cast<double>(k) + 0.5) * heard.cell_m;
         const auto level = [&](double received) {
             // The transmission itself still rings close by.
@@ -398,8 +412,7 @@ void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const 
                                       settings.tvg_log * std::log10(std::max(r, 0.3)) + 2 * absorption * r);
         };
         const auto mean = static_cast<double>(sum_power + noise_amplitude * noise_amplitude);
-        // A device that averages n looks leaves of the speckle's spread one part in √n.
-        levels[k] = level(mean + (static_cast<double>(sum_re * sum_re + sum_im * sum_im) - mean) * speckle);
+        levels[k] = level(sum_energy[k] / looks);
         expected[k] = level(mean);
     }
     into.ping.beams.push_back(std::move(beam));

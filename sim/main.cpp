@@ -11,7 +11,9 @@
 #include <QTcpSocket>
 #include <QTimer>
 #include <chrono>
+#include <cmath>
 #include <fmt/format.h>
+#include <optional>
 
 namespace {
 
@@ -132,6 +134,13 @@ int main(int argc, char **argv) {
     options.add_option("--seconds", seconds, "How much of it to record")
         ->check(CLI::Range(0.1, 86400.0))
         ->capture_default_str();
+    std::optional<double> range_m, band_khz, gain, tvg_log;
+    options.add_option("--range", range_m, "Range to each side, metres")->check(CLI::Range(6.0, 60.0));
+    options.add_option("--band", band_khz, "Band, kHz; the nearest that there is")
+        ->check(CLI::Range(1.0, 1e5));
+    options.add_option("--gain", gain, "Gain, in steps")->check(CLI::Range(0.0, 100.0));
+    options.add_option("--tvg", tvg_log, "Time-varied gain: so many times log10 of the range")
+        ->check(CLI::Range(0.0, 60.0));
     CLI11_PARSE(options, argc, argv);
 
     auto scene = sim::read_scene_file(scene_path);
@@ -150,6 +159,12 @@ int main(int argc, char **argv) {
         start = *t;
     }
     sim::Sounder sounder(std::move(*scene), start);
+    auto first = sounder.settings();
+    first.range_m = range_m.value_or(first.range_m);
+    first.frequency_hz = band_khz ? *band_khz * 1000 : first.frequency_hz;
+    first.gain = static_cast<int>(std::lround(gain.value_or(first.gain)));
+    first.tvg_log = tvg_log.value_or(first.tvg_log);
+    sounder.ask(first);
     if (!record_path.empty())
         return record(sounder, record_path, seconds);
 

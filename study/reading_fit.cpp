@@ -23,6 +23,10 @@ struct Example {
     int thing = -1; ///< in the scene's truth
 };
 
+// What an empty twin of a lake weighs: at full weight what is found is believed too little on water of
+// another making.
+constexpr double twin_weight = 0.3;
+
 double reach_of(const TrueThing &t) {
     return 1.0 + t.length_m / 2;
 }
@@ -92,10 +96,10 @@ double apart(const Sounded &s, const OnPlane &p, const TrueThing &t) {
 }
 
 // Labels candidates by the nearest true thing; what is near but not at one says nothing.
-std::vector<Example> examples(const Sounded &s, std::size_t scene) {
+std::vector<Example> examples(const Sounded &s, std::size_t scene, const KindModel &model) {
     ReaderSettings keep;
     keep.keep_all = true;
-    Reader reader(KindModel::shipped(), keep);
+    Reader reader(model, keep);
     std::vector<Example> all;
     for (const auto &p : on_plane(reader.advance(s.scan, true), s.plane)) {
         double nearest = 1e9;
@@ -106,12 +110,45 @@ std::vector<Example> examples(const Sounded &s, std::size_t scene) {
                 thing = &t;
             }
         if (thing != nullptr && nearest < 0.8)
-            all.push_back({p.contact.zone, p.contact.features, thing->kind, thing->stands_out ? 1.0 : 0.5,
+            all.push_back({p.contact.zone, p.contact.weighed(), thing->kind, thing->stands_out ? 1.0 : 0.5,
                            scene, static_cast<int>(thing - s.things.data())});
         else if (thing == nullptr || nearest > 1.8)
-            all.push_back({p.contact.zone, p.contact.features, Kind::none, 1, scene, -1});
+            all.push_back({p.contact.zone, p.contact.weighed(), Kind::none, 1, scene, -1});
     }
     return all;
+}
+
+// A model that knows nothing but what the scene's figures usually are: the mean over lakes of their medians.
+// Every fourth lake is enough.
+std::unique_ptr<KindModel> usual_anywhere(const std::vector<ReadingScene> &scenes, unsigned threads) {
+    auto model = std::make_unique<KindModel>();
+    std::mutex mutex;
+    std::array<double, 3> lakes{};
+    in_parallel((scenes.size() + 3) / 4, threads, [&](std::size_t i) {
+        const auto s = sound(scenes[4 * i]);
+        ReaderSettings keep;
+        keep.keep_all = true;
+        Reader reader(KindModel::shipped(), keep);
+        UsualFigures usual;
+        for (const auto &c : reader.advance(s.scan, true))
+            usual.add(c.zone, c.features);
+        const std::lock_guard hold(mutex);
+        for (const auto zone : {Zone::ground, Zone::water, Zone::dark}) {
+            const auto z = static_cast<std::size_t>(zone);
+            const auto n = static_cast<double>(usual.count(zone));
+            if (n < 10)
+                continue;
+            // As its own prior a median is what it is.
+            const auto median = usual.of(zone, usual.of(zone, usual.of(zone, Features{})));
+            for (std::size_t f = 0; f < feature_count; ++f)
+                model->zones[z].usual[f] += median[f];
+            lakes[z] += 1;
+        }
+    });
+    for (std::size_t z = 0; z < 3; ++z)
+        for (auto &f : model->zones[z].usual)
+            f /= std::max(1.0, lakes[z]);
+    return model;
 }
 
 // Multinomial logistic regression with a square penalty, by gradient steps with momentum (Adam).
@@ -213,6 +250,12 @@ void write_weights(const KindModel &m, const std::string &file) {
         out << "}";
     };
     out << "constexpr double fitted_real[2] = {" << m.real_slope << ", " << m.real_shift << "};\n";
+    out << "constexpr double fitted_usual[3][" << feature_count << "] = {\n";
+    for (const auto &z : m.zones) {
+        numbers(z.usual);
+        out << ",\n";
+    }
+    out << "};\n";
     out << "constexpr double fitted_temperature[3] = {" << m.zones[0].temperature << ", "
         << m.zones[1].temperature << ", " << m.zones[2].temperature << "};\n";
     for (const auto which : {0, 1}) {
@@ -253,7 +296,7 @@ void write_examples(unsigned threads, const std::string &file) {
         bare.seed += 3;
         for (const bool empty : {false, true}) {
             const auto s = sound(empty ? bare : scenes[i]);
-            const auto all = examples(s, i);
+            const auto all = examples(s, i, KindModel::shipped());
             const std::lock_guard hold(mutex);
             const auto head = fmt::format("{},{:d},{},{},{:d}", i, scenes[i].fitting, scenes[i].ground,
                                           scenes[i].patch, empty);
@@ -276,18 +319,21 @@ void write_examples(unsigned threads, const std::string &file) {
 std::string fit_reading(unsigned threads, const std::string &weights_file) {
     auto scenes = reading_scenes();
     std::erase_if(scenes, [](const ReadingScene &r) { return !r.fitting; });
+    const auto anywhere = usual_anywhere(scenes, threads);
     std::vector<std::vector<Example>> parts(scenes.size());
     std::vector<std::unique_ptr<Sounded>> sounded(scenes.size());
     in_parallel(scenes.size(), threads, [&](std::size_t i) {
         sounded[i] = std::make_unique<Sounded>(sound(scenes[i]));
-        parts[i] = examples(*sounded[i], i);
+        parts[i] = examples(*sounded[i], i, *anywhere);
         // Most of any lake is empty: the same ground with nothing on it.
         auto bare = scenes[i];
         bare.empty = true;
         bare.lanes = bare.curved = false;
         bare.seed += 3;
-        for (const auto &e : examples(sound(bare), i))
+        for (auto e : examples(sound(bare), i, *anywhere)) {
+            e.weight *= twin_weight;
             parts[i].push_back(e);
+        }
         fmt::print(stderr, ".");
     });
     std::vector<Example> all;
@@ -305,7 +351,7 @@ std::string fit_reading(unsigned threads, const std::string &weights_file) {
     };
     // Temperatures and the last mapping are found on scenes left out of a first fit; the fit that ships takes
     // all.
-    auto first = std::make_unique<KindModel>(), model = std::make_unique<KindModel>();
+    auto first = std::make_unique<KindModel>(*anywhere), model = std::make_unique<KindModel>(*anywhere);
     std::string out;
     in_parallel(6, threads, [&](std::size_t i) {
         const auto zone = zones[i % 3];

@@ -62,7 +62,7 @@ void tell(const Scan &scan, const std::vector<TrueThing> &things, const LocalPla
                        c.behind.gap_m, c.features[16], c.behind.depth_db, c.length_m.value_or(-1), c.along_m,
                        c.height_m ? c.height_m->value : -9);
             if (std::getenv("HERON_SHARES") && c.zone != Zone::track) {
-                auto shares = model.shares(c.zone, c.features, t.kind, Kind::none);
+                auto shares = model.shares(c.zone, c.weighed(), t.kind, Kind::none);
                 fmt::print("      SHARES");
                 for (std::size_t i = 0; i < 6; ++i)
                     fmt::print(" {} {:+.2f} ({:.2f})", feature_names[shares[i].feature], shares[i].adds,

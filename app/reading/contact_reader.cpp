@@ -43,7 +43,7 @@ void ReadingWorker::begin(const ReadingBatch &batch) {
 }
 
 void ReadingWorker::weigh(Contact &c) const {
-    c.chances = model_.chances(c.zone, c.features);
+    c.chances = model_.chances(c.zone, c.weighed());
     c.said.reset();
     settle_kind(c);
     for (const auto &s : said_)
@@ -127,7 +127,7 @@ void ReadingWorker::read(const ReadingBatch &batch, ReadingAnswer &answer) {
     if (weighed_)
         for (const auto &c : sightings) {
             auto as_shipped = c;
-            as_shipped.chances = KindModel::shipped().chances(c.zone, c.features);
+            as_shipped.chances = KindModel::shipped().chances(c.zone, c.weighed());
             settle_kind(as_shipped);
             const double least = ReaderSettings().least_confidence;
             answer.named_otherwise += !c.said && (as_shipped.kind != c.kind ||
@@ -240,7 +240,7 @@ bool ContactReader::correct(const Contact &c, Kind said) {
     word.side = c.side;
     word.slant_m = c.slant_m;
     word.zone = c.zone;
-    word.features = c.features;
+    word.features = c.weighed();
     word.read = c.kind;
     word.said = said;
     word.said_at = host_now();

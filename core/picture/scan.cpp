@@ -61,19 +61,36 @@ void Scan::settle_turns() {
     turns_until_ = std::max(turns_until_, facts_.size() > 200 ? facts_.size() - 200 : 0);
 }
 
-// Over a slope the first return comes from uphill and is too short; a sounder of its own that looks straight
-// down and reads deeper is right then.
+// A sounder of its own that looks straight down bounds where the first return can be: the bottom under the
+// boat answers too, so it is not deeper than told; over a slope it comes from uphill, a part of the depth
+// early, and the sounder is right. Where the picture has it much nearer, or nowhere, it followed something
+// else: noise, weeds, a cloud of fish, a second echo.
 void Scan::use_sounder(BottomPick &pick, UnixNs time) const {
-    const auto told = nav.depth_at(time);
+    const auto told = nav.steady_depth_at(time);
     if (!told)
         return;
     const double altitude = told->to_waterline_m
                                 ? told->below_transducer_m + *told->to_waterline_m - installation.draught_m()
                                 : told->below_transducer_m;
-    if (!pick.found || altitude <= 0)
+    constexpr double least_m = 0.5, nearest_share = 0.6;
+    if (altitude < least_m)
         return;
+    const double deepest = altitude + std::max(0.3, 0.08 * altitude), nearest = nearest_share * altitude;
+    const auto possible = [&](double first_return) {
+        return first_return >= nearest && first_return <= deepest;
+    };
+    if (!pick.found || !possible(pick.altitude_m)) {
+        pick.found = true;
+        pick.altitude_m = pick.port_m = pick.starboard_m = altitude;
+        pick.altitude_sd_m = std::max(0.15, 0.05 * altitude);
+        pick.source = BottomSource::sounder;
+        return;
+    }
+    for (double *side : {&pick.port_m, &pick.starboard_m})
+        if (*side > 0 && !possible(*side))
+            *side = pick.altitude_m;
     const double deeper = altitude - pick.altitude_m;
-    if (deeper > std::max(0.12, 0.025 * pick.altitude_m) && deeper < 0.4 * pick.altitude_m) {
+    if (deeper > std::max(0.12, 0.025 * pick.altitude_m)) {
         pick.altitude_m = altitude;
         pick.altitude_sd_m = std::max(0.1, deeper / 3);
         pick.source = BottomSource::sounder;

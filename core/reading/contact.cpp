@@ -1,6 +1,7 @@
 #include "reading/contact.hpp"
 
 #include "fault/told.hpp"
+#include "reading/usual.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -24,6 +25,10 @@ double Contact::position_sd_m() const {
     return place ? place->covariance.radial_sd_m() : std::hypot(ground_m.sd, 3.0);
 }
 
+Features Contact::weighed() const {
+    return over_usual(features, usual);
+}
+
 void settle_kind(Contact &c) {
     std::array<double, 4> family{};
     std::array<Kind, 4> best{};
@@ -42,7 +47,9 @@ void settle_kind(Contact &c) {
     c.kind = best[f];
     c.confidence = std::min(1.0, family[f]);
     c.kind_sure = most[f] > 0.35 * family[f];
-    if (family[f] < 0.5 * c.real()) {
+    // Surely something, whatever it is: told as that, rather than not at all.
+    constexpr double half = 0.5;
+    if (family[f] < half * c.real() || (c.real() >= half && family[f] < half)) {
         c.family = Family::unsure;
         c.confidence = std::clamp(c.real(), 0.0, 1.0);
     }
@@ -166,7 +173,7 @@ void give_reasons(Contact &c, UnitSystem units) {
             most = c.chances[k];
             against = static_cast<Kind>(k);
         }
-    const auto shares = KindModel::shipped().shares(c.zone, c.features, c.kind, against);
+    const auto shares = KindModel::shipped().shares(c.zone, c.weighed(), c.kind, against);
     for (const auto &share : shares) {
         if (share.adds < 0.15 || all.size() >= 3)
             break;

@@ -51,6 +51,9 @@ struct Contact {
     double falls_m = 0; ///< of a step under the track: how much deeper it is ahead; negative: shallower
 
     Features features{};
+    Features usual{}; ///< what such figures usually are in this recording; see reading/usual.hpp
+    /// The figures as they are weighed.
+    Features weighed() const;
     ShadowBehind behind;
     std::vector<std::string> reasons; ///< what speaks for it
     std::vector<std::string> doubts;  ///< what speaks against it

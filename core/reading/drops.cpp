@@ -45,6 +45,9 @@ std::vector<Place> depths_of(const Scan &scan, const std::vector<double> &run_m,
         // second.
         const auto &bottom = scan.bottom(row);
         const double first_return = std::max(bottom.port_m, bottom.starboard_m);
+        // Where picture and sounder disagree, a step between them is none of the bottom.
+        if (bottom.source == BottomSource::sounder && first_return >= bottom.altitude_m)
+            continue;
         if (bottom.found && !(std::fabs(static_cast<double>(scan.facts(row).turn_deg_s)) > turning_deg_s))
             some.push_back(bottom.source == BottomSource::hand || first_return <= 0 ? bottom.altitude_m
                                                                                     : first_return);

@@ -58,6 +58,7 @@ const KindModel &KindModel::shipped() {
             auto &zone = m.zones[z];
             zone.temperature = fitted_temperature[z];
             for (std::size_t i = 0; i < feature_count; ++i) {
+                zone.usual[i] = fitted_usual[z][i];
                 zone.mean[i] = fitted_mean[z][i];
                 zone.scale[i] = fitted_scale[z][i];
             }
@@ -116,6 +117,13 @@ KindChances KindModel::chances(Zone zone, const Features &features) const {
         v /= sum;
     if (track)
         return p;
+    // Where the bottom steps is told where the boat crosses it, once; its face aside would be told again and
+    // again.
+    for (const auto kind : {Kind::ledge, Kind::channel}) {
+        auto &step = p[static_cast<std::size_t>(kind)];
+        p[0] += step;
+        step = 0;
+    }
     const double none = std::clamp(p[0], 1e-6, 1 - 1e-6);
     const double told = 1 / (1 + std::exp(-(real_slope * std::log((1 - none) / none) + real_shift)));
     for (std::size_t k = 1; k < kind_count; ++k)

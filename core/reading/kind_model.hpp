@@ -16,6 +16,7 @@ class KindModel {
   public:
     static constexpr std::size_t inputs = 2 * feature_count + 1;
     struct ZoneWeights {
+        Features usual{}; ///< medians of the scene's figures anywhere (usual.hpp)
         std::array<double, feature_count> mean{}, scale{}; ///< features are taken off their mean and divided
         std::array<std::array<double, inputs>, kind_count> weight{}; ///< bias, features, squares
         double temperature = 1;
@@ -38,6 +39,7 @@ class KindModel {
     /// The one that ships.
     static const KindModel &shipped();
 
+    /// `features` as they are weighed: over what is usual in the recording (`over_usual`).
     KindChances chances(Zone zone, const Features &features) const;
     /// The features of a step under the track: how far it stands out over its doubt, its height and how steep
     /// it is; all else is 0.

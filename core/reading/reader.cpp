@@ -156,16 +156,26 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
 
 std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std::size_t end,
                                         std::size_t core_first, std::size_t core_end,
-                                        std::optional<std::vector<AtBorder>> &border) const {
+                                        std::optional<std::vector<AtBorder>> &border,
+                                        UsualFigures &usual) const {
     std::vector<Contact> found;
     std::vector<AtBorder> told;
+    struct Candidate {
+        std::size_t swath, echo;
+        Contact contact;
+    };
+    std::vector<Swath> swaths;
+    std::vector<Found> all_found;
+    std::vector<Candidate> candidates;
     for (const auto side : {Side::port, Side::starboard}) {
-        const auto s = prepare_swath(scan, side, first, end);
-        if (s.lines() == 0)
+        auto prepared = prepare_swath(scan, side, first, end);
+        if (prepared.lines() == 0)
             continue;
-        const auto all = find_all(s);
-        const auto &echoes = all.echoes;
-        const auto &behinds = all.behinds;
+        all_found.push_back(find_all(prepared));
+        swaths.push_back(std::move(prepared));
+        const auto &s = swaths.back();
+        const auto &echoes = all_found.back().echoes;
+        const auto &behinds = all_found.back().behinds;
         const double chance = chance_shadow(s, echoes);
         for (std::size_t i = 0; i < echoes.size(); ++i) {
             const auto &e = echoes[i];
@@ -223,25 +233,37 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
             c.shadow_end_m = c.behind.end_m;
             c.shadow_cut = c.behind.cut;
             c.features = features_of(s, e, c.behind, crowd_of(s, echoes, behinds, i), chance);
-            c.chances = model_.chances(e.zone, c.features);
-            settle_kind(c);
-            if (!settings_.keep_all && c.real() < settings_.least_confidence * 0.6)
-                continue;
-            if (c.crowned())
-                for (const auto &g : grains_in(s, e))
-                    if (g.chance >= grain_worth_telling)
-                        c.maybe_fish.push_back({g.row, g.slant_m, g.chance});
-            std::sort(c.maybe_fish.begin(), c.maybe_fish.end(),
-                      [](const auto &a, const auto &b) { return a.chance > b.chance; });
-            place_contact(scan, s, e, depths_, run_m_, c);
-            // Smeared by a turn: seen, but neither size nor place can be trusted.
-            if (std::fabs(static_cast<double>(scan.facts(row).turn_deg_s)) > turning_deg_s) {
-                c.length_m.reset();
-                c.width_m.reset();
-                c.ground_m.sd *= 1.5;
-            }
-            found.push_back(std::move(c));
+            usual.add(e.zone, c.features);
+            candidates.push_back({swaths.size() - 1, i, std::move(c)});
         }
+    }
+    std::array<Features, 3> usual_here;
+    for (const auto zone : {Zone::ground, Zone::water, Zone::dark}) {
+        const auto z = static_cast<std::size_t>(zone);
+        usual_here[z] = usual.of(zone, model_.zones[z].usual);
+    }
+    for (auto &[swath, echo, c] : candidates) {
+        const auto &s = swaths[swath];
+        const auto &e = all_found[swath].echoes[echo];
+        c.usual = usual_here[static_cast<std::size_t>(e.zone)];
+        c.chances = model_.chances(e.zone, c.weighed());
+        settle_kind(c);
+        if (!settings_.keep_all && c.real() < settings_.least_confidence * 0.6)
+            continue;
+        if (c.crowned())
+            for (const auto &g : grains_in(s, e))
+                if (g.chance >= grain_worth_telling)
+                    c.maybe_fish.push_back({g.row, g.slant_m, g.chance});
+        std::sort(c.maybe_fish.begin(), c.maybe_fish.end(),
+                  [](const auto &p, const auto &q) { return p.chance > q.chance; });
+        place_contact(scan, s, e, depths_, run_m_, c);
+        // Smeared by a turn: seen, but neither size nor place can be trusted.
+        if (std::fabs(static_cast<double>(scan.facts(c.row).turn_deg_s)) > turning_deg_s) {
+            c.length_m.reset();
+            c.width_m.reset();
+            c.ground_m.sd *= 1.5;
+        }
+        found.push_back(std::move(c));
     }
     border = std::move(told);
     return found;
@@ -295,7 +317,8 @@ void Reader::know_runs(const Scan &scan, std::size_t end) {
 }
 
 void Reader::read_rows(const Scan &scan, std::size_t core_first, std::size_t core_end, std::size_t limit,
-                       std::optional<std::vector<AtBorder>> &border, std::vector<Contact> &found) const {
+                       std::optional<std::vector<AtBorder>> &border, UsualFigures &usual,
+                       std::vector<Contact> &found) const {
     auto end = core_end;
     while (end < limit && end - core_end < most_rows / 4 &&
            run_m_[end] - run_m_[core_end] < settings_.margin_m)
@@ -304,7 +327,7 @@ void Reader::read_rows(const Scan &scan, std::size_t core_first, std::size_t cor
     while (first > scan.first() && core_first - first < most_rows / 4 &&
            run_m_[core_first] - run_m_[first - 1] < settings_.margin_m)
         --first;
-    auto all = read_block(scan, first, end, core_first, core_end, border);
+    auto all = read_block(scan, first, end, core_first, core_end, border, usual);
     read_drops(scan, first, end, core_first, core_end, all);
     for (auto &c : all)
         if (settings_.keep_all || c.confidence >= settings_.least_confidence * 0.6)
@@ -331,7 +354,7 @@ std::vector<Contact> Reader::advance_to(const Scan &scan, std::size_t settled, b
             ++end;
         if (!all && end >= settled)
             break; // not enough behind it yet
-        read_rows(scan, next_row_, core_end, settled, border_, found);
+        read_rows(scan, next_row_, core_end, settled, border_, usual_, found);
         next_row_ = core_end;
     }
     std::sort(found.begin(), found.end(), [](const Contact &a, const Contact &b) { return a.row < b.row; });
@@ -344,8 +367,9 @@ std::vector<Contact> Reader::look_ahead(const Scan &scan) {
     // A boat that hardly moves: no more than can be read in time.
     const auto first = std::max(next_row_, scan.end() > most_rows / 4 ? scan.end() - most_rows / 4 : 0);
     auto border = first == next_row_ ? border_ : std::nullopt;
+    auto usual = usual_; // they are taken in when they are read for good
     if (first < scan.end())
-        read_rows(scan, first, scan.end(), scan.end(), border, found);
+        read_rows(scan, first, scan.end(), scan.end(), border, usual, found);
     for (auto &c : found)
         c.provisional = true;
     return found;
@@ -357,12 +381,13 @@ std::vector<Contact> Reader::read_again(const Scan &scan, std::size_t first, std
     depths_ = TrackDepths();
     depths_.add(scan, scan.first(), depth_row_);
     std::optional<std::vector<AtBorder>> border;
+    auto usual = usual_;
     while (first < end) {
         auto core_end = first;
         while (core_end < end && core_end - first < most_rows &&
                run_m_[core_end] - run_m_[first] < settings_.block_m)
             ++core_end;
-        read_rows(scan, first, core_end, next_row_, border, found);
+        read_rows(scan, first, core_end, next_row_, border, usual, found);
         first = core_end;
     }
     return found;

@@ -3,6 +3,7 @@
 
 #include "reading/join.hpp"
 #include "reading/slope.hpp"
+#include "reading/usual.hpp"
 
 namespace heron {
 
@@ -45,10 +46,11 @@ class Reader {
     void know_runs(const Scan &scan, std::size_t end);
     /// Reads the core rows in blocks; up to `limit` there are rows to take a background from.
     void read_rows(const Scan &scan, std::size_t core_first, std::size_t core_end, std::size_t limit,
-                   std::optional<std::vector<AtBorder>> &border, std::vector<Contact> &found) const;
+                   std::optional<std::vector<AtBorder>> &border, UsualFigures &usual,
+                   std::vector<Contact> &found) const;
     std::vector<Contact> read_block(const Scan &scan, std::size_t first, std::size_t end,
                                     std::size_t core_first, std::size_t core_end,
-                                    std::optional<std::vector<AtBorder>> &border) const;
+                                    std::optional<std::vector<AtBorder>> &border, UsualFigures &usual) const;
     void read_drops(const Scan &scan, std::size_t first, std::size_t end, std::size_t core_first,
                     std::size_t core_end, std::vector<Contact> &found) const;
     const KindModel &model_;
@@ -57,6 +59,7 @@ class Reader {
     std::vector<double> run_m_; ///< of every row that has settled
     std::vector<std::uint16_t> leg_;
     LegCounter legs_;
+    UsualFigures usual_; ///< of all candidates that were read
     std::size_t next_row_ = 0, depth_row_ = 0;
     std::optional<std::vector<AtBorder>> border_; ///< at `next_row_`, once a block was read
 };

@@ -190,4 +190,36 @@ std::optional<DepthSample> NavTrack::depth_at(UnixNs time) const {
     return *best;
 }
 
+std::optional<DepthSample> NavTrack::steady_depth_at(UnixNs time) const {
+    const auto nearest = depth_at(time);
+    if (!nearest)
+        return std::nullopt;
+    constexpr double share = 0.25;
+    constexpr UnixNs reach = 4 * ns_per_s, hung_after = 30 * ns_per_s;
+    const double depth = nearest->below_transducer_m;
+    const auto own = std::lower_bound(depths_.begin(), depths_.end(), *nearest, earlier<DepthSample>);
+    std::size_t near = 0, agree = 0;
+    const auto count = [&](const DepthSample &d) {
+        ++near;
+        agree += std::fabs(d.below_transducer_m - depth) <= share * depth;
+    };
+    for (auto d = own; d != depths_.begin() && ns_between(std::prev(d)->time, nearest->time) <= reach;)
+        count(*--d);
+    for (auto d = own; d != depths_.end() && ns_between(nearest->time, d->time) <= reach; ++d)
+        count(*d);
+    if (2 * agree < near)
+        return std::nullopt;
+    // A level bottom hardly reads alike to the bit for half a minute.
+    constexpr std::ptrdiff_t most_looked_at = 1000;
+    auto first = own, last = own;
+    while (first != depths_.begin() && std::prev(first)->below_transducer_m == depth &&
+           own - first < most_looked_at)
+        --first;
+    while (last != depths_.end() && last->below_transducer_m == depth && last - own < most_looked_at)
+        ++last;
+    if (first != last && ns_between(first->time, std::prev(last)->time) > hung_after)
+        return std::nullopt;
+    return nearest;
+}
+
 } // namespace heron

@@ -81,6 +81,9 @@ class NavTrack {
     std::optional<double> speed_at(UnixNs time) const;
     /// The nearest depth-sounder reading within 3 s.
     std::optional<DepthSample> depth_at(UnixNs time) const;
+    /// The same where the sounder can be believed: its neighbours within 4 s agree to a quarter, and it has
+    /// not hung (alike to the bit for more than 30 s).
+    std::optional<DepthSample> steady_depth_at(UnixNs time) const;
 
     const std::vector<PositionSample> &positions() const { return positions_; }
     const std::vector<AttitudeSample> &attitudes() const { return attitudes_; }

@@ -1,4 +1,6 @@
 // heron on the command line: what it prints, how it ends, what it leaves behind.
+#include "recording/recording.hpp"
+
 #include "programs.hpp"
 
 #include <algorithm>
@@ -79,6 +81,24 @@ TEST(Cli, SimulatedRecordingsAreTheSameForTheSameStartAndConvertBothWays) {
     EXPECT_EQ(a["from"], "2026-05-14T06:12:40.100Z");
     EXPECT_EQ(a["track_m"], b["track_m"]);
     EXPECT_GT(a["pings"].get<int>(), 40);
+}
+
+TEST(Cli, SimulatedRecordingsAreSoundedAsAskedFor) {
+    const Folder folder;
+    ASSERT_EQ(heron_says("simulate " + lake() + " " + folder.file("a.nc") +
+                         " --seconds 2 --range 41 --band 455 --gain 20 --tvg 12")
+                  .code,
+              0);
+    const auto r = heron::read_recording(folder.file("a.nc"));
+    ASSERT_TRUE(r);
+    const auto &ping = r->pings.at(3);
+    EXPECT_NEAR(ping.range_m(), 41, 0.5);
+    EXPECT_NEAR(ping.frequency_hz, 455e3, 40e3);
+    const auto hot = folder.file("hot.nc");
+    ASSERT_EQ(heron_says("simulate " + lake() + " " + hot + " --seconds 2 --gain 100").code, 0);
+    EXPECT_GT(heron::read_recording(hot)->pings.at(3).beams[0].gain_db, ping.beams[0].gain_db + 10);
+    EXPECT_NE(heron_says("simulate " + lake() + " " + folder.file("b.nc") + " --range 9999").code, 0);
+    EXPECT_FALSE(std::filesystem::exists(folder.file("b.nc")));
 }
 
 TEST(Cli, MarksGoToAMarkFileAndBack) {

@@ -3,6 +3,7 @@
 #include "picture/scan.hpp"
 #include "programs.hpp"
 
+#include <algorithm>
 #include <cmath>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
@@ -246,4 +247,29 @@ TEST(Simulator, ADeviceThatAveragesLooksLeavesLessSpeckle) {
     const double nine = spread(9);
     EXPECT_LT(nine, 1.8);
     EXPECT_GT(nine, 0.9);
+}
+
+// The mean of n independent exponentials is spread as the gamma distribution of shape n and scale 1/n (any
+// text on probability; J. W. Goodman, Speckle Phenomena in Optics, chapter 3): of shape 3, P(x < t) = 1 -
+// e^(-3t)(1 + 3t + 9t²/2). No floor lies under it.
+TEST(Simulator, AveragedLooksAreSpreadAsTheGammaDistribution) {
+    auto lake = *sim::read_scene(scene(), "basin");
+    lake.sounder_looks = 3;
+    sim::Acoustics acoustics(lake);
+    sim::BoatState boat;
+    boat.at = {45, 45};
+    boat.heading_deg = 90;
+    std::vector<double> ratio;
+    for (std::uint32_t i = 1; i < 300; ++i) {
+        const auto heard = acoustics.hear_levels(boat, {}, i);
+        for (std::size_t k = 400; k < 700; k += 5)
+            ratio.push_back(
+                std::pow(10, static_cast<double>(heard.level_db[0][k] - heard.expected_db[0][k]) / 10));
+    }
+    for (const double t : {0.1, 0.2, 0.5, 1.0, 1.5, 2.0}) {
+        const auto below =
+            static_cast<double>(std::count_if(ratio.begin(), ratio.end(), [t](double x) { return x < t; }));
+        const double share = below / static_cast<double>(ratio.size());
+        EXPECT_NEAR(share, 1 - std::exp(-3 * t) * (1 + 3 * t + 4.5 * t * t), 0.012) << t;
+    }
 }
