@@ -83,13 +83,13 @@ GearEstimate estimate_gear(const Scan &scan, std::size_t first, std::size_t end,
         e.said.push_back(told("{:.1f} pings a second, from {} pings", rate, periods.size()));
     }
     for (const auto &[khz, b] : bands) {
+        const double own_hz = static_cast<double>(khz) * 1e3;
         if (b.rows < 10)
             continue;
-        auto at = std::min_element(e.gear.bands.begin(), e.gear.bands.end(),
-                                   [&](const GearBand &x, const GearBand &y) {
-                                       return std::fabs(x.frequency_hz - static_cast<double>(khz) * 1e3) <
-                                              std::fabs(y.frequency_hz - static_cast<double>(khz) * 1e3);
-                                   });
+        auto at = std::min_element(
+            e.gear.bands.begin(), e.gear.bands.end(), [&](const GearBand &x, const GearBand &y) {
+                return std::fabs(x.frequency_hz - own_hz) < std::fabs(y.frequency_hz - own_hz);
+            });
         if (at == e.gear.bands.end() || std::fabs(at->frequency_hz - static_cast<double>(khz) * 1e3) > 30e3) {
             e.gear.bands.push_back({static_cast<double>(khz) * 1e3, 1, 50, 40e3, 140});
             at = std::prev(e.gear.bands.end());
