@@ -4,7 +4,9 @@
 #include "kit/item_roles.hpp"
 
 #include <QAbstractListModel>
+#include <QHash>
 #include <QString>
+#include <algorithm>
 #include <vector>
 
 namespace heron::app {
@@ -33,24 +35,13 @@ class IdListModel : public QAbstractListModel {
 
   protected:
     virtual QVariant dataOf(const QString &id, int role) const = 0;
-    /// Tells views which rows went and came; those that stay may show something else.
-    void setIds(std::vector<QString> ids) {
-        const auto change = rowChange(ids_, ids);
-        if (change.removed > 0) {
-            beginRemoveRows({}, change.first, change.first + change.removed - 1);
-            ids_.erase(ids_.begin() + change.first, ids_.begin() + change.first + change.removed);
-            endRemoveRows();
-        }
-        if (change.inserted > 0) {
-            beginInsertRows({}, change.first, change.first + change.inserted - 1);
-            ids_ = std::move(ids);
-            endInsertRows();
-        }
-        if (!ids_.empty())
-            emit dataChanged(index(0), index(rowCount() - 1));
-    }
+    /// Tells views which rows went, moved and came, each by itself, so that whatever stays keeps its
+    /// selection; what stays may show something else. Ids are each there once.
+    void setIds(std::vector<QString> ids);
 
   private:
+    void removeOthers(const QHash<QString, int> &wanted);
+    void orderBy(const QHash<QString, int> &wanted);
     std::vector<QString> ids_;
 };
 

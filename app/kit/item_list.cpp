@@ -4,6 +4,7 @@
 #include "kit/theme.hpp"
 
 #include <QPainter>
+#include <utility>
 
 namespace heron::app {
 namespace {
@@ -199,6 +200,12 @@ void ItemList::step(int by) {
     while (row >= 0 && row < items_->rowCount() && items_->index(row).data(header_role).toBool());
     if (row >= 0 && row < items_->rowCount())
         setCurrentIndex(items_->index(row));
+}
+
+void ItemList::rowsAboutToBeRemoved(const QModelIndex &parent, int first, int last) {
+    const bool was = std::exchange(selecting_, true);
+    QListView::rowsAboutToBeRemoved(parent, first, last);
+    selecting_ = was;
 }
 
 void ItemList::currentChanged(const QModelIndex &current, const QModelIndex &previous) {

@@ -48,6 +48,8 @@ class ItemList : public QListView {
 
   protected:
     void currentChanged(const QModelIndex &current, const QModelIndex &previous) override;
+    /// Where what was selected goes, the view says what is selected next.
+    void rowsAboutToBeRemoved(const QModelIndex &parent, int first, int last) override;
     void keyboardSearch(const QString &) override {} // letters are keys of the views
 
   private:

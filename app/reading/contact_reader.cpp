@@ -43,7 +43,7 @@ void ReadingWorker::begin(const ReadingBatch &batch) {
 }
 
 void ReadingWorker::weigh(Contact &c) const {
-    c.chances = model_.chances(c.zone, c.weighed());
+    c.chances = c.chances_by(model_);
     c.said.reset();
     settle_kind(c);
     for (const auto &s : said_)
@@ -127,7 +127,7 @@ void ReadingWorker::read(const ReadingBatch &batch, ReadingAnswer &answer) {
     if (weighed_)
         for (const auto &c : sightings) {
             auto as_shipped = c;
-            as_shipped.chances = KindModel::shipped().chances(c.zone, c.weighed());
+            as_shipped.chances = c.chances_by(KindModel::shipped());
             settle_kind(as_shipped);
             const double least = ReaderSettings().least_confidence;
             answer.named_otherwise += !c.said && (as_shipped.kind != c.kind ||

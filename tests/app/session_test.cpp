@@ -2,10 +2,16 @@
 #include "fake_sounder.hpp"
 #include "trips.hpp"
 
-#include "kit/item_roles.hpp"
+#include "kit/id_list_model.hpp"
+#include "kit/item_list.hpp"
+#include "reading/contact_list.hpp"
 #include "trip/thin_trip.hpp"
+#include "views/read/read_view.hpp"
 #include "views/trips/trips_view.hpp"
 #include "window/guarded_application.hpp"
+
+#include <QAbstractItemModelTester>
+#include <QItemSelectionModel>
 
 using namespace heron;
 using namespace heron::app;
@@ -316,15 +322,89 @@ TEST_F(SessionAfloat, EveryLineOfThePictureStandsInOneLight) {
     EXPECT_LT(differing, all / 200);
 }
 
-TEST(RowChange, NamesJustWhatLiesBetween) {
-    const auto same = [](RowChange a, int first, int removed, int inserted) {
-        return a.first == first && a.removed == removed && a.inserted == inserted;
-    };
-    const std::vector<int> none, abc{1, 2, 3};
-    EXPECT_TRUE(same(rowChange(none, abc), 0, 0, 3));
-    EXPECT_TRUE(same(rowChange(abc, none), 0, 3, 0));
-    EXPECT_TRUE(same(rowChange(abc, abc), 3, 0, 0));
-    EXPECT_TRUE(same(rowChange(abc, std::vector<int>{1, 2, 9, 3}), 2, 0, 1));
-    EXPECT_TRUE(same(rowChange(abc, std::vector<int>{1, 9, 3}), 1, 1, 1));
-    EXPECT_TRUE(same(rowChange(std::vector<int>{1, 1, 1}, std::vector<int>{1, 1}), 2, 1, 0));
+// The ring round a chip is round the contact that stands beside it, whatever comes meanwhile.
+TEST_F(SessionAfloat, TheChosenContactStaysChosenWhileOthersCome) {
+    auto &read = window->view<ReadView>();
+    key(Qt::Key_3);
+    ASSERT_TRUE(sound_until([&] { return read.shown().size() >= 3; }));
+    key(Qt::Key_Down);
+    const int chosen = state().selectedContact();
+    const auto before = read.shown().size();
+    auto *list = find<ItemList>("contacts");
+    std::size_t looked = 0;
+    ASSERT_TRUE(sound_until([&] {
+        EXPECT_EQ(list->currentId(), ContactList::idOf(state().selectedContact()));
+        ++looked;
+        return read.shown().size() >= before + 3;
+    }));
+    EXPECT_GT(looked, 10u);
+    EXPECT_EQ(state().selectedContact(), chosen);
+    ASSERT_NE(read.selected(), nullptr);
+}
+
+namespace {
+
+class Names : public IdListModel {
+  public:
+    using IdListModel::setIds;
+
+  protected:
+    QVariant dataOf(const QString &id, int role) const override {
+        return role == Qt::DisplayRole ? QVariant(id) : QVariant();
+    }
+};
+
+std::vector<QString> names(const QString &letters) {
+    std::vector<QString> all;
+    for (const auto c : letters)
+        all.emplace_back(c);
+    return all;
+}
+
+} // namespace
+
+// Whatever comes, goes and moves: what stays is selected as before, and nobody hears of rows that did not
+// change.
+TEST(IdListModel, WhatStaysKeepsItsSelection) {
+    Names model;
+    const QAbstractItemModelTester rules(&model, QAbstractItemModelTester::FailureReportingMode::Fatal);
+    QItemSelectionModel selection(&model);
+    model.setIds(names(QStringLiteral("abcdef")));
+    selection.setCurrentIndex(model.index(2), QItemSelectionModel::ClearAndSelect);
+    for (const auto *next :
+         {"xabycdzef", "xycz", "zcxy", "czxyab", "fedcba", "c", "abcdefghij", "jihgfedcba"}) {
+        const auto ids = names(QString::fromLatin1(next));
+        model.setIds(ids);
+        EXPECT_EQ(model.ids(), ids);
+        EXPECT_EQ(model.idAt(selection.currentIndex().row()), QStringLiteral("c")) << next;
+        EXPECT_TRUE(selection.isSelected(selection.currentIndex()));
+    }
+    // Chance rules the rest.
+    std::mt19937 random(7);
+    for (int i = 0; i < 300; ++i) {
+        auto ids = names(QStringLiteral("abcdefghijklmnopqrstuvwxyz"));
+        std::shuffle(ids.begin(), ids.end(), random);
+        ids.resize(random() % ids.size());
+        if (i % 2 == 0)
+            std::sort(ids.begin(), ids.end());
+        if (std::find(ids.begin(), ids.end(), QStringLiteral("c")) == ids.end())
+            ids.insert(ids.begin() + static_cast<std::ptrdiff_t>(random() % (ids.size() + 1)),
+                       QStringLiteral("c"));
+        model.setIds(ids);
+        ASSERT_EQ(model.ids(), ids);
+        ASSERT_EQ(model.idAt(selection.currentIndex().row()), QStringLiteral("c"));
+    }
+    QSignalSpy came(&model, &QAbstractItemModel::rowsInserted),
+        went(&model, &QAbstractItemModel::rowsRemoved);
+    model.setIds(names(QStringLiteral("abc")));
+    came.clear(), went.clear();
+    model.setIds(names(QStringLiteral("abxc")));
+    ASSERT_EQ(came.count(), 1);
+    EXPECT_EQ(came[0][1].toInt(), 2);
+    EXPECT_EQ(went.count(), 0);
+    model.setIds(names(QStringLiteral("abxc")));
+    EXPECT_EQ(came.count(), 1);
+    model.setIds({});
+    EXPECT_EQ(went.count(), 1);
+    EXPECT_FALSE(selection.currentIndex().isValid());
 }

@@ -176,6 +176,7 @@ void ReadView::refresh() {
     } else if (!fold_->moved() || before == nullptr) {
         fold_->show(now);
     }
+    list_->selectId(now != nullptr ? ContactList::idOf(idOf(*now)) : QString());
     side_->show(now);
     for (auto *k : {mark_, passes_key_, scan_, before_, next_})
         k->setEnabled(now != nullptr);
