@@ -190,33 +190,33 @@ void clean_attitudes(std::vector<AttitudeSample> &samples, std::vector<std::stri
 
 void compare_with_track(std::vector<AttitudeSample> &samples, const NavTrack &track,
                         std::vector<std::string> &warnings) {
-    constexpr double turned_deg = 20, elsewhere_deg = 30;
+    constexpr double turned_deg = 25, elsewhere_deg = 30;
     constexpr std::size_t least_courses = 5;
     if (samples.size() < 4 || track.positions().empty())
         return;
-    std::vector<double> courses, off;
+    std::vector<double> off; // of the heading from the course, a second apart
     for (UnixNs last = std::numeric_limits<UnixNs>::min(); const auto &a : samples) {
         if (ns_between(last, a.time) < ns_per_s)
             continue;
         last = a.time;
-        if (const auto course = track.course_at(a.time)) {
-            courses.push_back(course->bearing_deg);
+        if (const auto course = track.course_at(a.time))
             off.push_back(wrap_180(a.heading_deg - course->bearing_deg));
-        }
     }
-    if (courses.size() < least_courses)
+    if (off.size() < least_courses)
         return;
-    // The middle of angles: turned so that the first one is nought.
+    // Angles turned so that the first one is nought, to be put in order; single courses wander with the
+    // positions.
     auto from_first = off;
     for (auto &o : from_first)
         o = wrap_180(o - off.front());
-    std::nth_element(from_first.begin(), from_first.begin() + std::ssize(from_first) / 2, from_first.end());
-    const double usual = wrap_180(off.front() + from_first[from_first.size() / 2]);
+    std::sort(from_first.begin(), from_first.end());
+    const auto at = [&](double share) {
+        return from_first[static_cast<std::size_t>(share * static_cast<double>(from_first.size() - 1))];
+    };
+    const double usual = wrap_180(off.front() + at(0.5));
+    const bool turned = at(0.9) - at(0.1) > turned_deg;
     const bool frozen = std::all_of(samples.begin(), samples.end(), [&](const AttitudeSample &a) {
         return a.heading_deg == samples.front().heading_deg;
-    });
-    const bool turned = std::any_of(courses.begin(), courses.end(), [&](double c) {
-        return std::fabs(wrap_180(c - courses.front())) > turned_deg;
     });
     if (frozen && (turned || std::fabs(usual) > elsewhere_deg)) {
         warnings.push_back(

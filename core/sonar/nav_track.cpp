@@ -209,17 +209,21 @@ std::optional<DepthSample> NavTrack::steady_depth_at(UnixNs time) const {
         count(*d);
     if (2 * agree < near)
         return std::nullopt;
-    // A level bottom hardly reads alike to the bit for half a minute.
+    // A level bottom hardly reads alike to the bit for half a minute, unless the boat holds still over it.
     constexpr std::ptrdiff_t most_looked_at = 1000;
+    constexpr double holds_within_m = 8;
     auto first = own, last = own;
     while (first != depths_.begin() && std::prev(first)->below_transducer_m == depth &&
            own - first < most_looked_at)
         --first;
     while (last != depths_.end() && last->below_transducer_m == depth && last - own < most_looked_at)
         ++last;
-    if (first != last && ns_between(first->time, std::prev(last)->time) > hung_after)
-        return std::nullopt;
-    return nearest;
+    if (first == last || ns_between(first->time, std::prev(last)->time) <= hung_after)
+        return nearest;
+    const auto from = position_at(first->time), to = position_at(std::prev(last)->time);
+    if (from && to && leg_between(from->place, to->place).distance_m < holds_within_m)
+        return nearest;
+    return std::nullopt;
 }
 
 } // namespace heron

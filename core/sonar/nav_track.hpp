@@ -82,7 +82,7 @@ class NavTrack {
     /// The nearest depth-sounder reading within 3 s.
     std::optional<DepthSample> depth_at(UnixNs time) const;
     /// The same where the sounder can be believed: its neighbours within 4 s agree to a quarter, and it has
-    /// not hung (alike to the bit for more than 30 s).
+    /// not hung (alike to the bit for more than 30 s while the boat went elsewhere).
     std::optional<DepthSample> steady_depth_at(UnixNs time) const;
 
     const std::vector<PositionSample> &positions() const { return positions_; }

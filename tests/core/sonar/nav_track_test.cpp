@@ -2,6 +2,7 @@
 
 #include <cmath>
 #include <gtest/gtest.h>
+#include <random>
 #include <rapidcheck/gtest.h>
 
 using namespace heron;
@@ -169,4 +170,23 @@ TEST(Instant, Rfc3339ThereAndBack) {
     for (const char *bad : {"", "2026-05-14", "2026-02-30T00:00:00Z", "2026-05-14T25:00:00Z",
                             "2026-05-14T06:12:40", "2026-05-14T06:12:40Zx"})
         EXPECT_FALSE(parse_rfc3339(bad)) << bad;
+}
+
+// A heading that never changes on a straight lane is a good one, however the positions wander about it.
+TEST(NavFaults, AConstantHeadingAlongAStraightTrackIsKept) {
+    std::mt19937 random(5);
+    std::normal_distribution<double> wander(0, 0.25);
+    NavTrack track;
+    std::vector<AttitudeSample> samples;
+    const LocalPlane plane({46.5, -21.25});
+    for (int i = 0; i < 600; ++i) {
+        const auto t = static_cast<UnixNs>(i) * ns_per_s / 5;
+        track.add(PositionSample{t, plane.to_globe({wander(random), 0.8 * i / 5.0 + wander(random)}), 1, -1,
+                                 false});
+        samples.push_back({t, 0, 0, 0, false});
+    }
+    std::vector<std::string> warnings;
+    compare_with_track(samples, track, warnings);
+    EXPECT_EQ(samples.size(), 600u);
+    EXPECT_TRUE(warnings.empty()) << warnings.front();
 }
