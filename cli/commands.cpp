@@ -248,6 +248,12 @@ int trip_info(const std::string &path) {
     line("started", print_rfc3339(trip->head().started, 0));
     const auto first = db.number("SELECT min(time_first) FROM heron_block").value_or(0),
                last = db.number("SELECT max(time_last) FROM heron_block").value_or(0);
+    std::size_t passed_over = 0;
+    for (const auto stream : all_streams)
+        passed_over += trip->extent(stream).passed_over;
+    if (passed_over > 0)
+        warn({told("{} parts of the trip claim more than the file can hold and were passed over",
+                   passed_over)});
     line("rows", fmt::format("{} over {:.0f} s", trip->rows(), seconds_between(first, last)));
     line("pings kept",
          fmt::format("{}",

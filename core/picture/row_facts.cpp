@@ -1,5 +1,7 @@
 #include "picture/row_facts.hpp"
 
+#include "sonar/within.hpp"
+
 #include <cmath>
 
 namespace heron {
@@ -68,9 +70,8 @@ std::optional<std::vector<RowFacts>> unpack_facts(std::span<const std::uint8_t> 
 }
 
 std::size_t hold_facts(std::vector<RowFacts> &rows, std::size_t first) {
-    constexpr double most_m = 2000, fastest_m_s = 100, most_turn_deg_s = 720, most_run_a_row_m = 60;
+    constexpr double most_m = most_slant_m, fastest_m_s = 100, most_turn_deg_s = 720, most_run_a_row_m = 60;
     constexpr float unknown = std::numeric_limits<float>::quiet_NaN();
-    const auto in = [](double v, double low, double high) { return v >= low && v <= high; };
     std::size_t mended = 0;
     for (auto n = first; n < rows.size(); ++n) {
         auto &r = rows[n];
@@ -88,17 +89,18 @@ std::size_t hold_facts(std::vector<RowFacts> &rows, std::size_t first) {
             sound = false;
         }
         auto &b = r.bottom;
-        hold(!b.found || (in(b.altitude_m, 0, most_m) && in(b.altitude_sd_m, 0, most_m)), b, BottomPick());
-        hold(in(b.port_m, 0, most_m), b.port_m, 0.0);
-        hold(in(b.starboard_m, 0, most_m), b.starboard_m, 0.0);
-        hold(in(static_cast<double>(r.range_m), 0, most_m), r.range_m, 0.0F);
-        hold(std::isnan(r.speed_m_s) || in(static_cast<double>(r.speed_m_s), 0, fastest_m_s), r.speed_m_s,
+        hold(!b.found || (within(b.altitude_m, 0, most_m) && within(b.altitude_sd_m, 0, most_m)), b,
+             BottomPick());
+        hold(within(b.port_m, 0, most_m), b.port_m, 0.0);
+        hold(within(b.starboard_m, 0, most_m), b.starboard_m, 0.0);
+        hold(within(static_cast<double>(r.range_m), 0, most_m), r.range_m, 0.0F);
+        hold(std::isnan(r.speed_m_s) || within(static_cast<double>(r.speed_m_s), 0, fastest_m_s), r.speed_m_s,
              unknown);
         hold(std::isnan(r.turn_deg_s) ||
-                 in(static_cast<double>(r.turn_deg_s), -most_turn_deg_s, most_turn_deg_s),
+                 within(static_cast<double>(r.turn_deg_s), -most_turn_deg_s, most_turn_deg_s),
              r.turn_deg_s, unknown);
         const double run = before != nullptr ? before->along_m : 0;
-        hold(in(r.along_m, run, run + most_run_a_row_m), r.along_m, run);
+        hold(within(r.along_m, run, run + most_run_a_row_m), r.along_m, run);
         const auto timed = before != nullptr ? before->timed : 0;
         hold(r.timed >= timed && r.timed - timed <= 1, r.timed, timed);
         mended += sound ? 0 : 1;

@@ -1,5 +1,7 @@
 #include "sonar/ping_codec.hpp"
 
+#include "sonar/within.hpp"
+
 #include <algorithm>
 #include <cmath>
 
@@ -9,15 +11,11 @@ namespace {
 constexpr std::size_t most_beams = 16;
 constexpr std::uint32_t most_samples = 4u << 20;
 
-bool in(double v, double low, double high) {
-    return v >= low && v <= high;
-}
-
 // Whole, finite and in bounds: what of a ping is fit to compute with.
 bool plausible(const Ping &p) {
-    return in(p.sound_speed_m_s, 300, 3000) && in(p.sample_interval_s, 1e-9, 1) &&
-           in(p.first_sample_s, -1, 10) && in(p.frequency_hz, 0, 1e8) &&
-           (p.bandwidth_hz == 0 || in(p.bandwidth_hz, 1, 1e8)) && in(p.pulse_s, 0, 1) &&
+    return within(p.sound_speed_m_s, 300, 3000) && within(p.sample_interval_s, 1e-9, 1) &&
+           within(p.first_sample_s, -1, 10) && within(p.frequency_hz, 0, 1e8) &&
+           (p.bandwidth_hz == 0 || within(p.bandwidth_hz, 1, 1e8)) && within(p.pulse_s, 0, 1) &&
            plausible_time(p.time);
 }
 bool ends_in_reach(const Ping &p, std::uint32_t samples) {
@@ -115,11 +113,11 @@ SoundingSettings read_settings(ByteReader &bytes) {
 }
 
 SoundingSettings held(SoundingSettings s) {
-    if (!in(s.range_m, 0, most_slant_m))
+    if (!within(s.range_m, 0, most_slant_m))
         s.range_m = 0;
-    if (!in(s.frequency_hz, 0, 1e8))
+    if (!within(s.frequency_hz, 0, 1e8))
         s.frequency_hz = 0;
-    if (!in(s.tvg_log, 0, 60))
+    if (!within(s.tvg_log, 0, 60))
         s.tvg_log = 0;
     return s;
 }

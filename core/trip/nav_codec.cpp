@@ -1,6 +1,7 @@
 #include "trip/nav_codec.hpp"
 
 #include "sonar/ping_codec.hpp"
+#include "sonar/within.hpp"
 
 #include <limits>
 
@@ -10,18 +11,15 @@ constexpr std::uint8_t form = 1;
 constexpr float none = std::numeric_limits<float>::quiet_NaN();
 constexpr double most_depth_m = 2000, fastest_m_s = 100;
 
-bool in(double v, double low, double high) {
-    return v >= low && v <= high;
-}
-
 // What a receiver can tell; what it cannot is not kept, whoever wrote it.
 bool plausible(const PositionSample &p) {
-    return plausible_time(p.time) && in(p.place.latitude_deg, -90, 90) &&
-           in(p.place.longitude_deg, -180, 180) && in(p.sd_m, 0, 1e5) && in(p.speed_m_s, -1e3, fastest_m_s);
+    return plausible_time(p.time) && within(p.place.latitude_deg, -90, 90) &&
+           within(p.place.longitude_deg, -180, 180) && within(p.sd_m, 0, 1e5) &&
+           within(p.speed_m_s, -1e3, fastest_m_s);
 }
 bool plausible(const AttitudeSample &a) {
-    return plausible_time(a.time) && in(a.heading_deg, -720, 720) && in(a.pitch_deg, -180, 180) &&
-           in(a.roll_deg, -180, 180);
+    return plausible_time(a.time) && within(a.heading_deg, -720, 720) && within(a.pitch_deg, -180, 180) &&
+           within(a.roll_deg, -180, 180);
 }
 } // namespace
 
@@ -88,16 +86,16 @@ bool unpack_nav(std::span<const std::uint8_t> bytes, NavSamples &into) {
         DepthSample d;
         d.time = r.get<UnixNs>();
         d.below_transducer_m = r.get_float();
-        if (const double line = r.get_float(); in(line, -most_depth_m, most_depth_m))
+        if (const double line = r.get_float(); within(line, -most_depth_m, most_depth_m))
             d.to_waterline_m = line;
-        if (!r.too_short() && plausible_time(d.time) && in(d.below_transducer_m, 0, most_depth_m))
+        if (!r.too_short() && plausible_time(d.time) && within(d.below_transducer_m, 0, most_depth_m))
             into.depths.push_back(d);
     }
     for (auto n = r.get<std::uint32_t>(); n > 0 && !r.too_short(); --n) {
         SpeedSample s;
         s.time = r.get<UnixNs>();
         s.m_s = r.get_float();
-        if (!r.too_short() && plausible_time(s.time) && in(s.m_s, 0, fastest_m_s))
+        if (!r.too_short() && plausible_time(s.time) && within(s.m_s, 0, fastest_m_s))
             into.speeds.push_back(s);
     }
     return !r.too_short();

@@ -118,6 +118,20 @@ TEST_F(Trips, WhatIsNoTripIsRefusedAndWhatRunsGoesOn) {
 }
 
 // A guide who changes their mind is shown what was asked for last, and told nothing of the other.
+TEST_F(Trips, WhatMakesNoSenseInATripIsToldAndTheRestIsShown) {
+    {
+        auto db = Database::open(file, Database::Mode::write);
+        ASSERT_TRUE(db);
+        ASSERT_TRUE(
+            db->run("UPDATE heron_block SET rows = 1000000000 WHERE id = (SELECT max(id) FROM heron_block)"));
+    }
+    open_trip(file);
+    EXPECT_TRUE(notice().contains(QStringLiteral("1 part of what it keeps"))) << notice().toStdString();
+    EXPECT_TRUE(notice().contains(QStringLiteral("ll the rest is shown"))) << notice().toStdString();
+    EXPECT_GT(scan().end(), 300u);
+    EXPECT_LT(scan().end(), 400u);
+}
+
 TEST_F(Trips, TheLastOneAskedForIsShown) {
     const auto second = folder.file("trips/other.trip.gpkg");
     test::keep(second);

@@ -110,7 +110,12 @@ class ForgedTrip : public testing::Test {
   protected:
     test::Folder folder;
     std::string path = folder.file("a.trip.gpkg");
-    void SetUp() override { test::keep(path); }
+    void SetUp() override { anew(); }
+    /// The trip as the program left it.
+    void anew() {
+        std::filesystem::remove(path);
+        test::keep(path);
+    }
 
     void expect_bounded() {
         const auto trial = try_apart([&](std::atomic<std::size_t> &) { walk(path); }, 20);
@@ -143,8 +148,7 @@ TEST_F(ForgedTrip, BlocksThatClaimMoreThanTheFileHoldsArePassedOver) {
     for (const char *claim : {"first_row = -5", "first_row = 9000000000000000000", "rows = 1000000000",
                               "rows = -1", "rows = 9223372036854775807", "first_row = 3000000000"}) {
         SCOPED_TRACE(claim);
-        std::filesystem::remove(path);
-        test::keep(path);
+        anew();
         forge(path, std::string("UPDATE heron_block SET ") + claim +
                         " WHERE id = (SELECT max(id) FROM heron_block)");
         const auto last = [&] {
@@ -237,13 +241,11 @@ TEST_F(ForgedTrip, ViewsInPlaceOfTablesAreRefused) {
                 "ALL SELECT i + 1 "
                 "FROM n) SELECT 0 AS stream, i AS first_row, 1 AS rows, x'00' AS payload FROM n");
     expect_refused();
-    std::filesystem::remove(path);
-    test::keep(path);
+    anew();
     forge(path,
           "DROP TABLE heron_nav; CREATE VIEW heron_nav AS SELECT 1 AS id, zeroblob(900000000) AS payload");
     expect_refused();
-    std::filesystem::remove(path);
-    test::keep(path);
+    anew();
     forge(path, "DROP TABLE gpkg_contents; CREATE VIEW gpkg_contents AS SELECT 1");
     expect_refused();
 }
@@ -252,8 +254,7 @@ TEST_F(ForgedTrip, ColumnsAndIndicesThatAreComputedAreRefused) {
     forge(path, "DROP TABLE heron_nav; CREATE TABLE heron_nav (id INTEGER PRIMARY KEY, payload BLOB AS "
                 "(zeroblob(200000000))); INSERT INTO heron_nav (id) VALUES (1)");
     expect_refused();
-    std::filesystem::remove(path);
-    test::keep(path);
+    anew();
     forge(path, "CREATE INDEX slow ON heron_notes (hex(zeroblob(1000000)))");
     expect_refused();
 }
