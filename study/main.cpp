@@ -16,9 +16,10 @@ int main(int argc, char **argv) {
     app.add_option("--threads", threads, "How many waters at once");
     auto *shown = app.add_subcommand("budget", "What the budget foretells beside what the pictures show");
     auto *reading = app.add_subcommand("reading", "Contacts read on lakes whose truth is known");
-    bool fitting = false, empty = false, joining = false, wood = false;
+    bool fitting = false, drawn = false, empty = false, joining = false, wood = false;
     std::string fit, recording, truth, examples;
     reading->add_flag("--fitting", fitting, "Score on the scenes that the weights were fitted on");
+    reading->add_flag("--drawn", drawn, "Score on sixty lakes of makings drawn at random");
     reading->add_flag("--joining", joining, "Count what is joined of things seen from several legs");
     reading->add_flag("--empty", empty, "Count what is told on lakes in which nothing lies");
     reading->add_flag("--wood", wood, "Count fish seen within trees and brush");
@@ -29,13 +30,15 @@ int main(int argc, char **argv) {
     CLI11_PARSE(app, argc, argv);
     if (*tuning)
         fmt::print("{}", heron::study::tuning_study(developing, threads));
+    using heron::study::Lakes;
+    const auto lakes = drawn ? Lakes::drawn : fitting ? Lakes::fitting : Lakes::scoring;
     if (*reading && !examples.empty())
         heron::study::write_examples(threads, examples);
     else if (*reading)
         fmt::print("{}", joining       ? heron::study::joining_study(threads)
                          : empty       ? heron::study::empty_lakes(threads, fitting)
                          : wood        ? heron::study::wood_study(threads, fitting)
-                         : fit.empty() ? heron::study::reading_study(threads, fitting, recording, truth)
+                         : fit.empty() ? heron::study::reading_study(threads, lakes, recording, truth)
                                        : heron::study::fit_reading(threads, fit));
     if (*shown)
         fmt::print("{}", heron::study::foretold_and_shown());

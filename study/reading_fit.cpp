@@ -10,6 +10,7 @@
 #include <fstream>
 #include <memory>
 #include <mutex>
+#include <random>
 
 namespace heron::study {
 namespace {
@@ -151,7 +152,23 @@ std::unique_ptr<KindModel> usual_anywhere(const std::vector<ReadingScene> &scene
     return model;
 }
 
-// Multinomial logistic regression with a square penalty, by gradient steps with momentum (Adam).
+// What a device of another making would have measured: each figure of a whole lake shifted by about a quarter
+// of its spread. Two copies beside the figures as they are.
+constexpr std::size_t copies = 3;
+Features as_others_measure(const KindModel::ZoneWeights &w, const Example &e, std::size_t copy) {
+    constexpr double spread = 0.25;
+    auto features = e.features;
+    if (copy == 0)
+        return features;
+    std::mt19937 random(static_cast<std::uint32_t>(e.scene * copies + copy));
+    std::normal_distribution<double> normal(0, spread);
+    for (std::size_t i = 0; i < feature_count; ++i)
+        features[i] += w.scale[i] * normal(random);
+    return features;
+}
+
+// Multinomial logistic regression with a square penalty, by gradient steps with momentum (Adam); the copies
+// take turns.
 void fit_zone(KindModel::ZoneWeights &w, const std::vector<Example> &data, double penalty) {
     for (std::size_t i = 0; i < feature_count; ++i) {
         double sum = 0, squares = 0, n = 0;
@@ -166,11 +183,12 @@ void fit_zone(KindModel::ZoneWeights &w, const std::vector<Example> &data, doubl
     }
     constexpr auto inputs = KindModel::inputs;
     using Matrix = std::array<std::array<double, inputs>, kind_count>;
-    std::vector<std::array<double, inputs>> x;
+    std::array<std::vector<std::array<double, inputs>>, copies> copy_of;
     double total = 0;
     std::array<double, kind_count> many{};
     for (const auto &e : data) {
-        x.push_back(KindModel::expand(w, e.features));
+        for (std::size_t c = 0; c < copies; ++c)
+            copy_of[c].push_back(KindModel::expand(w, as_others_measure(w, e, c)));
         total += e.weight;
         many[static_cast<std::size_t>(e.kind)] += e.weight;
     }
@@ -183,6 +201,7 @@ void fit_zone(KindModel::ZoneWeights &w, const std::vector<Example> &data, doubl
     constexpr int steps = 700;
     for (int step = 1; step <= steps; ++step) {
         *gradient = {};
+        const auto &x = copy_of[static_cast<std::size_t>(step) % copies];
         for (std::size_t n = 0; n < data.size(); ++n) {
             KindChances p{};
             double most = -1e300, sum = 0;
@@ -239,6 +258,18 @@ void cool(KindModel &m, Zone zone, const std::vector<Example> &held) {
     w.temperature = at;
 }
 
+// What share of the candidates a model believes real, over lakes that it was not fitted on, twins among them
+// at their weight.
+double share_real(const KindModel &m, Zone zone, const std::vector<Example> &held) {
+    double real = 0, all = 0;
+    for (const auto &e : held)
+        if (e.zone == zone) {
+            real += e.weight * (1 - m.chances(zone, e.features)[0]);
+            all += e.weight;
+        }
+    return all > 0 ? real / all : 0;
+}
+
 void write_weights(const KindModel &m, const std::string &file) {
     std::ofstream out(file);
     out << "// Weights of the naming, written by scripts/study-reading --fit; docs/accuracy.md tells on "
@@ -256,6 +287,8 @@ void write_weights(const KindModel &m, const std::string &file) {
         out << ",\n";
     }
     out << "};\n";
+    out << "constexpr double fitted_share_real[3] = {" << m.zones[0].share_real << ", "
+        << m.zones[1].share_real << ", " << m.zones[2].share_real << "};\n";
     out << "constexpr double fitted_temperature[3] = {" << m.zones[0].temperature << ", "
         << m.zones[1].temperature << ", " << m.zones[2].temperature << "};\n";
     for (const auto which : {0, 1}) {
@@ -361,6 +394,8 @@ std::string fit_reading(unsigned threads, const std::string &weights_file) {
     for (std::size_t z = 0; z < 3; ++z) {
         cool(*first, zones[z], of(zones[z], true));
         model->zones[z].temperature = first->zones[z].temperature;
+        first->zones[z].share_real = model->zones[z].share_real =
+            share_real(*first, zones[z], of(zones[z], true));
         out += fmt::format("zone {}: temperature {:.2f}, {} examples\n", z, first->zones[z].temperature,
                            of(zones[z], std::nullopt).size());
     }

@@ -25,6 +25,7 @@ class Planter {
   private:
     double share(double a, double b) { return std::uniform_real_distribution<double>(a, b)(random_); }
     int whole(int a, int b) { return std::uniform_int_distribution<int>(a, b)(random_); }
+    int many(int a, int b) { return static_cast<int>(std::lround(whole(a, b) * r_.crowding)); }
     std::optional<sim::Point> room(double size);
     void fish_in(json &things, TrueThing &t);
     void plant_wood(json &things, std::vector<TrueThing> &truth);
@@ -219,7 +220,7 @@ sim::Scene Planter::make(std::vector<TrueThing> &truth) {
         plant_wood(things, truth);
     else if (!r_.empty) {
         const auto at = [](const TrueThing &t) { return json{t.at.x, t.at.y}; };
-        for (int i = 0; i < whole(2, 4); ++i)
+        for (int i = 0; i < many(2, 4); ++i)
             put(
                 Kind::boulder,
                 [&](TrueThing &t) {
@@ -234,7 +235,7 @@ sim::Scene Planter::make(std::vector<TrueThing> &truth) {
                                       {"turn_deg", share(0, 180)}});
                 },
                 1.5);
-        for (int i = 0; i < whole(1, 3); ++i)
+        for (int i = 0; i < many(1, 3); ++i)
             put(
                 Kind::stump,
                 [&](TrueThing &t) {
@@ -246,7 +247,7 @@ sim::Scene Planter::make(std::vector<TrueThing> &truth) {
                                       {"height_m", t.height_m}});
                 },
                 1);
-        for (int i = 0; i < whole(1, 2); ++i)
+        for (int i = 0; i < many(1, 2); ++i)
             put(
                 Kind::log,
                 [&](TrueThing &t) {
@@ -304,10 +305,10 @@ sim::Scene Planter::make(std::vector<TrueThing> &truth) {
                     t.height_m = std::min(share(0.5, 1.4), 0.6 * r_.depth_m);
                 },
                 3);
-        for (int i = 0; i < whole(3, 5); ++i)
+        for (int i = 0; i < many(3, 5); ++i)
             put(
                 Kind::fish, [&](TrueThing &t) { fish_in(things, t); }, 0.8);
-        for (int i = 0; i < whole(1, 2); ++i)
+        for (int i = 0; i < many(1, 2); ++i)
             put(
                 Kind::fish_group, [&](TrueThing &t) { fish_in(things, t); }, 4);
         if (whole(0, 1) > 0)
@@ -372,6 +373,7 @@ sim::Scene Planter::make(std::vector<TrueThing> &truth) {
         fmt::print(stderr, "{}\n", scene.error().line());
         std::abort();
     }
+    scene->making = r_.making;
     for (auto &t : truth)
         add_after(*scene, t);
     // Stones too small to be anything, and a texture that is not even.
@@ -390,17 +392,46 @@ sim::Scene Planter::make(std::vector<TrueThing> &truth) {
     return std::move(*scene);
 }
 
-} // namespace
-
-std::vector<ReadingScene> reading_scenes() {
-    std::vector<ReadingScene> all;
-    const char *grounds[] = {"sand", "silt", "gravel", "rock", "sand", "gravel"};
-    const double bands[] = {770e3, 1150e3, 420e3};
-    std::mt19937 random(20261);
+// Everything that a formula or a device may have otherwise, each by itself.
+sim::Making drawn_making(std::uint32_t seed) {
+    std::mt19937 random(seed ^ 0xD1CE);
     const auto share = [&](double a, double b) {
         return std::uniform_real_distribution<double>(a, b)(random);
     };
-    for (int i = 0; i < 264; ++i) {
+    const auto about = [&](double times) { return std::exp(share(-1, 1) * std::log(times)); };
+    const auto one_in = [&](int n) { return share(0, n) < 1; };
+    sim::Making m;
+    m.grazing_power = share(1.3, 2.7);
+    m.patchy = about(1.8);
+    m.rough = about(2.5);
+    m.patch_fall = share(0.8, 3);
+    m.rough_fall = share(0.8, 3);
+    m.beam = about(1.5);
+    m.beam_told = about(1.3);
+    m.bandwidth = about(1.5);
+    m.samples = static_cast<std::size_t>(share(600, 1500));
+    m.source_db = share(-8, 4);
+    m.tvg_db_per_m = share(-0.25, 0.25);
+    m.ripple_db = one_in(2) ? share(0, 2) : 0;
+    m.ripple_m = share(3, 12);
+    m.things_db = share(-4, 3);
+    m.opacity = about(1.6);
+    m.gain_wander_db = one_in(2) ? share(0, 0.8) : 0;
+    m.weak_share = one_in(3) ? share(0.005, 0.05) : 0;
+    m.weak_db = share(3, 10);
+    m.db_per_count = share(0.2, 0.3);
+    return m;
+}
+
+std::vector<ReadingScene> grid(int many, unsigned seed) {
+    std::vector<ReadingScene> all;
+    const char *grounds[] = {"sand", "silt", "gravel", "rock", "sand", "gravel"};
+    const double bands[] = {770e3, 1150e3, 420e3};
+    std::mt19937 random(seed);
+    const auto share = [&](double a, double b) {
+        return std::uniform_real_distribution<double>(a, b)(random);
+    };
+    for (int i = 0; i < many; ++i) {
         ReadingScene r;
         r.seed = 700 + static_cast<std::uint32_t>(i) * 13;
         r.fitting = i % 3 != 2;
@@ -445,6 +476,36 @@ std::vector<ReadingScene> reading_scenes() {
             r.slope_deg *= 0.95;
         r.name = fmt::format("{:03d}", i);
         all.push_back(r);
+    }
+    return all;
+}
+
+void draw(ReadingScene &r) {
+    r.making = drawn_making(r.seed);
+    std::mt19937 random(r.seed ^ 0xC0DE);
+    const auto share = [&](double a, double b) {
+        return std::uniform_real_distribution<double>(a, b)(random);
+    };
+    r.crowding = share(0, 1.8);
+    r.looks = std::floor(share(1, 9));
+    r.gain = static_cast<int>(share(38, 62));
+}
+
+} // namespace
+
+std::vector<ReadingScene> reading_scenes() {
+    auto all = grid(264, 20261);
+    for (std::size_t i = 0; i < all.size(); i += 3)
+        draw(all[i]);
+    return all;
+}
+
+std::vector<ReadingScene> drawn_scenes() {
+    auto all = grid(60, 4711);
+    for (auto &r : all) {
+        r.fitting = false;
+        r.seed += 50'000;
+        draw(r);
     }
     return all;
 }

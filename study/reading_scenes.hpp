@@ -43,11 +43,17 @@ struct ReadingScene {
     bool wood = false; ///< nothing but trees and brush, fish in every second one
     double length_m = 90;
     std::uint32_t seed = 1;
+    double crowding = 1; ///< times as many things
+    sim::Making making;
 };
 
 /// The grid: depth 2–14 m under the boat, slope 0–12°, three bands, range 12–36 m, silt to rock with patches,
 /// gain right, hot and dark, straight, curved and in lanes. Every third one is for scoring.
+/// Every second one for fitting is of a making drawn at random.
 std::vector<ReadingScene> reading_scenes();
+
+/// More of that grid, each of a making drawn at random, none fitted to: how the reading travels.
+std::vector<ReadingScene> drawn_scenes();
 
 /// Its ground in the words of the sonar equation.
 BottomType bottom_of(const ReadingScene &scene);

@@ -11,6 +11,7 @@
 #include "recording/recording.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <fmt/format.h>
 #include <fstream>
@@ -127,7 +128,7 @@ Score read_recording_with_truth(const std::string &file, const std::string &trut
 
 } // namespace
 
-std::string reading_study(unsigned threads, bool fitting, const std::string &recording,
+std::string reading_study(unsigned threads, Lakes lakes, const std::string &recording,
                           const std::string &truth) {
     const auto &model = KindModel::shipped();
     constexpr double working_point = 0.5;
@@ -136,15 +137,22 @@ std::string reading_study(unsigned threads, bool fitting, const std::string &rec
         const auto s = read_recording_with_truth(recording, truth, model, working_point);
         return out + line("recording", s) + details(s);
     }
-    auto scenes = reading_scenes();
-    std::erase_if(scenes, [&](const ReadingScene &r) { return r.fitting != fitting; });
+    auto scenes = lakes == Lakes::drawn ? drawn_scenes() : reading_scenes();
+    std::erase_if(scenes, [&](const ReadingScene &r) { return r.fitting != (lakes == Lakes::fitting); });
     if (const char *only = std::getenv("HERON_ONLY"))
         std::erase_if(scenes, [&](const ReadingScene &r) { return r.name != only; });
     std::vector<Score> scores(scenes.size());
+    constexpr std::array points{0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9};
+    std::array<Score, points.size()> curve;
+    std::mutex mutex;
     in_parallel(scenes.size(), threads, [&](std::size_t i) {
         const auto s = sound(scenes[i]);
         tell(s.scan, s.things, s.plane, model);
-        scores[i] = score(read_all(s.scan, model), s.things, s.plane, working_point);
+        const auto contacts = read_all(s.scan, model);
+        scores[i] = score(contacts, s.things, s.plane, working_point);
+        const std::lock_guard hold(mutex);
+        for (std::size_t p = 0; p < points.size(); ++p)
+            curve[p].add(score(contacts, s.things, s.plane, points[p]));
         fmt::print(stderr, ".");
     });
     Score total;
@@ -183,6 +191,11 @@ std::string reading_study(unsigned threads, bool fitting, const std::string &rec
     out += "\nfish told over fish computed to show: ";
     for (const auto &[ground, v] : told_of)
         out += fmt::format("{} {:.2f} of {:.0f}  ", ground, v.first / std::max(1e-9, v.second), v.second);
+    out += "\nrecall over precision, told from: ";
+    for (std::size_t p = 0; p < points.size(); ++p)
+        out +=
+            fmt::format("{:.1f} {:.2f} {:.2f}  ", points[p], curve[p].found / std::max(1.0, curve[p].things),
+                        curve[p].right / std::max(1.0, curve[p].contacts));
     return out + "\n" + details(total);
 }
 

@@ -1,6 +1,7 @@
 // How good the reading is: fitted on some lakes, scored on others.
 #pragma once
 
+#include <cstdint>
 #include <string>
 
 namespace heron::study {
@@ -10,9 +11,11 @@ std::string fit_reading(unsigned threads, const std::string &weights_file);
 /// Writes what every candidate of all scenes was measured as, with its true kind, and what stands out (zone
 /// −1), as CSV: for whoever tries another way of weighing.
 void write_examples(unsigned threads, const std::string &file);
-/// Scores what ships on the scenes for scoring (or, `fitting`, on the others), on empty lakes, and on a
-/// recording with its truth beside it where one is named. Tables in Markdown.
-std::string reading_study(unsigned threads, bool fitting, const std::string &recording,
+/// On which lakes: those for scoring, those fitted to, or sixty more of makings drawn at random.
+enum class Lakes : std::uint8_t { scoring, fitting, drawn };
+/// Scores what ships on such lakes, or on a recording with its truth beside it where one is named, and tells
+/// recall over precision for eight working points. Tables in Markdown.
+std::string reading_study(unsigned threads, Lakes lakes, const std::string &recording,
                           const std::string &truth);
 
 /// What is told on 18 km of lakes in which nothing lies, on the grounds for scoring or for fitting.

@@ -60,7 +60,7 @@ void weigh(const ReadingScene &r, const sim::Scene &scene, const SoundingSetting
             // Of what the picture could show at all: noise, pulse and the ends of the scale included.
             const auto shown = [&](const sim::Acoustics::Unquantised &heard) {
                 const double gain = heard.ping.beams[side].gain_db, low = sim::Acoustics::db_at_zero,
-                             high = low + 255 * sim::Acoustics::db_per_count;
+                             high = low + 255 * scene.making.db_per_count;
                 std::vector<float> energy;
                 for (const float level : heard.expected_db[side])
                     energy.push_back(static_cast<float>(

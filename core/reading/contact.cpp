@@ -1,6 +1,7 @@
 #include "reading/contact.hpp"
 
 #include "fault/told.hpp"
+#include "reading/prior.hpp"
 #include "reading/usual.hpp"
 
 #include <algorithm>
@@ -23,6 +24,10 @@ std::string_view name_of(Placement placement) {
 double Contact::position_sd_m() const {
     // Without a place the distance's own doubt is all that can be told.
     return place ? place->covariance.radial_sd_m() : std::hypot(ground_m.sd, 3.0);
+}
+
+KindChances Contact::chances_by(const KindModel &model) const {
+    return shifted(model.chances(zone, weighed()), prior_shift);
 }
 
 Features Contact::weighed() const {
@@ -183,16 +188,17 @@ void give_reasons(Contact &c, UnitSystem units) {
     }
     if (all.empty())
         all.push_back(sentence(named("peak")));
+    // Of what was since named otherwise, by another look or by the guide, its grains say nothing.
+    const auto grains = c.crowned() ? c.maybe_fish.size() : 0;
+    if (grains == 1)
+        all.insert(all.begin() + 1, told("one grain in it is clean and alone on its pings: perhaps a fish"));
+    else if (grains > 1)
+        all.insert(all.begin() + 1,
+                   told("{} grains in it are clean and alone on their pings: perhaps fish", grains));
     // What an eye looks at first is told in any case.
     if (const auto shade = sentence(named("shadow"));
         c.behind.found && c.behind.score > 1 && std::find(all.begin(), all.end(), shade) == all.end())
         all.push_back(shade);
-    // Of what was since named otherwise, by another look or by the guide, its grains say nothing.
-    const auto grains = c.crowned() ? c.maybe_fish.size() : 0;
-    if (grains == 1)
-        all.push_back(told("one grain in it is clean and alone on its pings: perhaps a fish"));
-    else if (grains > 1)
-        all.push_back(told("{} grains in it are clean and alone on their pings: perhaps fish", grains));
     if (c.height_at_least)
         all.push_back(told("the shadow is cut at the edge of the range: it is at least that high"));
     if (c.looks > 1)

@@ -54,6 +54,9 @@ struct Contact {
     Features usual{}; ///< what such figures usually are in this recording; see reading/usual.hpp
     /// The figures as they are weighed.
     Features weighed() const;
+    double prior_shift = 0; ///< added to the log odds of being real in this recording; see reading/prior.hpp
+    /// What a model says of it in this recording.
+    KindChances chances_by(const KindModel &model) const;
     ShadowBehind behind;
     std::vector<std::string> reasons; ///< what speaks for it
     std::vector<std::string> doubts;  ///< what speaks against it

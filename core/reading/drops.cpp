@@ -3,6 +3,7 @@
 #include "geo/position.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace heron {
@@ -16,6 +17,10 @@ constexpr double least_slope = 0.176; // 10°
 constexpr double least_altitude_m = 0.8;
 constexpr double least_doubt_m = 0.05;
 constexpr double turning_deg_s = 6;
+// On rough ground the depths go up and down all the way: a step is one only where it passes by so much what
+// they usually do about there (one sigma, from the median over as many places).
+constexpr double over_usual = 3.5;
+constexpr std::size_t least_places = 60;
 
 struct Place {
     std::size_t row = 0;
@@ -162,11 +167,28 @@ std::vector<Drop> find_drops(const Scan &scan, const std::vector<double> &run_m,
                              std::size_t end) {
     const auto all = depths_of(scan, run_m, first, end);
     std::vector<Drop> found;
+    constexpr std::array gaps{1.0, 2.5, 5.0};
+    std::vector<std::array<Step, gaps.size()>> steps(all.size());
+    std::array<double, gaps.size()> usual{};
+    for (std::size_t g = 0; g < gaps.size(); ++g) {
+        std::vector<double> sizes;
+        for (std::size_t i = 0; i < all.size(); ++i) {
+            steps[i][g] = fit(all, i, gaps[g]);
+            if (steps[i][g].known)
+                sizes.push_back(std::fabs(steps[i][g].falls_m));
+        }
+        if (sizes.size() < least_places)
+            continue;
+        const auto middle = sizes.begin() + std::ssize(sizes) / 2;
+        std::nth_element(sizes.begin(), middle, sizes.end());
+        usual[g] = *middle / 0.6745;
+    }
     for (std::size_t i = 0; i < all.size(); ++i) {
         Drop best;
-        for (const double gap : {1.0, 2.5, 5.0}) {
-            const auto step = fit(all, i, gap);
-            if (!step.known)
+        for (std::size_t g = 0; g < gaps.size(); ++g) {
+            const auto &step = steps[i][g];
+            const double gap = gaps[g];
+            if (!step.known || std::fabs(step.falls_m) < over_usual * usual[g])
                 continue;
             // What falls between the windows beyond what the slope of both sides does.
             const double steep = std::fabs(step.falls_m) / gap, z = std::fabs(step.falls_m) / step.sd_m;

@@ -25,8 +25,9 @@ struct Drop {
 /// each place a step between two lines of one slope is fitted by least squares, the lines 4 m long and 1, 2.5
 /// or 5 m apart. What counts: at least 0.35 m, five times its doubt, steeper than 10° and twice as steep as
 /// the slope on both sides; of neighbours within 8 m (2.5 m where one falls and the other rises) the one that
-/// stands out most. In a turn, where the bottom was not found and within 4 m of less than 0.8 m under the
-/// transducer nothing is told. The doubt takes neighbouring depths for as alike as they err.
+/// stands out most, and only what passes by 3.5 times what
+/// the depths about there usually do. In a turn, where the bottom was not found and within 4 m of less than
+/// 0.8 m under the transducer nothing is told. The doubt takes neighbouring depths for as alike as they err.
 std::vector<Drop> find_drops(const Scan &scan, const std::vector<double> &run_m, std::size_t first,
                              std::size_t end);
 

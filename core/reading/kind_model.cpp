@@ -57,6 +57,7 @@ const KindModel &KindModel::shipped() {
         for (std::size_t z = 0; z < 3; ++z) {
             auto &zone = m.zones[z];
             zone.temperature = fitted_temperature[z];
+            zone.share_real = fitted_share_real[z];
             for (std::size_t i = 0; i < feature_count; ++i) {
                 zone.usual[i] = fitted_usual[z][i];
                 zone.mean[i] = fitted_mean[z][i];

@@ -20,6 +20,7 @@ class KindModel {
         std::array<double, feature_count> mean{}, scale{}; ///< features are taken off their mean and divided
         std::array<std::array<double, inputs>, kind_count> weight{}; ///< bias, features, squares
         double temperature = 1;
+        double share_real = 0; ///< of all candidates for fitting; 0: not known, nothing is shifted by it
     };
     std::array<ZoneWeights, 3> zones; ///< by Zone; a step under the track is weighed by itself
     /// Brings the chance of being real to what was counted on joined contacts: logit' = slope · logit +

@@ -25,13 +25,13 @@ Lean lean_of(const Contact &c) {
     for (std::size_t k = 1; k < kind_count; ++k) {
         const auto kind = static_cast<Kind>(k);
         const double p = c.chances[k];
-        lean.top += p * (kind == Kind::built   ? 0.72
-                         : kind == Kind::stump ? 0.83
-                         : kind == Kind::log   ? 0.87
+        lean.top += p * (kind == Kind::built   ? 0.84
+                         : kind == Kind::stump ? 0.91
+                         : kind == Kind::log   ? 0.93
                                                : 1.0);
-        lean.end += p * (kind == Kind::tree        ? 1.7
-                         : kind == Kind::rock_pile ? 1.5
-                         : kind == Kind::brush     ? 1.35
+        lean.end += p * (kind == Kind::tree        ? 1.4
+                         : kind == Kind::rock_pile ? 1.3
+                         : kind == Kind::brush     ? 1.2
                                                    : 1.0);
         all += p;
     }
@@ -124,7 +124,7 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
             c.height_m = reading->height_m;
             // Where the top is on a face, and where the ground's own texture ends a shadow: not in the
             // formula.
-            c.height_m->sd = std::hypot(c.height_m->sd, 0.05 + 0.2 * std::fabs(c.height_m->value));
+            c.height_m->sd = std::hypot(c.height_m->sd, 0.05 + 0.26 * std::fabs(c.height_m->value));
             c.height_at_least = reading->at_least;
             if (fishlike && c.zone == Zone::dark && b.source_z <= 0) {
                 const double doubt = 0.6 * end / plane.altitude_m;
@@ -154,16 +154,33 @@ void place_contact(const Scan &scan, const Swath &s, const Echo &e, const TrackD
 
 } // namespace
 
+// What each may be, once it is known what all of the block show: first by itself, then beside the others.
+void Reader::weigh(std::vector<Candidate> &candidates, Known &known) const {
+    std::array<Features, 3> usual;
+    for (const auto zone : {Zone::ground, Zone::water, Zone::dark})
+        usual[static_cast<std::size_t>(zone)] =
+            known.usual.of(zone, model_.zones[static_cast<std::size_t>(zone)].usual);
+    for (auto &[swath, echo, c] : candidates) {
+        c.usual = usual[static_cast<std::size_t>(c.zone)];
+        c.chances = c.chances_by(model_);
+        known.prior.add(c.zone, c.real());
+    }
+    std::array<double, 3> shift{};
+    for (const auto zone : {Zone::ground, Zone::water, Zone::dark})
+        shift[static_cast<std::size_t>(zone)] =
+            known.prior.shift(zone, model_.zones[static_cast<std::size_t>(zone)].share_real);
+    for (auto &[swath, echo, c] : candidates) {
+        c.prior_shift = shift[static_cast<std::size_t>(c.zone)];
+        c.chances = shifted(c.chances, c.prior_shift);
+        settle_kind(c);
+    }
+}
+
 std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std::size_t end,
                                         std::size_t core_first, std::size_t core_end,
-                                        std::optional<std::vector<AtBorder>> &border,
-                                        UsualFigures &usual) const {
+                                        std::optional<std::vector<AtBorder>> &border, Known &known) const {
     std::vector<Contact> found;
     std::vector<AtBorder> told;
-    struct Candidate {
-        std::size_t swath, echo;
-        Contact contact;
-    };
     std::vector<Swath> swaths;
     std::vector<Found> all_found;
     std::vector<Candidate> candidates;
@@ -233,21 +250,14 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
             c.shadow_end_m = c.behind.end_m;
             c.shadow_cut = c.behind.cut;
             c.features = features_of(s, e, c.behind, crowd_of(s, echoes, behinds, i), chance);
-            usual.add(e.zone, c.features);
+            known.usual.add(e.zone, c.features);
             candidates.push_back({swaths.size() - 1, i, std::move(c)});
         }
     }
-    std::array<Features, 3> usual_here;
-    for (const auto zone : {Zone::ground, Zone::water, Zone::dark}) {
-        const auto z = static_cast<std::size_t>(zone);
-        usual_here[z] = usual.of(zone, model_.zones[z].usual);
-    }
+    weigh(candidates, known);
     for (auto &[swath, echo, c] : candidates) {
         const auto &s = swaths[swath];
         const auto &e = all_found[swath].echoes[echo];
-        c.usual = usual_here[static_cast<std::size_t>(e.zone)];
-        c.chances = model_.chances(e.zone, c.weighed());
-        settle_kind(c);
         if (!settings_.keep_all && c.real() < settings_.least_confidence * 0.6)
             continue;
         if (c.crowned())
@@ -317,7 +327,7 @@ void Reader::know_runs(const Scan &scan, std::size_t end) {
 }
 
 void Reader::read_rows(const Scan &scan, std::size_t core_first, std::size_t core_end, std::size_t limit,
-                       std::optional<std::vector<AtBorder>> &border, UsualFigures &usual,
+                       std::optional<std::vector<AtBorder>> &border, Known &known,
                        std::vector<Contact> &found) const {
     auto end = core_end;
     while (end < limit && end - core_end < most_rows / 4 &&
@@ -327,7 +337,7 @@ void Reader::read_rows(const Scan &scan, std::size_t core_first, std::size_t cor
     while (first > scan.first() && core_first - first < most_rows / 4 &&
            run_m_[core_first] - run_m_[first - 1] < settings_.margin_m)
         --first;
-    auto all = read_block(scan, first, end, core_first, core_end, border, usual);
+    auto all = read_block(scan, first, end, core_first, core_end, border, known);
     read_drops(scan, first, end, core_first, core_end, all);
     for (auto &c : all)
         if (settings_.keep_all || c.confidence >= settings_.least_confidence * 0.6)
@@ -354,7 +364,7 @@ std::vector<Contact> Reader::advance_to(const Scan &scan, std::size_t settled, b
             ++end;
         if (!all && end >= settled)
             break; // not enough behind it yet
-        read_rows(scan, next_row_, core_end, settled, border_, usual_, found);
+        read_rows(scan, next_row_, core_end, settled, border_, known_, found);
         next_row_ = core_end;
     }
     std::sort(found.begin(), found.end(), [](const Contact &a, const Contact &b) { return a.row < b.row; });
@@ -367,9 +377,9 @@ std::vector<Contact> Reader::look_ahead(const Scan &scan) {
     // A boat that hardly moves: no more than can be read in time.
     const auto first = std::max(next_row_, scan.end() > most_rows / 4 ? scan.end() - most_rows / 4 : 0);
     auto border = first == next_row_ ? border_ : std::nullopt;
-    auto usual = usual_; // they are taken in when they are read for good
+    auto known = known_; // they are taken in when they are read for good
     if (first < scan.end())
-        read_rows(scan, first, scan.end(), scan.end(), border, usual, found);
+        read_rows(scan, first, scan.end(), scan.end(), border, known, found);
     for (auto &c : found)
         c.provisional = true;
     return found;
@@ -381,13 +391,13 @@ std::vector<Contact> Reader::read_again(const Scan &scan, std::size_t first, std
     depths_ = TrackDepths();
     depths_.add(scan, scan.first(), depth_row_);
     std::optional<std::vector<AtBorder>> border;
-    auto usual = usual_;
+    auto known = known_;
     while (first < end) {
         auto core_end = first;
         while (core_end < end && core_end - first < most_rows &&
                run_m_[core_end] - run_m_[first] < settings_.block_m)
             ++core_end;
-        read_rows(scan, first, core_end, next_row_, border, usual, found);
+        read_rows(scan, first, core_end, next_row_, border, known, found);
         first = core_end;
     }
     return found;

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "reading/join.hpp"
+#include "reading/prior.hpp"
 #include "reading/slope.hpp"
 #include "reading/usual.hpp"
 
@@ -43,14 +44,24 @@ class Reader {
         std::size_t first_row, last_row;
         double near_m, far_m; ///< slant ranges
     };
+    /// What the recording as a whole shows, so far.
+    struct Known {
+        UsualFigures usual;
+        RecordingPrior prior;
+    };
+    struct Candidate {
+        std::size_t swath, echo; ///< which of its block's
+        Contact contact;
+    };
     void know_runs(const Scan &scan, std::size_t end);
+    void weigh(std::vector<Candidate> &candidates, Known &known) const;
     /// Reads the core rows in blocks; up to `limit` there are rows to take a background from.
     void read_rows(const Scan &scan, std::size_t core_first, std::size_t core_end, std::size_t limit,
-                   std::optional<std::vector<AtBorder>> &border, UsualFigures &usual,
+                   std::optional<std::vector<AtBorder>> &border, Known &known,
                    std::vector<Contact> &found) const;
     std::vector<Contact> read_block(const Scan &scan, std::size_t first, std::size_t end,
                                     std::size_t core_first, std::size_t core_end,
-                                    std::optional<std::vector<AtBorder>> &border, UsualFigures &usual) const;
+                                    std::optional<std::vector<AtBorder>> &border, Known &known) const;
     void read_drops(const Scan &scan, std::size_t first, std::size_t end, std::size_t core_first,
                     std::size_t core_end, std::vector<Contact> &found) const;
     const KindModel &model_;
@@ -59,7 +70,7 @@ class Reader {
     std::vector<double> run_m_; ///< of every row that has settled
     std::vector<std::uint16_t> leg_;
     LegCounter legs_;
-    UsualFigures usual_; ///< of all candidates that were read
+    Known known_; ///< from all candidates that were read
     std::size_t next_row_ = 0, depth_row_ = 0;
     std::optional<std::vector<AtBorder>> border_; ///< at `next_row_`, once a block was read
 };

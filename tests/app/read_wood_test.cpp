@@ -12,10 +12,10 @@ namespace {
 
 nlohmann::json drowned_tree() {
     return {{"name", "drowned tree"},
-            {"seed", 5},
+            {"seed", 1},
             {"origin", {{"latitude", 46.5}, {"longitude", -21.25}}},
             {"water", {{"temperature_c", 14}}},
-            {"terrain", {{"size_m", {120, 120}}, {"depth_m", 5}, {"ground", "sand"}, {"undulation_m", 0.0}}},
+            {"terrain", {{"size_m", {120, 120}}, {"depth_m", 5}, {"ground", "sand"}, {"undulation_m", 0.03}}},
             {"things",
              {{{"kind", "tree"}, {"at", {49, 45}}, {"height_m", 2.3}, {"spread_m", 2.8}},
               {{"kind", "fish"}, {"at", {48.8, 43.9}}, {"above_bottom_m", 1.2}, {"length_m", 0.55}},

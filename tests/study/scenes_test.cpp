@@ -38,7 +38,8 @@ TEST(ReadingScenes, CoverTheGridThatIsAskedFor) {
         names.insert(r.name);
         grounds.insert(r.ground);
         bands.insert(r.frequency_hz);
-        gains.insert(r.gain);
+        if (r.making.samples == sim::Making().samples)
+            gains.insert(r.gain);
         seeds.insert(r.seed);
         shallowest = std::min(shallowest, r.depth_m);
         deepest = std::max(deepest, r.depth_m);
@@ -65,6 +66,32 @@ TEST(ReadingScenes, CoverTheGridThatIsAskedFor) {
     EXPECT_EQ(static_cast<std::size_t>(scoring) * 3, all.size());
     EXPECT_GT(curved, 10);
     EXPECT_GT(lanes, 10);
+}
+
+// Half of the lakes for fitting are of other makings, none of those for scoring; and there are lakes for
+// scoring of which each is of a making of its own.
+TEST(ReadingScenes, OtherMakingsAreDrawnForFittingAndForTravelling) {
+    const auto drawn = [](const ReadingScene &r) { return r.making.grazing_power != 2; };
+    int fitting = 0, other = 0;
+    for (const auto &r : reading_scenes()) {
+        EXPECT_FALSE(!r.fitting && drawn(r)) << r.name;
+        fitting += r.fitting;
+        other += drawn(r);
+    }
+    EXPECT_EQ(2 * other, fitting);
+    std::set<double> powers;
+    double least = 9, most = 0;
+    for (const auto &r : drawn_scenes()) {
+        EXPECT_FALSE(r.fitting);
+        powers.insert(r.making.grazing_power);
+        least = std::min(least, r.crowding);
+        most = std::max(most, r.crowding);
+        EXPECT_LE(r.making.beam_told, 1.3);
+        EXPECT_GE(r.making.beam_told, 1 / 1.3);
+    }
+    EXPECT_EQ(powers.size(), drawn_scenes().size());
+    EXPECT_LT(least, 0.3) << "from nearly nothing";
+    EXPECT_GT(most, 1.5) << "to crowded";
 }
 
 TEST(ReadingScenes, AreTheSameEveryTime) {
