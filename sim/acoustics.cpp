@@ -1,5 +1,6 @@
 #include "sim/acoustics.hpp"
 
+#include "sim/texture.hpp"
 #include "water/water.hpp"
 
 #include <algorithm>
@@ -14,7 +15,7 @@ namespace {
 constexpr auto sine_bins = Acoustics::sine_bins;
 
 constexpr std::size_t tile = 512; // knots of the relief tile, a power of two
-constexpr double tile_step_m = 0.11;
+constexpr double tile_step_m = 0.11, shortest_wave_m = 0.22, longest_wave_m = 30;
 constexpr int rays_a_fan = 5;
 constexpr double lowest_sine = -0.2; // the fan is told over sines of depression from here to 1
 constexpr double sine_step = 1.2 / (sine_bins - 1);
@@ -30,10 +31,10 @@ struct Texture {
     double scatter; // linear
 };
 const std::array<Texture, 4> &textures() {
-    static const std::array<Texture, 4> t{{{0.004, 0.8, power_of(lambert_db(Ground::silt))},
-                                           {0.010, 1.0, power_of(lambert_db(Ground::sand))},
-                                           {0.030, 1.8, power_of(lambert_db(Ground::gravel))},
-                                           {0.090, 3.0, power_of(lambert_db(Ground::rock))}}};
+    static const std::array<Texture, 4> t{{{0.006, 0.8, power_of(lambert_db(Ground::silt))},
+                                           {0.015, 1.0, power_of(lambert_db(Ground::sand))},
+                                           {0.045, 1.8, power_of(lambert_db(Ground::gravel))},
+                                           {0.135, 3.0, power_of(lambert_db(Ground::rock))}}};
     return t;
 }
 
@@ -72,22 +73,28 @@ const std::vector<Band> &bands() {
     return all;
 }
 
-const Band &band_nearest(double f) {
-    return *std::min_element(bands().begin(), bands().end(), [f](const Band &a, const Band &b) {
+const std::vector<Band> &head_bands() {
+    static const std::vector<Band> all{{455e3, 2.2, 44, 25e3, 134}, {800e3, 1.3, 40, 50e3, 140}};
+    return all;
+}
+
+const Band &band_nearest(double f, const std::vector<Band> &of) {
+    return *std::min_element(of.begin(), of.end(), [f](const Band &a, const Band &b) {
         return std::fabs(a.frequency_hz - f) < std::fabs(b.frequency_hz - f);
     });
 }
 
 Acoustics::Acoustics(const Scene &scene) : scene_(scene), c_(sound_speed_fresh_m_s(scene.temperature_c)) {
     std::mt19937 random(scene.seed ^ 0x5EED);
-    std::normal_distribution<float> normal(0, 1);
     normals_.resize(std::size_t{1} << 18);
     std::normal_distribution<float> speckle(0, 0.70710678F);
     for (auto &v : normals_)
         v = speckle(random);
-    relief_.resize(tile * tile);
-    for (auto &r : relief_)
-        r = normal(random);
+    const auto noise = [&](double fall) {
+        return broad_noise(tile, tile_step_m, shortest_wave_m, longest_wave_m, fall, random);
+    };
+    relief_ = noise(scene.making.rough_fall);
+    patches_ = noise(scene.making.patch_fall);
     for (std::uint32_t i = 0; i < scene.solids.size(); ++i) {
         const auto m = scene.solids[i].middle();
         squares_[square_key(m.x, m.y, square_m)].solids.push_back(i);
@@ -112,6 +119,19 @@ void Acoustics::gather(Point at, double reach) {
                 near_bodies_.push_back(&scene_.bodies[i]);
         }
     }
+    swimming_.clear();
+    for (const auto &w : scene_.swimmers) {
+        const auto middle = w.at(seconds_);
+        for (const auto &f : w.fish)
+            swimming_.push_back({{middle.x + f.off.x, middle.y + f.off.y},
+                                 std::max(0.1, w.above_bottom_m + f.up_m),
+                                 f.radius_m,
+                                 f.strength_db,
+                                 0.9});
+    }
+    for (const auto &b : swimming_)
+        if (std::hypot(b.at.x - at.x, b.at.y - at.y) < r)
+            near_bodies_.push_back(&b);
 }
 
 // Two-way loss of spreading and absorption for every slant cell, and the fan's response over the sine of
@@ -149,6 +169,12 @@ const Acoustics::Fan &Acoustics::fan_at(double tilt, double across_deg) {
 void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, double weight, double theta,
                            const Fan &fan, double range, Heard &heard) {
     const double dx = std::sin(bearing), dy = std::cos(bearing);
+    const auto &making = scene_.making;
+    // Another law than Lambert's meets it at thirty degrees.
+    const auto fallen = [power = making.grazing_power](double sine) {
+        return power == 2 ? sine * sine : 0.25 * std::pow(2 * sine, power);
+    };
+    const double on_things = power_of(making.things_db);
     struct Crossing {
         double from, to;
         const Solid *solid;
@@ -163,7 +189,7 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
         if (std::fabs(across) > reach || along + reach < 0 || along - reach > range)
             continue;
         const double half = std::sqrt(reach * reach - across * across);
-        solids.push_back({along - half, along + half, s, power_of(s->strength_db)});
+        solids.push_back({along - half, along + half, s, on_things * power_of(s->strength_db)});
     }
     struct Hanging {
         double slant, sine, half; // half: of the body's width in sines of depression
@@ -213,12 +239,13 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
             // A body narrower than the fan is met by some of its rays only; its whole echo belongs to those.
             const double rays_met =
                 std::max(1.0, 2 * h.body->radius_m / (theta * h.slant * 1.6 / rays_a_fan));
-            const double echo =
-                power_of(h.body->strength_db) * weight * rays_a_fan / std::min<double>(rays_met, rays_a_fan);
+            const double echo = on_things * power_of(h.body->strength_db) * weight * rays_a_fan /
+                                std::min<double>(rays_met, rays_a_fan);
             const auto middle = bin_of(h.sine);
             add(h.slant, echo * static_cast<double>(fan[middle] * passes[middle]));
+            const auto through = static_cast<float>(1 - std::min(1.0, h.body->opacity * making.opacity));
             for (auto i = bin_of(h.sine - h.half); i <= bin_of(h.sine + h.half); ++i)
-                passes[i] *= static_cast<float>(1 - h.body->opacity);
+                passes[i] *= through;
         }
     };
 
@@ -234,9 +261,9 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
         const auto iy =
             static_cast<std::size_t>(static_cast<std::int64_t>(std::floor(p.y / tile_step_m))) & (tile - 1);
         double z = scene_.depth_m(p) - transducer_depth -
-                   texture.relief_m * static_cast<double>(relief_[iy * tile + ix]);
-        const auto patch = static_cast<double>(relief_[(iy >> 2) * tile + (ix >> 2) + tile * tile / 2]);
-        double scatter = texture.scatter * std::max(0.05, 1 + 0.23 * texture.patch_db * patch);
+                   making.rough * texture.relief_m * static_cast<double>(relief_[iy * tile + ix]);
+        double scatter = texture.scatter * std::exp(0.2302585093 * making.patchy * texture.patch_db *
+                                                    static_cast<double>(patches_[iy * tile + ix]));
         double top = 0;
         for (const auto &s : solids) {
             if (g < s.from || g > s.to)
@@ -260,7 +287,7 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
                 double lit = 1;
                 if (last_sine > horizon && last_sine > sine)
                     lit = (horizon - sine) / (last_sine - sine);
-                double energy = scatter * grazing * grazing * length * lit * theta * r * weight;
+                double energy = scatter * fallen(grazing) * length * lit * theta * r * weight;
                 const auto bin = bin_of(sine);
                 energy *= static_cast<double>(fan[bin]);
                 if (!passes.empty())
@@ -352,10 +379,11 @@ void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const 
     beam.side = side;
     beam.azimuth_deg = nominal_azimuth_deg(side);
     beam.depression_deg = side == Side::down ? 90 : tilt_deg;
-    beam.width_along_deg = side == Side::down ? down_cone_deg : band.along_deg;
+    const auto &making = scene_.making;
+    beam.width_along_deg = side == Side::down ? down_cone_deg : band.along_deg * making.beam_told;
     beam.width_across_deg = side == Side::down ? down_cone_deg : band.across_deg;
     beam.gain_db = (settings.gain - 50) * gain_step_db;
-    beam.scale = {db_at_zero, db_per_count, 0, 255};
+    beam.scale = {db_at_zero, making.db_per_count, 0, 255};
     const std::size_t n = heard.energy.size();
     std::vector<float> levels(n);
     Normals normal(normals_, static_cast<std::uint32_t>(random()));
@@ -364,7 +392,7 @@ void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const 
     const auto half = static_cast<std::ptrdiff_t>(std::lround(pulse_m / heard.cell_m / 2));
     const double absorption = absorption_fresh_db_per_m(band.frequency_hz, scene_.temperature_c);
     const double suspended = power_of(scene_.suspended_db + 20 * std::log10(band.frequency_hz / 770e3));
-    const double source = power_of(band.source_db);
+    const double source = power_of(band.source_db + making.source_db);
     std::vector<float> re(n), im(n), power(n), amplitude(n);
     for (std::size_t k = 0; k < n; ++k) {
         const double r = (static_cast<double>(k) + 0.5) * heard.cell_m;
@@ -409,7 +437,10 @@ void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const 
         const auto level = [&](double received) {
             // The transmission itself still rings close by.
             return static_cast<float>(std::max(10 * std::log10(received + 1e-12), 118 - 160 * r) +
-                                      settings.tvg_log * std::log10(std::max(r, 0.3)) + 2 * absorption * r);
+                                      settings.tvg_log * std::log10(std::max(r, 0.3)) + 2 * absorption * r +
+                                      making.tvg_db_per_m * r +
+                                      making.ripple_db *
+                                          std::sin(2 * std::numbers::pi * r / making.ripple_m));
         };
         const auto mean = static_cast<double>(sum_power + noise_amplitude * noise_amplitude);
         levels[k] = level(sum_energy[k] / looks);
@@ -423,7 +454,11 @@ void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const 
 
 Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const SoundingSettings &settings,
                                               std::uint32_t noise_seed) {
-    const auto &band = band_nearest(settings.frequency_hz);
+    const auto &making = scene_.making;
+    auto band = band_nearest(settings.frequency_hz);
+    band.along_deg *= making.beam;
+    band.bandwidth_hz *= making.bandwidth;
+    const auto samples = making.samples;
     const auto &at = scene_.boat.installation;
     const auto lever = turned(at.transducer, boat.heading_deg, boat.pitch_deg, boat.roll_deg);
     const Point place{boat.at.x + lever.east_m, boat.at.y + lever.north_m};
@@ -433,7 +468,7 @@ Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const Sound
     Unquantised out;
     auto &ping = out.ping;
     ping.sound_speed_m_s = c_;
-    ping.sample_interval_s = settings.range_m / samples_a_side * 2 / c_;
+    ping.sample_interval_s = settings.range_m / static_cast<double>(samples) * 2 / c_;
     ping.first_sample_s = ping.sample_interval_s / 2;
     ping.frequency_hz = band.frequency_hz;
     ping.bandwidth_hz = band.bandwidth_hz;
@@ -443,11 +478,11 @@ Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const Sound
     // Common practice, no published source; only its rise matters here.
     const double noise_db = scene_.noise_db + 60 * std::log10(std::max(1.0, boat.speed_m_s / 1.8));
     const double theta = band.along_deg / degrees_per_radian;
-    const double cell = settings.range_m / samples_a_side;
+    const double cell = settings.range_m / static_cast<double>(samples);
     carried_over(band, settings.range_m, cell);
     const auto &fault = scene_.sounder_fault;
     for (const bool port : {true, false}) {
-        Heard heard{std::vector<float>(samples_a_side, 0.0F), cell};
+        Heard heard{std::vector<float>(samples, 0.0F), cell};
         const double lean = boat.roll_deg + fault.roll_deg;
         const auto &fan = fan_at(tilt_deg + (port ? -lean : lean), band.across_deg);
         for (int i = 0; i < rays_a_fan; ++i) {
@@ -466,12 +501,21 @@ Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const Sound
             for (auto &level : out.level_db.back())
                 level -= static_cast<float>(fault.weak_left_db);
     }
+    if (making.gain_wander_db > 0 || making.weak_share > 0) {
+        std::mt19937 untold(noise_seed ^ 0xBEEF);
+        double off = std::normal_distribution<double>(0, std::max(1e-9, making.gain_wander_db))(untold);
+        if (std::uniform_real_distribution<double>(0, 1)(untold) < making.weak_share)
+            off -= making.weak_db;
+        for (auto &levels : out.level_db)
+            for (auto &level : levels)
+                level += static_cast<float>(off);
+    }
     out.streak = fault.streak_every > 0 && noise_seed % static_cast<std::uint32_t>(fault.streak_every) == 0;
     if (!looks_down_)
         return out;
     // Looking down: a fan thin along the track, and a cone as a plain sounder has.
     gather(place, 12);
-    Heard thin{std::vector<float>(samples_a_side, 0.0F), cell};
+    Heard thin{std::vector<float>(samples, 0.0F), cell};
     const double sideways = std::min(settings.range_m, 1.2 * std::max(1.0, scene_.depth_m(place)));
     for (const int s : {-90, 90})
         hear_plane(place, depth, (boat.heading_deg + s) / degrees_per_radian, 1, theta,
@@ -479,26 +523,73 @@ Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const Sound
     receive(out, thin, Side::down, band, settings, noise_db, theta, random);
     ping.beams.back().width_along_deg = band.along_deg;
     ping.beams.back().width_across_deg = down_fan_deg;
-    Heard below{std::vector<float>(samples_a_side, 0.0F), cell};
+    Heard below{std::vector<float>(samples, 0.0F), cell};
     hear_down(place, depth, boat.heading_deg / degrees_per_radian, band, settings.range_m, below);
     receive(out, below, Side::down, band, settings, noise_db, down_cone_deg / degrees_per_radian, random);
     return out;
 }
 
-Ping Acoustics::hear(const BoatState &boat, const SoundingSettings &settings, std::uint32_t noise_seed) {
-    auto heard = hear_levels(boat, settings, noise_seed);
+void Acoustics::quantise(Unquantised &heard, std::uint32_t noise_seed) const {
     for (std::size_t b = 0; b < heard.ping.beams.size(); ++b) {
         auto &beam = heard.ping.beams[b];
         const auto &levels = heard.level_db[b];
         beam.code.resize(levels.size());
-        std::transform(levels.begin(), levels.end(), beam.code.begin(),
-                       [&](float level) { return count_of(static_cast<double>(level), beam.gain_db); });
+        std::transform(levels.begin(), levels.end(), beam.code.begin(), [&](float level) {
+            return count_of(static_cast<double>(level), beam.gain_db, scene_.making.db_per_count);
+        });
     }
     if (heard.streak) {
         std::mt19937 random(noise_seed ^ 0xA51);
         add_streak(heard.ping, random);
     }
+}
+
+Ping Acoustics::hear(const BoatState &boat, const SoundingSettings &settings, std::uint32_t noise_seed) {
+    auto heard = hear_levels(boat, settings, noise_seed);
+    quantise(heard, noise_seed);
     return std::move(heard.ping);
+}
+
+Ping Acoustics::hear_ray(const BoatState &boat, const SoundingSettings &settings, double azimuth_deg,
+                         std::uint32_t noise_seed) {
+    const auto &band = band_nearest(settings.frequency_hz, head_bands());
+    const auto at = scene_.boat.head_installation();
+    const auto lever = turned(at.transducer, boat.heading_deg, boat.pitch_deg, boat.roll_deg);
+    const Point place{boat.at.x + lever.east_m, boat.at.y + lever.north_m};
+    std::mt19937 random(noise_seed);
+    Unquantised out;
+    auto &ping = out.ping;
+    const auto samples = scene_.making.samples;
+    const double cell = settings.range_m / static_cast<double>(samples);
+    ping.sound_speed_m_s = c_;
+    ping.sample_interval_s = cell * 2 / c_;
+    ping.first_sample_s = ping.sample_interval_s / 2;
+    ping.frequency_hz = band.frequency_hz;
+    ping.bandwidth_hz = band.bandwidth_hz;
+    ping.pulse_s = 120e-6;
+    gather(place, settings.range_m);
+    carried_over(band, settings.range_m, cell);
+    const double theta = band.along_deg / degrees_per_radian, to = azimuth_deg / degrees_per_radian;
+    Heard heard{std::vector<float>(samples, 0.0F), cell};
+    // The ray leans with the boat: bow up lifts what looks ahead.
+    const double lean = boat.roll_deg * std::sin(to) - boat.pitch_deg * std::cos(to);
+    const auto &fan = fan_at(head_tilt_deg + lean, band.across_deg);
+    for (int i = 0; i < rays_a_fan; ++i) {
+        const double share = (i - (rays_a_fan - 1) / 2.0) / rays_a_fan;
+        static constexpr std::array<double, rays_a_fan> weights{0.08, 0.24, 0.36, 0.24, 0.08};
+        const double bearing =
+            (boat.heading_deg + azimuth_deg + share * 1.6 * band.along_deg) / degrees_per_radian;
+        hear_plane(place, at.draught_m(), bearing, weights[static_cast<std::size_t>(i)], theta, fan,
+                   settings.range_m, heard);
+    }
+    if (const double behind = wrap_360(azimuth_deg); behind > hull_from_deg && behind < hull_to_deg)
+        for (auto &e : heard.energy)
+            e *= 0.003F;
+    receive(out, heard, Side::around, band, settings, scene_.noise_db, theta, random);
+    ping.beams.back().azimuth_deg = wrap_180(azimuth_deg);
+    ping.beams.back().depression_deg = head_tilt_deg;
+    quantise(out, noise_seed);
+    return std::move(out.ping);
 }
 
 } // namespace heron::sim

@@ -25,7 +25,10 @@ struct Band {
 };
 /// The three bands: 420 kHz reaches farthest, 1150 kHz is finest.
 const std::vector<Band> &bands();
-const Band &band_nearest(double frequency_hz);
+const Band &band_nearest(double frequency_hz, const std::vector<Band> &of = bands());
+
+/// The bands of the turning head: wider rays than the sides' fans, as its face is shorter.
+const std::vector<Band> &head_bands();
 
 /// A sounder over a scene. All that is random comes from the scene's seed.
 class Acoustics {
@@ -55,10 +58,17 @@ class Acoustics {
                             std::uint32_t noise_seed);
     /// The samples of one transmission from where the boat is. Levels: 8 bits, quantised after TVG and gain.
     Ping hear(const BoatState &boat, const SoundingSettings &settings, std::uint32_t noise_seed);
+    /// What the turning head hears along one ray, `azimuth_deg` clockwise off the bow. Behind the hull and
+    /// the motor next to nothing comes back.
+    Ping hear_ray(const BoatState &boat, const SoundingSettings &settings, double azimuth_deg,
+                  std::uint32_t noise_seed);
+    static constexpr double head_tilt_deg = 25, hull_from_deg = 168, hull_to_deg = 192;
+    /// Swimmers are where they are so many seconds after the start.
+    void set_time(double seconds) { seconds_ = seconds; }
     /// The count that a level becomes at a gain of so many decibels.
-    static std::uint16_t count_of(double level_db, double gain_db) {
+    static std::uint16_t count_of(double level_db, double gain_db, double db_a_count = db_per_count) {
         return static_cast<std::uint16_t>(
-            std::clamp(std::lround((level_db + gain_db - db_at_zero) / db_per_count), 0L, 255L));
+            std::clamp(std::lround((level_db + gain_db - db_at_zero) / db_a_count), 0L, 255L));
     }
     double sound_speed_m_s() const { return c_; }
     /// Without the down view a transmission costs some third less.
@@ -80,6 +90,7 @@ class Acoustics {
                    Heard &heard);
     void receive(Unquantised &into, const Heard &heard, Side side, const Band &band,
                  const SoundingSettings &settings, double noise_db, double theta_rad, std::mt19937 &random);
+    void quantise(Unquantised &heard, std::uint32_t noise_seed) const;
 
     const Scene &scene_;
     double c_;
@@ -88,7 +99,7 @@ class Acoustics {
     std::vector<float> carried_; ///< two-way loss by slant cell
     double carried_frequency_ = 0, carried_cell_m_ = 0;
     std::map<std::pair<long, long>, Fan> fans_;
-    std::vector<float> relief_; ///< a tile of unit noise, for the roughness of a ground
+    std::vector<float> relief_, patches_; ///< tiles of unit noise: how rough and how uneven a ground is
     // Solids and bodies by the square of the lake in which they stand.
     static constexpr double square_m = 6;
     struct Contents {
@@ -97,6 +108,8 @@ class Acoustics {
     std::unordered_map<std::int64_t, Contents> squares_;
     std::vector<const Solid *> near_solids_;
     std::vector<const Body *> near_bodies_;
+    std::vector<Body> swimming_; ///< where they are now
+    double seconds_ = 0;
     double largest_reach_ = 0;
 };
 

@@ -13,6 +13,8 @@
 #include <chrono>
 #include <cmath>
 #include <fmt/format.h>
+#include <functional>
+#include <map>
 #include <optional>
 
 namespace {
@@ -67,13 +69,57 @@ UnixNs now() {
         .count();
 }
 
-int record(sim::Sounder &sounder, const std::string &path, double seconds) {
+// The port of one device: it introduces itself, says its settings, and takes what is asked.
+class DevicePort {
+  public:
+    std::function<SounderHello()> hello;
+    std::function<SoundingSettings()> settings;
+    std::function<void(const SoundingSettings &)> ask;
+    std::function<void(Helm)> steer;
+    Port port;
+
+    void start() {
+        port.joined = [this](QTcpSocket &socket) {
+            for (const auto &frame : {encode_frame(FrameType::hello, encode_hello(hello())),
+                                      encode_frame(FrameType::settings, encode_settings(settings()))})
+                socket.write(reinterpret_cast<const char *>(frame.data()), static_cast<qint64>(frame.size()));
+            readers_[&socket];
+            QObject::connect(&socket, &QTcpSocket::disconnected,
+                             [this, &socket] { readers_.erase(&socket); });
+        };
+        port.said = [this](QTcpSocket &socket) {
+            const auto bytes = socket.readAll();
+            auto &reader = readers_[&socket];
+            reader.push({reinterpret_cast<const std::uint8_t *>(bytes.data()),
+                         static_cast<std::size_t>(bytes.size())});
+            while (const auto frame = reader.next()) {
+                if (frame->type == FrameType::note) {
+                    if (const auto helm = decode_helm(frame->payload))
+                        steer(*helm);
+                    continue;
+                }
+                if (frame->type != FrameType::request)
+                    continue;
+                if (const auto wanted = decode_settings(frame->payload))
+                    ask(*wanted);
+                port.send(encode_frame(FrameType::settings, encode_settings(settings())));
+            }
+        };
+        port.start();
+    }
+
+  private:
+    std::map<QTcpSocket *, FrameReader> readers_;
+};
+
+int record(sim::Sounder &sounder, const std::string &path, double seconds, bool of_head) {
     RecordingHead head;
     head.title = sounder.scene().name;
     head.summary = "Made by heron-sounder; the lake does not exist";
     head.platform_name = "simulated boat";
     head.sonar_model = "heron-sounder";
-    head.installation = sounder.scene().boat.installation;
+    head.installation =
+        of_head ? sounder.scene().boat.head_installation() : sounder.scene().boat.installation;
     head.water_temperature_c = sounder.scene().temperature_c;
     std::vector<Ping> pings;
     NmeaDecoder decoder;
@@ -92,6 +138,8 @@ int record(sim::Sounder &sounder, const std::string &path, double seconds) {
         }
         if (event.ping)
             pings.push_back(std::move(event.ping->ping));
+        if (event.ray)
+            pings.push_back(std::move(event.ray->ping));
     }
     if (!pings.empty())
         head.sound_speed_m_s = pings.front().sound_speed_m_s;
@@ -115,10 +163,13 @@ int record(sim::Sounder &sounder, const std::string &path, double seconds) {
 } // namespace
 
 int main(int argc, char **argv) {
-    CLI::App options{
-        "A simulated sounder: NMEA 0183 on one TCP port of the loopback, pings on another (docs/wire.md)."};
+    CLI::App options{"A simulated sounder: NMEA 0183 on one TCP port of the loopback, pings on another, a "
+                     "turning head's on a "
+                     "third (docs/wire.md)."};
     std::string scene_path, record_path;
-    int ping_port = 10121, nmea_port = 10110;
+    int ping_port = 10121, nmea_port = 10110, head_port = 10122;
+    std::string device = "side";
+    bool hold = false;
     double speed_up = 1, seconds = 60;
     std::string start_text;
     options.add_option("SCENE", scene_path, "The lake, as docs/scene.md describes it (JSON)")->required();
@@ -126,6 +177,12 @@ int main(int argc, char **argv) {
         ->capture_default_str();
     options.add_option("--nmea-port", nmea_port, "TCP port for NMEA 0183; 0 takes any free one")
         ->capture_default_str();
+    options.add_option("--device", device, "What sounds: side, head, or both")
+        ->check(CLI::IsMember({"side", "head", "both"}))
+        ->capture_default_str();
+    options.add_option("--head-port", head_port, "TCP port for the turning head; 0 takes any free one")
+        ->capture_default_str();
+    options.add_flag("--hold", hold, "The boat holds over the spot of the scene from the start");
     options.add_option("--speed-up", speed_up, "How many times faster than real time it runs")
         ->check(CLI::Range(0.01, 1000.0))
         ->capture_default_str();
@@ -134,8 +191,18 @@ int main(int argc, char **argv) {
     options.add_option("--seconds", seconds, "How much of it to record")
         ->check(CLI::Range(0.1, 86400.0))
         ->capture_default_str();
-    std::optional<double> range_m, band_khz, gain, tvg_log;
-    options.add_option("--range", range_m, "Range to each side, metres")->check(CLI::Range(6.0, 60.0));
+    std::optional<double> range_m, band_khz, gain, tvg_log, step_deg, sector_from_deg, sector_wide_deg;
+    std::optional<int> pace;
+    options.add_option("--range", range_m, "Range to each side or of the head, metres")
+        ->check(CLI::Range(5.0, 60.0));
+    options.add_option("--step", step_deg, "Of the head: degrees from ray to ray")
+        ->check(CLI::Range(0.9, 5.4));
+    options.add_option("--pace", pace, "Of the head: 1, slow, to 5, fast")->check(CLI::Range(1, 5));
+    options.add_option("--sector-from", sector_from_deg, "Of the head: degrees clockwise off the bow")
+        ->check(CLI::Range(-180.0, 360.0));
+    options
+        .add_option("--sector", sector_wide_deg, "Of the head: how wide its sector is, degrees; 360 is all")
+        ->check(CLI::Range(10.0, 360.0));
     options.add_option("--band", band_khz, "Band, kHz; the nearest that there is")
         ->check(CLI::Range(1.0, 1e5));
     options.add_option("--gain", gain, "Gain, in steps")->check(CLI::Range(0.0, 100.0));
@@ -159,46 +226,61 @@ int main(int argc, char **argv) {
         start = *t;
     }
     sim::Sounder sounder(std::move(*scene), start);
-    auto first = sounder.settings();
-    first.range_m = range_m.value_or(first.range_m);
-    first.frequency_hz = band_khz ? *band_khz * 1000 : first.frequency_hz;
-    first.gain = static_cast<int>(std::lround(gain.value_or(first.gain)));
-    first.tvg_log = tvg_log.value_or(first.tvg_log);
+    const auto as_asked = [&](SoundingSettings first) {
+        first.range_m = range_m.value_or(first.range_m);
+        first.frequency_hz = band_khz ? *band_khz * 1000 : first.frequency_hz;
+        first.gain = static_cast<int>(std::lround(gain.value_or(first.gain)));
+        first.tvg_log = tvg_log.value_or(first.tvg_log);
+        return first;
+    };
+    const bool side_sounds = device != "head", head_sounds = device != "side";
+    auto first = as_asked(sounder.settings());
+    first.pinging = side_sounds;
     sounder.ask(first);
-    if (!record_path.empty())
-        return record(sounder, record_path, seconds);
-
-    const QCoreApplication application(argc, argv);
-    Port pings, nmea;
-    if (!pings.listen(static_cast<quint16>(ping_port)) || !nmea.listen(static_cast<quint16>(nmea_port))) {
-        fmt::print(stderr, "heron-sounder: a port cannot be opened: {} {}; is another one running?\n",
-                   pings.error().toStdString(), nmea.error().toStdString());
+    if (head_sounds) {
+        auto turns = device == "head" ? as_asked(sounder.head_settings()) : sounder.head_settings();
+        turns.pinging = true;
+        turns.turning->step_deg = step_deg.value_or(turns.turning->step_deg);
+        turns.turning->pace = pace.value_or(turns.turning->pace);
+        turns.turning->from_deg = sector_from_deg.value_or(turns.turning->from_deg);
+        turns.turning->wide_deg = sector_wide_deg.value_or(turns.turning->wide_deg);
+        sounder.ask_head(turns);
+    }
+    if (hold && !sounder.scene().boat.hold) {
+        fmt::print(stderr, "heron-sounder: {} has no spot to hold over; docs/scene.md: boat, hold\n",
+                   scene_path);
         return 2;
     }
-    std::map<QTcpSocket *, FrameReader> readers;
-    pings.joined = [&](QTcpSocket &socket) {
-        for (const auto &frame : {encode_frame(FrameType::hello, encode_hello(sounder.hello())),
-                                  encode_frame(FrameType::settings, encode_settings(sounder.settings()))})
-            socket.write(reinterpret_cast<const char *>(frame.data()), static_cast<qint64>(frame.size()));
-        readers[&socket];
-        QObject::connect(&socket, &QTcpSocket::disconnected, [&readers, &socket] { readers.erase(&socket); });
-    };
-    pings.said = [&](QTcpSocket &socket) {
-        const auto bytes = socket.readAll();
-        auto &reader = readers[&socket];
-        reader.push(
-            {reinterpret_cast<const std::uint8_t *>(bytes.data()), static_cast<std::size_t>(bytes.size())});
-        while (const auto frame = reader.next()) {
-            if (frame->type != FrameType::request)
-                continue;
-            if (const auto wanted = decode_settings(frame->payload))
-                sounder.ask(*wanted);
-            pings.send(encode_frame(FrameType::settings, encode_settings(sounder.settings())));
-        }
-    };
-    pings.start();
+    if (hold)
+        sounder.put_on_hold();
+    if (!record_path.empty())
+        return record(sounder, record_path, seconds, !side_sounds);
+
+    const QCoreApplication application(argc, argv);
+    DevicePort side, turning;
+    Port nmea;
+    auto &pings = side.port, &rays = turning.port;
+    if (!pings.listen(static_cast<quint16>(ping_port)) || !nmea.listen(static_cast<quint16>(nmea_port)) ||
+        (head_sounds && !rays.listen(static_cast<quint16>(head_port)))) {
+        fmt::print(stderr, "heron-sounder: a port cannot be opened: {} {} {}; is another one running?\n",
+                   pings.error().toStdString(), nmea.error().toStdString(), rays.error().toStdString());
+        return 2;
+    }
+    side.hello = [&] { return sounder.hello(); };
+    side.settings = [&] { return sounder.settings(); };
+    side.ask = [&](const SoundingSettings &s) { sounder.ask(s); };
+    turning.hello = [&] { return sounder.head_hello(); };
+    turning.settings = [&] { return sounder.head_settings(); };
+    turning.ask = [&](const SoundingSettings &s) { sounder.ask_head(s); };
+    side.steer = turning.steer = [&](Helm helm) { sounder.hold(helm == Helm::hold); };
+    side.start();
+    if (head_sounds)
+        turning.start();
     nmea.start();
-    fmt::print("pings on {}, NMEA 0183 on {}\n", pings.number(), nmea.number());
+    fmt::print("pings on {}, NMEA 0183 on {}", pings.number(), nmea.number());
+    if (head_sounds)
+        fmt::print(", head on {}", rays.number());
+    fmt::print("\n");
     std::fflush(stdout);
 
     QElapsedTimer clock;
@@ -219,6 +301,8 @@ int main(int argc, char **argv) {
                 break;
             if (waiting->ping)
                 pings.send(encode_frame(FrameType::ping, encode_ping(*waiting->ping)));
+            if (waiting->ray)
+                rays.send(encode_frame(FrameType::ping, encode_ping(*waiting->ray)));
             for (const auto &line : waiting->sentences)
                 nmea.send(line.data(), line.size());
             waiting.reset();

@@ -79,4 +79,24 @@ Ground Scene::ground(Point p) const {
     return static_cast<Ground>(grounds[iy * columns + ix]);
 }
 
+Point Swimmers::at(double seconds) const {
+    double all = 0;
+    for (std::size_t i = 1; i < path.size(); ++i)
+        all += std::hypot(path[i].x - path[i - 1].x, path[i].y - path[i - 1].y);
+    if (!(all > 0))
+        return path.front();
+    double run = std::fmod(std::max(0.0, seconds) * speed_m_s, 2 * all);
+    run = run > all ? 2 * all - run : run;
+    for (std::size_t i = 1; i < path.size(); ++i) {
+        const double leg = std::hypot(path[i].x - path[i - 1].x, path[i].y - path[i - 1].y);
+        if (run <= leg && leg > 0) {
+            const double t = run / leg;
+            return {path[i - 1].x + t * (path[i].x - path[i - 1].x),
+                    path[i - 1].y + t * (path[i].y - path[i - 1].y)};
+        }
+        run -= leg;
+    }
+    return path.back();
+}
+
 } // namespace heron::sim

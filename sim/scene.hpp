@@ -6,6 +6,7 @@
 
 #include <cstdint>
 #include <filesystem>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -54,13 +55,45 @@ struct Truth {
     bool suspended = false;
 };
 
+/// Fish that go along a path, there and back: where each is follows from the time alone.
+struct Swimmers {
+    std::vector<Point> path;
+    double speed_m_s = 0.3;
+    double above_bottom_m = 1;
+    struct Fish {
+        Point off; ///< from the middle of the shoal
+        double up_m = 0, radius_m = 0.1, strength_db = -34;
+    };
+    std::vector<Fish> fish;
+    std::string name;
+
+    /// The middle of the shoal so many seconds after the start.
+    Point at(double seconds) const;
+};
+
+/// Where the boat is held, and how it strays there.
+struct Hold {
+    Point at;
+    double heading_deg = 0;
+    double drift_m = 1.2;  ///< one sigma of each of east and north
+    double swing_deg = 10; ///< one sigma of its heading
+};
+
 struct BoatPlan {
     std::vector<Point> route;
+    std::optional<Hold> hold;
     double speed_m_s = 1.4;
     double gnss_wander_m = 0.4;
     double gnss_noise_m = 0.05;
     double heading_noise_deg = 0.6;
     Installation installation;
+    BodyOffset head{2.75, 0.15, 0.45}; ///< where the turning head hangs
+    /// As a recording of the head has it.
+    Installation head_installation() const {
+        auto i = installation;
+        i.transducer = head;
+        return i;
+    }
 };
 
 /// What is wrong with how the sounder hangs or what it hears.
@@ -69,6 +102,39 @@ struct SounderFault {
     double roll_deg = 0;     ///< it hangs tilted, left side down positive
     double weak_left_db = 0; ///< weed on one side
     int streak_every = 0;    ///< another sonar is heard on about one of so many pings; 0: on none
+};
+
+/// What is wrong with the turning head.
+struct HeadFault {
+    double zero_deg = 0;       ///< its zero lies so much clockwise of the bow, untold
+    bool backwards = false;    ///< it turns the other way than it says
+    double stuck_after_s = -1; ///< from then on it stands; negative: never
+    double skips = 0;          ///< share of steps that it misses without knowing
+    double heading_late_s = 0; ///< the compass tells what was so long ago
+};
+
+/// How a water scatters and how a device hears it, over what the scene says: nobody's lake and nobody's
+/// device is quite as the formulas have it. As it stands, physics and the stand-in's own device.
+struct Making {
+    double grazing_power = 2; ///< scatter falls as the sine of grazing to this power; Lambert's law: 2
+    double patchy = 1;        ///< times how unevenly a ground scatters
+    double rough = 1;         ///< times the height of its grains
+    double patch_fall = 2;    ///< how the power of both falls with the wave number; see texture.hpp
+    double rough_fall = 2;
+    double beam = 1;            ///< times the width along the track
+    double beam_told = 1;       ///< what the ping tells of that width, over what it is
+    double bandwidth = 1;       ///< times the band's; what is told too
+    std::size_t samples = 1000; ///< a side
+    double source_db = 0;       ///< on the level over the receiver's noise
+    double tvg_db_per_m = 0;    ///< by how much the device's gain over range is off
+    double ripple_db = 0;       ///< and how much it goes up and down over `ripple_m`
+    double ripple_m = 8;
+    double things_db = 0;      ///< on what stands and swims, against its ground
+    double opacity = 1;        ///< times what bodies take from sound that passes them
+    double gain_wander_db = 0; ///< from ping to ping, untold
+    double weak_share = 0;     ///< of pings that come in `weak_db` lower
+    double weak_db = 6;
+    double db_per_count = 0.25; ///< of the eight bits
 };
 
 struct Scene {
@@ -81,10 +147,13 @@ struct Scene {
     double noise_db = 0;       ///< of the place, over a quiet lake
     std::vector<Solid> solids;
     std::vector<Body> bodies;
+    std::vector<Swimmers> swimmers;
     std::vector<Truth> truth;
     BoatPlan boat;
     SounderFault sounder_fault;
+    HeadFault head_fault;
     double sounder_looks = 1; ///< independent looks that the device averages before it writes a sample, ≥ 1
+    Making making;
 
     double depth_m(Point p) const; ///< of the bare bottom under the surface; clamped at the edges
     Ground ground(Point p) const;

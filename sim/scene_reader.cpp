@@ -317,6 +317,22 @@ void read_thing(const json &j, Scene &s, std::mt19937 &random) {
             const double z = std::max(0.1, truth.height_m + (bait ? r / 2 : 0.25) * normal(random));
             s.bodies.push_back({p, z, length / 3, ts, bait ? 0.25 : 0.9});
         }
+    } else if (kind == "swimmers") {
+        Swimmers w;
+        w.name = truth.name;
+        w.path = points(j, "path", 2);
+        w.speed_m_s = number(j, "speed_m_s", 0, 3);
+        w.above_bottom_m = number(j, "above_bottom_m", 0.05, 50);
+        const int n = static_cast<int>(number_or(j, "count", 1, 1, 1000));
+        const double r = number_or(j, "radius_m", 0, 0, 20), length = number(j, "length_m", 0.02, 2);
+        const double ts = 19.1 * std::log10(length * 100) - 0.9 * std::log10(770.0) - 62.0 + 4;
+        for (int i = 0; i < n; ++i)
+            w.fish.push_back({{r / 2 * normal(random), r / 2 * normal(random)},
+                              n > 1 ? 0.2 * normal(random) : 0.0,
+                              length / 3,
+                              ts});
+        s.swimmers.push_back(std::move(w));
+        return; // it is nowhere for long
     } else {
         throw Bad(fmt::format("'{}' is no kind of thing", kind));
     }
@@ -362,6 +378,24 @@ Result<Scene> read_scene(std::string_view text, std::string_view file_name) {
         s.boat.installation.transducer = offset(boat, "transducer", {-2.4, 0.3, 0.35});
         s.boat.installation.antenna = offset(boat, "antenna", {-0.6, 0, -1.1});
         s.boat.installation.water_level_m = number_or(boat, "water_level_m", 0.05, -2, 2);
+        s.boat.head = offset(boat, "head", s.boat.head);
+        if (boat.contains("hold")) {
+            entry = "boat: hold";
+            const auto &j_hold = boat.at("hold");
+            Hold hold;
+            hold.at = at(j_hold);
+            hold.heading_deg = number(j_hold, "heading_deg", -360, 360);
+            hold.drift_m = number_or(j_hold, "drift_m", hold.drift_m, 0, 20);
+            hold.swing_deg = number_or(j_hold, "swing_deg", hold.swing_deg, 0, 90);
+            s.boat.hold = hold;
+        }
+        entry = "head";
+        const auto head = j.value("head", json::object());
+        s.head_fault.zero_deg = number_or(head, "zero_deg", 0, -180, 180);
+        s.head_fault.backwards = head.value("backwards", false);
+        s.head_fault.stuck_after_s = number_or(head, "stuck_after_s", -1, -1, 1e6);
+        s.head_fault.skips = number_or(head, "skips", 0, 0, 1);
+        s.head_fault.heading_late_s = number_or(head, "heading_late_s", 0, 0, 5);
         entry = "sounder";
         const auto sounder = j.value("sounder", json::object());
         s.sounder_fault.swapped = sounder.value("swapped", false);

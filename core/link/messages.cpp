@@ -2,6 +2,7 @@
 
 #include "files/json_in.hpp"
 #include "sonar/ping_codec.hpp"
+#include "sonar/within.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -19,12 +20,8 @@ json json_in(std::span<const std::uint8_t> payload) {
     return parse_json({reinterpret_cast<const char *>(payload.data()), payload.size()}, longest_text);
 }
 
-bool in(double v, double low, double high) {
-    return v >= low && v <= high;
-}
-
 bool on_a_boat(const BodyOffset &o) {
-    return in(o.forward_m, -200, 200) && in(o.starboard_m, -200, 200) && in(o.down_m, -200, 200);
+    return within(o.forward_m, -200, 200) && within(o.starboard_m, -200, 200) && within(o.down_m, -200, 200);
 }
 
 Bytes bytes_of(const json &value) {
@@ -56,6 +53,8 @@ Bytes encode_hello(const SounderHello &hello) {
            {"water_level", hello.installation.water_level_m}};
     if (hello.stream)
         j["stream"] = name_of(*hello.stream);
+    if (hello.steers)
+        j["steers"] = true;
     if (!hello.gear.empty())
         j["gear"] = json::parse(hello.gear, nullptr, false);
     return bytes_of(j);
@@ -78,17 +77,19 @@ Result<SounderHello> decode_hello(std::span<const std::uint8_t> payload) {
             if (!hello.stream)
                 return bad_message("a greeting of a kind of sonar that is not known");
         }
+        if (j.contains("steers"))
+            hello.steers = j.at("steers").get<bool>();
         if (j.contains("gear"))
             hello.gear = j.at("gear").dump();
-        const auto band = [](double hz) { return in(hz, 1, highest_hz); };
+        const auto band = [](double hz) { return within(hz, 1, highest_hz); };
         if (hello.bands_hz.empty() || hello.bands_hz.size() > most_bands ||
             !std::all_of(hello.bands_hz.begin(), hello.bands_hz.end(), band) ||
             !(hello.shortest_range_m > 0) ||
-            !in(hello.longest_range_m, hello.shortest_range_m, longest_range_m) ||
-            !in(hello.most_gain, 1, 1000))
+            !within(hello.longest_range_m, hello.shortest_range_m, longest_range_m) ||
+            !within(hello.most_gain, 1, 1000))
             return bad_message("a greeting without bands, ranges or gain");
         if (hello.name.size() > longest_name || !on_a_boat(hello.installation.transducer) ||
-            !on_a_boat(hello.installation.antenna) || !in(hello.installation.water_level_m, -200, 200))
+            !on_a_boat(hello.installation.antenna) || !within(hello.installation.water_level_m, -200, 200))
             return bad_message("a greeting that makes no sense");
         return hello;
     } catch (const json::exception &) {
@@ -111,9 +112,9 @@ Result<WirePing> decode_ping(std::span<const std::uint8_t> payload) {
     wire.number = r.get<std::uint64_t>();
     wire.monotonic_ns = r.get<std::int64_t>();
     wire.settings = read_settings(r);
-    if (!in(wire.settings.range_m, 0, longest_range_m) || !in(wire.settings.tvg_log, 0, 60) ||
-        !in(wire.settings.frequency_hz, 0, highest_hz) ||
-        !in(static_cast<double>(wire.monotonic_ns), 0, 7e18))
+    if (!within(wire.settings.range_m, 0, longest_range_m) || !within(wire.settings.tvg_log, 0, 60) ||
+        !within(wire.settings.frequency_hz, 0, highest_hz) ||
+        !within(static_cast<double>(wire.monotonic_ns), 0, 7e18))
         return bad_message("a ping that makes no sense");
     auto ping = read_ping(r);
     if (!ping)
@@ -126,11 +127,17 @@ Result<WirePing> decode_ping(std::span<const std::uint8_t> payload) {
 }
 
 Bytes encode_settings(const SoundingSettings &s) {
-    return bytes_of({{"range_m", s.range_m},
-                     {"frequency_hz", s.frequency_hz},
-                     {"gain", s.gain},
-                     {"tvg_log", s.tvg_log},
-                     {"pinging", s.pinging}});
+    json j{{"range_m", s.range_m},
+           {"frequency_hz", s.frequency_hz},
+           {"gain", s.gain},
+           {"tvg_log", s.tvg_log},
+           {"pinging", s.pinging}};
+    if (const auto &t = s.turning)
+        j["turning"] = {{"step_deg", t->step_deg},
+                        {"pace", t->pace},
+                        {"from_deg", t->from_deg},
+                        {"wide_deg", t->wide_deg}};
+    return bytes_of(j);
 }
 
 Result<SoundingSettings> decode_settings(std::span<const std::uint8_t> payload) {
@@ -142,12 +149,39 @@ Result<SoundingSettings> decode_settings(std::span<const std::uint8_t> payload) 
         s.gain = j.at("gain").get<int>();
         s.tvg_log = j.at("tvg_log").get<double>();
         s.pinging = j.at("pinging").get<bool>();
-        if (!(s.range_m > 0 && s.range_m <= longest_range_m && in(s.frequency_hz, 1, highest_hz) &&
-              in(s.gain, 0, 1000) && in(s.tvg_log, 0, 60)))
+        if (!(s.range_m > 0 && s.range_m <= longest_range_m && within(s.frequency_hz, 1, highest_hz) &&
+              within(s.gain, 0, 1000) && within(s.tvg_log, 0, 60)))
             return bad_message("settings out of range");
+        if (j.contains("turning")) {
+            const auto &turning = j.at("turning");
+            Turning t;
+            t.step_deg = turning.at("step_deg").get<double>();
+            t.pace = turning.at("pace").get<int>();
+            t.from_deg = turning.at("from_deg").get<double>();
+            t.wide_deg = turning.at("wide_deg").get<double>();
+            if (!within(t.step_deg, 0.05, 45) || !within(t.pace, 1, 5) || !within(t.from_deg, -360, 360) ||
+                !within(t.wide_deg, 1, 360))
+                return bad_message("a way of turning that is out of range");
+            s.turning = t;
+        }
         return s;
     } catch (const json::exception &) {
         return bad_message("settings that cannot be read");
+    }
+}
+
+Bytes encode_helm(Helm helm) {
+    return bytes_of({{"helm", helm == Helm::hold ? "hold" : "route"}});
+}
+
+std::optional<Helm> decode_helm(std::span<const std::uint8_t> payload) {
+    try {
+        const auto word = json_in(payload).at("helm").get<std::string>();
+        return word == "hold"    ? std::optional(Helm::hold)
+               : word == "route" ? std::optional(Helm::route)
+                                 : std::nullopt;
+    } catch (const json::exception &) {
+        return std::nullopt;
     }
 }
 

@@ -21,6 +21,7 @@ struct SounderHello {
     int most_gain = 100;
     Installation installation;
     std::optional<StreamId> stream; ///< what it sounds; nothing: its pings tell
+    bool steers = false;            ///< it is a simulated boat that takes a word on where to go (Helm)
     std::string
         gear; ///< JSON that describes bands, beams and steps (tuning/gear.hpp); empty: it tells nothing
 };
@@ -40,5 +41,12 @@ Result<WirePing> decode_ping(std::span<const std::uint8_t> payload);
 Bytes encode_settings(const SoundingSettings &settings);
 /// Settings out of range or of the wrong type are refused.
 Result<SoundingSettings> decode_settings(std::span<const std::uint8_t> payload);
+
+/// What a note asks of a boat that is simulated: to hold over its spot, or to go on along its route. Real
+/// sounders skip notes.
+enum class Helm : std::uint8_t { route, hold };
+Bytes encode_helm(Helm helm);
+/// Nothing where the note says something else.
+std::optional<Helm> decode_helm(std::span<const std::uint8_t> payload);
 
 } // namespace heron

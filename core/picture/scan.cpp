@@ -7,7 +7,7 @@ namespace heron {
 namespace {
 
 const SoundedRow nothing;
-const SoundingSettings not_told{0, 0, 0, 0, true};
+const SoundingSettings not_told{0, 0, 0, 0, true, std::nullopt};
 
 } // namespace
 

@@ -83,6 +83,16 @@ struct Ping {
     const Beam *beam(Side side) const;
 };
 
+/// How a head at the bow turns, ray by ray.
+struct Turning {
+    double step_deg = 1.8; ///< from one ray to the next
+    int pace = 2;          ///< 1, slow, to 5, fast: rays a second are the device's own for each
+    double from_deg = 0;   ///< the sector is swept clockwise off the bow from here …
+    double wide_deg = 360; ///< … over so much; 360 is a full turn, less goes to and fro
+    bool full() const { return wide_deg >= 360; }
+    bool operator==(const Turning &) const = default;
+};
+
 /// What can be set on a sounder.
 struct SoundingSettings {
     double range_m = 25;
@@ -90,6 +100,8 @@ struct SoundingSettings {
     int gain = 50;       ///< in the sounder's own steps, 0…100
     double tvg_log = 30; ///< time-varied gain: tvg_log · log10(r) + 2αr
     bool pinging = true;
+    std::optional<Turning>
+        turning; ///< of a head that turns; not kept with its pings, which tell their azimuth
     bool operator==(const SoundingSettings &) const = default;
 };
 

@@ -1,13 +1,16 @@
 #include "sim/sounder.hpp"
+#include "sim/texture.hpp"
 
 #include "picture/scan.hpp"
 #include "programs.hpp"
 
 #include <algorithm>
 #include <cmath>
+#include <fstream>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <random>
+#include <sstream>
 
 using namespace heron;
 using testing::HasSubstr;
@@ -150,11 +153,11 @@ TEST(Simulator, TheBoatKeepsToItsRoute) {
 
 TEST(Simulator, TakesSettingsWithinItsReach) {
     sim::Sounder sounder(*sim::read_scene(scene(), "a"), 0);
-    sounder.ask({1000, 900e3, 400, 30, true});
+    sounder.ask({1000, 900e3, 400, 30, true, std::nullopt});
     EXPECT_EQ(sounder.settings().range_m, 60);
     EXPECT_EQ(sounder.settings().frequency_hz, 770e3);
     EXPECT_EQ(sounder.settings().gain, 100);
-    sounder.ask({25, 420e3, 50, 30, false});
+    sounder.ask({25, 420e3, 50, 30, false, std::nullopt});
     for (int i = 0; i < 20; ++i)
         EXPECT_FALSE(sounder.next().ping);
 }
@@ -272,4 +275,234 @@ TEST(Simulator, AveragedLooksAreSpreadAsTheGammaDistribution) {
         const double share = below / static_cast<double>(ratio.size());
         EXPECT_NEAR(share, 1 - std::exp(-3 * t) * (1 + 3 * t + 4.5 * t * t), 0.012) << t;
     }
+}
+
+// The spectrum of a tile, as numpy's FFT has it: its power falls with the wave number as asked, is the same
+// in all directions, and stands only between the shortest and the longest wave; the tile has unit variance.
+TEST(Simulator, GroundIsRoughAtEveryScale) {
+    std::mt19937 random(7);
+    test::Folder folder;
+    for (const double fall : {1.0, 2.0, 3.0}) {
+        const auto tile = sim::broad_noise(512, 0.11, 0.22, 30, fall, random);
+        std::ofstream(folder.file("tile"), std::ios::binary)
+            .write(reinterpret_cast<const char *>(tile.data()),
+                   static_cast<std::streamsize>(tile.size() * sizeof(float)));
+        std::ofstream(folder.file("ask.py")) << R"(
+import sys
+import numpy as np
+tile = np.fromfile(sys.argv[1], np.float32).astype(float).reshape(512, 512)
+power = np.abs(np.fft.fft2(tile)) ** 2
+k = np.fft.fftfreq(512, 0.11)
+kx, ky = np.meshgrid(k, k)
+r = np.hypot(kx, ky)
+edges = np.geomspace(1 / 20, 1 / 0.25, 12)
+middle, mean = [], []
+for a, b in zip(edges, edges[1:]):
+    of = (r >= a) & (r < b)
+    middle.append(np.log(r[of].mean())); mean.append(np.log(power[of].mean()))
+steep = np.polyfit(middle, mean, 1)[0]
+inside = (r > 1 / 2) & (r < 2)
+along, across = power[inside & (abs(kx) > abs(ky))].mean(), power[inside & (abs(kx) < abs(ky))].mean()
+print(-steep, tile.var(), along / across, power[(r > 1 / 0.21) | (r < 1 / 31)].sum() / power.sum())
+)";
+        const auto ran = test::run("/usr/bin/python3 " + folder.file("ask.py") + " " + folder.file("tile"));
+        std::istringstream in(ran.out);
+        double steep = 0, variance = 0, ratio = 0, beyond = 1;
+        in >> steep >> variance >> ratio >> beyond;
+        EXPECT_NEAR(steep, fall, 0.15) << ran.out;
+        EXPECT_NEAR(variance, 1, 1e-3);
+        EXPECT_NEAR(ratio, 1, 0.1);
+        EXPECT_LT(beyond, 1e-6);
+    }
+}
+
+// Lambert's law against another: on level ground the levels differ by so many decibels as the sine of grazing
+// to the difference of the powers, twice the sine being one at thirty degrees.
+TEST(Simulator, AMakingChangesWhatItSaysAndNothingElse) {
+    const auto lambert = *sim::read_scene(scene(), "basin");
+    auto other = lambert;
+    other.making.grazing_power = 1;
+    other.making.tvg_db_per_m = 0.1;
+    sim::BoatState boat;
+    boat.at = {45, 45};
+    boat.heading_deg = 90;
+    sim::Acoustics a(lambert), b(other);
+    const auto x = a.hear_levels(boat, {}, 1), y = b.hear_levels(boat, {}, 1);
+    const double deep = lambert.depth_m(boat.at) - lambert.boat.installation.draught_m();
+    for (const std::size_t k : {400U, 550U, 700U}) {
+        const double r = x.ping.slant_m(static_cast<double>(k)), sine = deep / r;
+        double off = 0;
+        for (std::size_t j = k - 20; j < k + 20; ++j)
+            off += static_cast<double>(y.expected_db[0][j] - x.expected_db[0][j]) / 40;
+        EXPECT_NEAR(off, -10 * std::log10(2 * sine) + 0.1 * r, 0.7) << r;
+    }
+    other = lambert;
+    other.making.beam_told = 1.25;
+    sim::Acoustics c(other);
+    const auto z = c.hear_levels(boat, {}, 1);
+    EXPECT_EQ(x.level_db, z.level_db);
+    EXPECT_DOUBLE_EQ(z.ping.beams[0].width_along_deg, 1.25 * x.ping.beams[0].width_along_deg);
+    other = lambert;
+    other.making.samples = 700;
+    sim::Acoustics d(other);
+    const auto few = d.hear_levels(boat, {}, 1);
+    EXPECT_EQ(few.level_db[0].size(), 700u);
+    EXPECT_NEAR(few.ping.slant_m(700), x.ping.slant_m(1000), 0.05);
+}
+
+namespace {
+
+// A post eleven metres ahead and five to the right of the head of a boat that points north.
+sim::Scene head_scene(const std::string &more = "") {
+    auto lake = *sim::read_scene(
+        scene("", R"({"kind":"boulder","at":[50,58],"length_m":1.2,"height_m":1.2})" + more), "basin");
+    sim::Hold hold;
+    hold.at = {45, 45};
+    hold.drift_m = hold.swing_deg = 0;
+    lake.boat.hold = hold;
+    return lake;
+}
+
+// The rays of one turn: told azimuth and the range of the strongest echo beyond the near field.
+std::vector<std::pair<double, double>> one_turn(sim::Sounder &sounder, std::size_t rays = 200) {
+    std::vector<std::pair<double, double>> all;
+    while (all.size() < rays) {
+        const auto e = sounder.next();
+        if (!e.ray)
+            continue;
+        const auto &ping = e.ray->ping;
+        const auto &beam = ping.beams.front();
+        std::size_t most = 300;
+        for (std::size_t k = 300; k < beam.code.size(); ++k)
+            if (beam.code[k] > beam.code[most])
+                most = k;
+        all.emplace_back(beam.azimuth_deg, ping.slant_m(static_cast<double>(most)));
+    }
+    return all;
+}
+
+void let_it_turn(sim::Sounder &sounder) {
+    auto s = sounder.head_settings();
+    s.pinging = true;
+    sounder.ask_head(s);
+    auto side = sounder.settings();
+    side.pinging = false;
+    sounder.ask(side);
+    sounder.put_on_hold();
+}
+
+} // namespace
+
+// Worked by hand: the head hangs 2.75 m ahead of and 0.15 m right of the boat's middle, so the boulder at 5 m
+// east and 13 m north of it lies 10.25 m ahead and 4.85 m to the right of the head: atan(4.85/10.25) = 25.3°,
+// 11.3 m over ground.
+TEST(TurningHead, HearsAThingWhereItLies) {
+    sim::Sounder sounder(head_scene(), 0);
+    let_it_turn(sounder);
+    const auto turn = one_turn(sounder);
+    const auto nearest = *std::min_element(turn.begin(), turn.end(), [](const auto &a, const auto &b) {
+        return std::fabs(a.first - 25.3) < std::fabs(b.first - 25.3);
+    });
+    EXPECT_NEAR(nearest.second, std::hypot(11.34, 4.2), 1.0);
+    // Steps are even, all round, and it is a device of its own.
+    EXPECT_NEAR(wrap_180(turn[51].first - turn[50].first), 1.8, 1e-9);
+    EXPECT_NEAR(wrap_180(turn[199].first - turn[0].first), -1.8, 1e-9);
+    const auto hello = sounder.head_hello();
+    EXPECT_EQ(hello.stream, StreamId::around);
+    EXPECT_NE(hello.installation.transducer.forward_m, sounder.hello().installation.transducer.forward_m);
+}
+
+TEST(TurningHead, TakesSectorsStepsAndPacesWithinItsReach) {
+    sim::Sounder sounder(head_scene(), 0);
+    auto s = sounder.head_settings();
+    s.pinging = true;
+    s.turning = Turning{100, 9, -45, 90};
+    s.range_m = 500;
+    s.frequency_hz = 1e6;
+    sounder.ask_head(s);
+    EXPECT_NEAR(sounder.head_settings().turning->step_deg, 5.4, 1e-9);
+    EXPECT_EQ(sounder.head_settings().turning->pace, 5);
+    EXPECT_EQ(sounder.head_settings().range_m, 45);
+    EXPECT_EQ(sounder.head_settings().frequency_hz, 800e3);
+    let_it_turn(sounder);
+    double least = 999, most = -999;
+    for (const auto &[azimuth, range] : one_turn(sounder, 100)) {
+        least = std::min(least, azimuth);
+        most = std::max(most, azimuth);
+    }
+    EXPECT_NEAR(least, -45, 1e-9);
+    EXPECT_LE(most, 45);
+    EXPECT_GT(most, 39);
+    // A slower pace: longer between rays, but never shorter than the sound's way there and back.
+    EXPECT_GT(sounder.ray_period_s(), 2 * 45 / 1480.0);
+    s.turning->pace = 1;
+    s.range_m = 10;
+    sounder.ask_head(s);
+    EXPECT_NEAR(sounder.ray_period_s(), 0.1, 1e-9);
+}
+
+// What is wrong with it shows in what it hears, not in what it tells.
+TEST(TurningHead, FaultsAreUntold) {
+    auto lake = head_scene();
+    lake.head_fault.zero_deg = 40;
+    sim::Sounder turned(lake, 0);
+    let_it_turn(turned);
+    const auto turn = one_turn(turned);
+    const auto at = [&](double azimuth) {
+        return std::min_element(turn.begin(), turn.end(),
+                                [azimuth](const auto &a, const auto &b) {
+                                    return std::fabs(a.first - azimuth) < std::fabs(b.first - azimuth);
+                                })
+            ->second;
+    };
+    EXPECT_NEAR(at(25.3 - 40), std::hypot(11.34, 4.2), 1.0) << "told forty degrees too far to the left";
+    EXPECT_DOUBLE_EQ(turn[1].first - turn[0].first, 1.8);
+}
+
+TEST(TurningHead, FishThatSwimAreElsewhereATurnLater) {
+    sim::Swimmers w;
+    w.path = {{0, 0}, {30, 40}};
+    w.speed_m_s = 0.5;
+    const auto a = w.at(0), b = w.at(10), there = w.at(100), back = w.at(110), again = w.at(200);
+    EXPECT_NEAR(std::hypot(b.x - a.x, b.y - a.y), 5, 1e-9);
+    EXPECT_NEAR(there.x, 30, 1e-9);
+    EXPECT_NEAR(std::hypot(back.x - there.x, back.y - there.y), 5, 1e-9) << "and back";
+    EXPECT_NEAR(std::hypot(again.x, again.y), 0, 1e-9);
+    const auto lake = sim::read_scene(
+        scene(
+            "",
+            R"({"kind":"swimmers","path":[[40,50],[50,50]],"speed_m_s":0.3,"above_bottom_m":1,"length_m":0.3,"count":5,"radius_m":1})"),
+        "basin");
+    ASSERT_TRUE(lake) << lake.error().line();
+    EXPECT_EQ(lake->swimmers.at(0).fish.size(), 5u);
+}
+
+TEST(Simulator, TheBoatHoldsOverItsSpot) {
+    auto lake = head_scene();
+    lake.boat.hold->drift_m = 1;
+    lake.boat.hold->swing_deg = 8;
+    lake.boat.hold->heading_deg = 90;
+    sim::Boat boat(lake.boat, 5);
+    ASSERT_TRUE(boat.hold(true));
+    for (int i = 0; i < 3000; ++i)
+        boat.advance(0.05); // it runs there
+    double far = 0, most = 0, least = 0, fastest = 0;
+    for (int i = 0; i < 12000; ++i) {
+        boat.advance(0.05);
+        far = std::max(far, std::hypot(boat.state().at.x - 45, boat.state().at.y - 45));
+        most = std::max(most, wrap_180(boat.state().heading_deg - 90));
+        least = std::min(least, wrap_180(boat.state().heading_deg - 90));
+        fastest = std::max(fastest, boat.state().speed_m_s);
+    }
+    EXPECT_LT(far, 6);
+    EXPECT_GT(far, 0.5) << "it drifts";
+    EXPECT_GT(most, 4) << "it swings";
+    EXPECT_LT(least, -4);
+    EXPECT_LT(fastest, 1.2);
+    EXPECT_TRUE(boat.hold(false));
+    for (int i = 0; i < 200; ++i)
+        boat.advance(0.05);
+    EXPECT_GT(boat.state().speed_m_s, 1) << "and goes on along its route";
+    lake.boat.hold.reset();
+    EXPECT_FALSE(sim::Boat(lake.boat, 5).hold(true)) << "no spot";
 }

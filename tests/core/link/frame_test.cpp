@@ -209,3 +209,30 @@ TEST(FuzzWire, SettingsAndGreetingsOfRandomBytes) {
         }
     }
 }
+
+TEST(Messages, AHeadThatTurnsTellsHow) {
+    SoundingSettings s;
+    s.turning = Turning{2.7, 4, -45, 90};
+    const auto back = decode_settings(encode_settings(s));
+    ASSERT_TRUE(back) << back.error().line();
+    EXPECT_EQ(*back, s);
+    EXPECT_FALSE(decode_settings(encode_settings({}))->turning);
+    for (const auto &bad : {Turning{0, 2, 0, 360}, Turning{1.8, 0, 0, 360}, Turning{1.8, 6, 0, 360},
+                            Turning{1.8, 2, 0, 0}, Turning{1.8, 2, 0, 361}, Turning{1.8, 2, 1e9, 90}}) {
+        s.turning = bad;
+        EXPECT_FALSE(decode_settings(encode_settings(s)));
+    }
+}
+
+TEST(Messages, AWordToASimulatedBoat) {
+    EXPECT_EQ(decode_helm(encode_helm(Helm::hold)), Helm::hold);
+    EXPECT_EQ(decode_helm(encode_helm(Helm::route)), Helm::route);
+    for (const std::string text : {"", "{}", R"({"helm":"dive"})", R"({"helm":3})", "[1]"})
+        EXPECT_FALSE(decode_helm({reinterpret_cast<const std::uint8_t *>(text.data()), text.size()})) << text;
+    SounderHello hello;
+    hello.name = "boat";
+    hello.bands_hz = {800e3};
+    EXPECT_FALSE(decode_hello(encode_hello(hello))->steers);
+    hello.steers = true;
+    EXPECT_TRUE(decode_hello(encode_hello(hello))->steers);
+}
