@@ -1,6 +1,7 @@
 #include "places.hpp"
 
 #include "parts/empty_view.hpp"
+#include "views/around/around_view.hpp"
 #include "views/connections/connections_view.hpp"
 #include "views/marks/marks_view.hpp"
 #include "views/prepare/prepare_view.hpp"
@@ -38,10 +39,7 @@ Places allPlaces() {
         {place::prepare, tr("Prepare"), glyph(place::prepare), Qt::Key_1, true, make<PrepareView>},
         {place::scan, tr("Scan"), glyph(place::scan), Qt::Key_2, true, make<ScanView>},
         {place::read, tr("Read"), glyph(place::read), Qt::Key_3, true, make<ReadView>},
-        {place::around, tr("Around"), glyph(place::around), Qt::Key_4, true,
-         empty(
-             tr("Around"),
-             tr("Here the circle at the bow will turn, with your boat to scale and a cast from each seat."))},
+        {place::around, tr("Around"), glyph(place::around), Qt::Key_4, true, make<AroundView>},
         {place::chart, tr("Chart"), glyph(place::chart), Qt::Key_5, true,
          empty(tr("Chart"),
                tr("Here your soundings will lie as a chart, north up: depth, hardness, track and marks."))},

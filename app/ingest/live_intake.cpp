@@ -33,6 +33,11 @@ void LiveIntake::ask(StreamId stream, const SoundingSettings &settings) {
         sounders_.at(*link)->ask(settings);
 }
 
+void LiveIntake::steer(StreamId stream, Helm helm) {
+    if (const auto link = of(stream).link)
+        sounders_.at(*link)->steer(helm);
+}
+
 std::optional<StreamId> LiveIntake::stream_of_link(int link) const {
     for (const auto s : all_streams)
         if (streams_[static_cast<std::size_t>(s)].link == link)

@@ -28,6 +28,7 @@ class LiveIntake : public QObject {
   public slots:
     void start();
     void ask(heron::StreamId stream, const heron::SoundingSettings &settings);
+    void steer(heron::StreamId stream, heron::Helm helm);
 
   public:
     // For the links.

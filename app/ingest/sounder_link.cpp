@@ -54,6 +54,13 @@ void SounderLink::ask(const SoundingSettings &settings) {
     socket_.write(reinterpret_cast<const char *>(frame.data()), static_cast<qint64>(frame.size()));
 }
 
+void SounderLink::steer(Helm helm) {
+    if (!open_)
+        return;
+    const auto frame = encode_frame(FrameType::note, encode_helm(helm));
+    socket_.write(reinterpret_cast<const char *>(frame.data()), static_cast<qint64>(frame.size()));
+}
+
 void SounderLink::take(const Frame &frame) {
     std::optional<Fault> fault;
     switch (frame.type) {

@@ -18,6 +18,7 @@ class SounderLink : public QObject {
   public:
     SounderLink(LiveIntake &intake, int number, SourceConfig config);
     void ask(const SoundingSettings &settings);
+    void steer(Helm helm);
 
   private:
     void read();

@@ -1,6 +1,7 @@
 // What every view may ask for: the session, the models over it, and the window that the view stands in.
 #pragma once
 
+#include "around/bow.hpp"
 #include "marks/mark_library.hpp"
 #include "passes/pass_planner.hpp"
 #include "reading/contact_reader.hpp"
@@ -16,6 +17,7 @@ struct ViewContext {
     ContactReader &reader;
     Tuner &tuner;
     PassPlanner &planner;
+    Bow &bow;
     WindowState &window;
 };
 

@@ -48,15 +48,16 @@ void DemoLake::sail() {
         QDir(QCoreApplication::applicationDirPath()).filePath(QStringLiteral("heron-sounder"));
     process_.start(program_.isEmpty() ? beside : program_,
                    {lake, QStringLiteral("--port"), QStringLiteral("0"), QStringLiteral("--nmea-port"),
-                    QStringLiteral("0")});
+                    QStringLiteral("0"), QStringLiteral("--head-port"), QStringLiteral("0"),
+                    QStringLiteral("--device"), QStringLiteral("both")});
 }
 
-// "pings on 40123, NMEA 0183 on 40124"
+// "pings on 40123, NMEA 0183 on 40124, head on 40125"
 void DemoLake::heard() {
     said_ += process_.readAllStandardOutput();
     const auto line = QString::fromLatin1(said_).section(QLatin1Char('\n'), 0, 0);
     const auto words = line.split(QLatin1Char(' '), Qt::SkipEmptyParts);
-    if (listening_ || !said_.contains('\n') || words.size() < 7)
+    if (listening_ || !said_.contains('\n') || words.size() < 10)
         return;
     listening_ = true;
     const auto at = [&](int i) {
@@ -64,6 +65,7 @@ void DemoLake::heard() {
     };
     trip_.setWater(tr("Ellemoor Water"));
     sources_.listenTo({{SourceConfig::Kind::sounder, SourceConfig::Way::tcp, at(2)},
+                       {SourceConfig::Kind::sounder, SourceConfig::Way::tcp, at(9)},
                        {SourceConfig::Kind::nmea, SourceConfig::Way::tcp, at(6)}});
 }
 

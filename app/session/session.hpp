@@ -2,6 +2,7 @@
 // windows. No widgets here.
 #pragma once
 
+#include "session/boats.hpp"
 #include "session/connections.hpp"
 #include "session/demo_lake.hpp"
 #include "session/jobs.hpp"
@@ -20,6 +21,7 @@ namespace heron::app {
 struct Session {
     Notices notices;
     Preferences preferences;
+    Boats boats{notices};
     Jobs storage{1}; ///< opening, closing, importing: one after the other
     Jobs jobs{2};    ///< all other long work
     ShownScan shown{StreamId::side};

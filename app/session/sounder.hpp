@@ -24,6 +24,8 @@ class Sounder : public QObject {
         return asked_clock_.isValid() && asked_clock_.elapsed() < longest_answer_ms ? asked_ : settings_;
     }
     void ask(const SoundingSettings &settings);
+    /// A word to a simulated boat.
+    void steer(Helm helm) { emit steered(stream_, helm); }
 
     // What it said.
     void greet(SounderHello hello);
@@ -33,6 +35,7 @@ class Sounder : public QObject {
   signals:
     void settingsChanged(); ///< or it introduced itself
     void asked(heron::StreamId stream, const heron::SoundingSettings &settings);
+    void steered(heron::StreamId stream, heron::Helm helm);
 
   private:
     static constexpr qint64 longest_answer_ms = 1500;

@@ -17,6 +17,7 @@ struct Sources::OpenedTrip {
     std::array<std::unique_ptr<Scan>, stream_count> scans;
     std::array<Overview, stream_count> overviews;
     std::vector<BottomStroke> strokes;
+    std::size_t passed_over = 0; ///< parts that make no sense
 };
 
 Sources::Sources(const Parts &parts, QObject *parent) : QObject(parent), parts_(parts) {
@@ -34,13 +35,19 @@ Sources::Sources(const Parts &parts, QObject *parent) : QObject(parent), parts_(
             QMetaObject::invokeMethod(
                 player, [player, speed] { player->setSpeed(speed); }, Qt::QueuedConnection);
     });
-    for (auto *sounder : parts_.sounders)
-        connect(sounder, &Sounder::asked, this, [this](StreamId stream, const SoundingSettings &settings) {
-            if (auto *intake = qobject_cast<LiveIntake *>(active_.worker))
-                QMetaObject::invokeMethod(
-                    intake, [intake, stream, settings] { intake->ask(stream, settings); },
-                    Qt::QueuedConnection);
+    const auto toIntake = [this](auto word) {
+        if (auto *intake = qobject_cast<LiveIntake *>(active_.worker))
+            QMetaObject::invokeMethod(
+                intake, [intake, word] { word(*intake); }, Qt::QueuedConnection);
+    };
+    for (auto *sounder : parts_.sounders) {
+        connect(sounder, &Sounder::asked, this, [=](StreamId stream, const SoundingSettings &settings) {
+            toIntake([=](LiveIntake &intake) { intake.ask(stream, settings); });
         });
+        connect(sounder, &Sounder::steered, this, [=](StreamId stream, Helm helm) {
+            toIntake([=](LiveIntake &intake) { intake.steer(stream, helm); });
+        });
+    }
 }
 
 Sources::~Sources() {
@@ -165,6 +172,7 @@ void Sources::openTrip(const QString &path) {
                 opened->scans[i] = std::make_unique<Scan>();
                 if (auto r = open_into(*opened->file, *opened->scans[i], opened->overviews[i], stream); !r)
                     return tl::unexpected(r.error());
+                opened->passed_over += opened->file->extent(stream).passed_over;
             }
             opened->strokes = strokes_from(opened->file->value(bottom_by_hand_key));
             return opened;
@@ -206,6 +214,13 @@ void Sources::show(OpenedTrip trip) {
     parts_.playback.begin();
     parts_.trip.lookAt(std::move(store));
     parts_.notices.pass(QStringLiteral("source"));
+    if (trip.passed_over > 0)
+        parts_.notices.raise(QStringLiteral("source"),
+                             {tr("%1: %2 of what it keeps claim more than the file can hold")
+                                  .arg(file_name_, counted(trip.passed_over, tr("part"), tr("parts")))
+                                  .toStdString(),
+                              tr("all the rest is shown").toStdString(),
+                              tr("bring back a copy of the trip, if there is one").toStdString()});
     parts_.shown[0]->tellRows();
     emit stateChanged();
     emit this->opened();

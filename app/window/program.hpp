@@ -1,6 +1,7 @@
 // All that there is one of, however many windows look at it: the session and the models over it.
 #pragma once
 
+#include "around/bow.hpp"
 #include "marks/mark_library.hpp"
 #include "passes/pass_planner.hpp"
 #include "reading/contact_reader.hpp"
@@ -16,6 +17,7 @@ struct Program {
     ContactReader reader{session};
     Tuner tuner{session};
     PassPlanner planner{session, tuner, reader, marks};
+    Bow bow{session, marks};
     Speaker speaker{session, marks, reader, planner};
 };
 

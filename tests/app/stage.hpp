@@ -94,10 +94,13 @@ class SounderProcess {
             return said.contains(QLatin1Char('\n'));
         });
         const auto words = said.split(QLatin1Char(' '), Qt::SkipEmptyParts);
-        if (words.size() >= 7) {
-            sources = {source(app::SourceConfig::Kind::sounder, words[2].chopped(1).toUShort()),
-                       source(app::SourceConfig::Kind::nmea, words[6].trimmed().toUShort())};
-        }
+        // "pings on 1, NMEA 0183 on 2", and ", head on 3" where it has one.
+        const auto port = [&](int i) { return words[i].trimmed().remove(QLatin1Char(',')).toUShort(); };
+        if (words.size() >= 7)
+            sources = {source(app::SourceConfig::Kind::sounder, port(2)),
+                       source(app::SourceConfig::Kind::nmea, port(6))};
+        if (words.size() >= 10)
+            sources.push_back(source(app::SourceConfig::Kind::sounder, port(9)));
     }
     ~SounderProcess() { kill(); }
     void kill() {

@@ -1,0 +1,152 @@
+#include "around/bow.hpp"
+
+#include "kit/kind_words.hpp"
+
+#include <cmath>
+
+namespace heron::app {
+
+FromHead BowPose::to(const EastNorth &place) const {
+    const double h = heading_deg / degrees_per_radian, de = place.east_m - head.east_m,
+                 dn = place.north_m - head.north_m;
+    return {de * std::sin(h) + dn * std::cos(h), de * std::cos(h) - dn * std::sin(h)};
+}
+
+EastNorth BowPose::from(const FromHead &spot) const {
+    const double h = heading_deg / degrees_per_radian;
+    return {head.east_m + spot.ahead_m * std::sin(h) + spot.right_m * std::cos(h),
+            head.north_m + spot.ahead_m * std::cos(h) - spot.right_m * std::sin(h)};
+}
+
+Bow::Bow(Session &session, MarkLibrary &marks, QObject *parent)
+    : QObject(parent), session_(session), marks_(marks) {
+    connect(&session_.around, &ShownScan::rowsAdded, this, &Bow::follow);
+    connect(&session_.around, &ShownScan::replaced, this, &Bow::follow);
+    connect(&session_.around, &ShownScan::jumped, this, &Bow::follow);
+    connect(&marks_, &MarkLibrary::marksChanged, this, &Bow::markChanged);
+}
+
+void Bow::follow() {
+    const auto &shown = session_.around;
+    if (shown.number() != scan_) {
+        scan_ = shown.number();
+        rays_ = Rays();
+        aim_.reset();
+        emit begun();
+        emit aimChanged();
+    }
+    if (shown.empty())
+        return;
+    // Of a long trip the last turns are enough to begin with.
+    const auto first = rays_.follow(shown.scan(), shown.end());
+    if (first < rays_.rays().size())
+        emit raysChanged(first);
+}
+
+BowPose Bow::pose() const {
+    if (rays_.empty())
+        return {};
+    const auto &ray = rays_.rays().back();
+    BowPose pose;
+    pose.head = ray.at;
+    pose.on_ground = ray.on_ground;
+    pose.heading_deg = ray.on_ground ? wrap_360(ray.bearing_deg - ray.off_bow_deg) : 0;
+    return pose;
+}
+
+std::optional<double> Bow::depthUnderBow() const {
+    if (rays_.empty() || !(rays_.rays().back().altitude_m > 0))
+        return std::nullopt;
+    return rays_.rays().back().altitude_m + session_.around.scan().installation.draught_m();
+}
+
+std::optional<double> Bow::speed() const {
+    return session_.around.speedNow();
+}
+
+std::optional<EastNorth> Bow::onPlane(const GeoPoint &place) const {
+    if (rays_.empty() || !rays_.rays().back().on_ground || !rays_.plane())
+        return std::nullopt;
+    return rays_.plane()->to_plane(place);
+}
+
+std::optional<Aim> Bow::aimOf(const Mark &mark) const {
+    if (!mark.place)
+        return std::nullopt;
+    const auto at = onPlane(*mark.place);
+    if (!at)
+        return std::nullopt;
+    Aim aim;
+    aim.title = mark.name.empty()
+                    ? capital(mark.kind == Kind::none ? wordFor(mark.family) : wordFor(mark.kind))
+                    : QString::fromStdString(mark.name);
+    aim.glyph = markGlyph(mark.family, mark.kind);
+    aim.at = *at;
+    aim.sd_m = mark.place_covariance.radial_sd_m();
+    aim.mark = QString::fromStdString(mark.id);
+    const auto units = session_.preferences.units();
+    if (mark.height_m)
+        aim.remark +=
+            tr("%1 tall").arg(QString::fromStdString(print_length(mark.height_m->value, units).text()));
+    if (mark.depth_m)
+        aim.remark +=
+            (aim.remark.isEmpty() ? QString() : QStringLiteral(", ")) +
+            tr("bottom %1 down").arg(QString::fromStdString(print_length(mark.depth_m->value, units).text()));
+    return aim;
+}
+
+void Bow::aimAt(const Aim &aim) {
+    aim_ = aim;
+    emit aimChanged();
+}
+
+void Bow::aimAtNothing() {
+    if (!aim_)
+        return;
+    aim_.reset();
+    emit aimChanged();
+}
+
+// What is aimed at was renamed or moved, or is a mark no more.
+void Bow::markChanged() {
+    if (!aim_ || aim_->mark.isEmpty())
+        return;
+    const auto *mark = marks_.find(aim_->mark);
+    const auto now = mark != nullptr ? aimOf(*mark) : std::nullopt;
+    if (now)
+        aimAt(*now);
+    else
+        aimAtNothing();
+}
+
+std::vector<InTheWay> Bow::inTheWay() const {
+    std::vector<InTheWay> all;
+    if (rays_.empty())
+        return all;
+    const auto now = pose();
+    for (const auto &mark : marks_.all()) {
+        const bool fouls = mark.family == Family::hazard || mark.family == Family::structure;
+        if (!fouls || (aim_ && aim_->mark == QString::fromStdString(mark.id)))
+            continue;
+        if (const auto aim = aimOf(mark)) {
+            const auto at = now.to(aim->at);
+            if (std::hypot(at.ahead_m, at.right_m) < 60)
+                all.push_back({aim->title.toStdString(), at, 0.6});
+        }
+    }
+    return all;
+}
+
+std::vector<Cast> Bow::casts() const {
+    std::vector<Cast> all;
+    if (!aim_ || rays_.empty())
+        return all;
+    const auto &boat = session_.boats.boat();
+    const auto thing = pose().to(aim_->at);
+    const auto ways = inTheWay();
+    for (const auto &seat : boat.seats)
+        all.push_back(cast_from(boat, seat, thing, aim_->sd_m, ways));
+    return all;
+}
+
+} // namespace heron::app

@@ -1,0 +1,74 @@
+// What the turning head shows now: its rays in their places, where the boat lies, and how what is aimed at
+// lies from each seat. No widgets here.
+#pragma once
+
+#include "around/cast.hpp"
+#include "around/rays.hpp"
+#include "marks/mark_library.hpp"
+#include "session/session.hpp"
+
+#include <QObject>
+#include <optional>
+
+namespace heron::app {
+
+/// Where the boat lies on the plane of the rays; heading 0 at the origin where the ground is not known.
+struct BowPose {
+    EastNorth head;
+    double heading_deg = 0;
+    bool on_ground = false;
+
+    FromHead to(const EastNorth &place) const;
+    EastNorth from(const FromHead &spot) const;
+};
+
+/// What somebody casts at.
+struct Aim {
+    QString title, glyph, remark;
+    EastNorth at; ///< on the plane of the rays
+    double sd_m = 0.5;
+    QString mark;               ///< its id; empty for a spot of the picture
+    std::optional<Cursor> seen; ///< the ray and the sample that was pointed at
+};
+
+class Bow : public QObject {
+    Q_OBJECT
+  public:
+    Bow(Session &session, MarkLibrary &marks, QObject *parent = nullptr);
+
+    const Rays &rays() const { return rays_; }
+    bool empty() const { return rays_.empty(); }
+    /// As of the newest ray.
+    BowPose pose() const;
+    std::optional<double> depthUnderBow() const;
+    std::optional<double> speed() const;
+    /// A place on the globe on the plane of the rays; nothing while the ground is not known.
+    std::optional<EastNorth> onPlane(const GeoPoint &place) const;
+    /// A mark as something to cast at; nothing where it cannot be shown.
+    std::optional<Aim> aimOf(const Mark &mark) const;
+
+    void aimAt(const Aim &aim);
+    void aimAtNothing();
+    const std::optional<Aim> &aim() const { return aim_; }
+    /// The casts at it from every seat, in their order; empty while nothing is aimed at.
+    std::vector<Cast> casts() const;
+    /// What a line may foul: hazards, wood and stone among the marks.
+    std::vector<InTheWay> inTheWay() const;
+
+  signals:
+    void raysChanged(std::size_t first); ///< from this one on they are new or lie elsewhere
+    void begun();                        ///< another scan
+    void aimChanged();
+
+  private:
+    void follow();
+    void markChanged();
+
+    Session &session_;
+    MarkLibrary &marks_;
+    Rays rays_;
+    int scan_ = -1;
+    std::optional<Aim> aim_;
+};
+
+} // namespace heron::app

@@ -1,0 +1,280 @@
+#include "views/around/around_view.hpp"
+
+#include "kit/key_button.hpp"
+#include "kit/kind_words.hpp"
+#include "kit/theme.hpp"
+#include "marks/mark.hpp"
+#include "reading/measure.hpp"
+#include "views/around/boat_page.hpp"
+#include "views/around/cast_card.hpp"
+#include "views/around/circle_picture.hpp"
+#include "views/around/head_controls.hpp"
+
+#include <QKeyEvent>
+#include <algorithm>
+#include <cmath>
+
+namespace heron::app {
+namespace {
+
+constexpr int gap = 6, key_high = 58;
+
+} // namespace
+
+AroundView::AroundView(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
+    setFocusPolicy(Qt::StrongFocus);
+    picture_ = new CirclePicture(context, this);
+    picture_->setObjectName(QStringLiteral("circle"));
+    controls_ = new HeadControls(context, this);
+    addKeys();
+    boat_ = new BoatPage(context, this);
+    boat_->setVisible(false);
+    sketch_ = new BoatSketch(context, this);
+    sketch_->setVisible(false);
+    card_ = new CastCard(context, this);
+    card_->setObjectName(QStringLiteral("castCard"));
+    connect(card_, &CastCard::closed, this, [this] { cast_->click(); });
+    connect(picture_, &CirclePicture::pressed, this, &AroundView::aimAt);
+    connect(picture_, &CirclePicture::frozenChanged, this, &AroundView::refreshKeys);
+    connect(picture_, &CirclePicture::shapeChanged, this, &AroundView::refreshKeys);
+    connect(freeze_, &KeyButton::clicked, picture_, &CirclePicture::setFrozen);
+    connect(back_, &KeyButton::clicked, this, [this] { picture_->stepTurn(-1); });
+    connect(up_, &KeyButton::clicked, this, &AroundView::nextUp);
+    connect(strip_, &KeyButton::clicked, this,
+            [this](bool on) { picture_->setAcross(on ? Across::slant : Across::ground); });
+    connect(rings_, &KeyButton::clicked, this, [this] {
+        picture_->setRingStyle(picture_->ringStyle() == RingStyle::round ? RingStyle::quarters
+                                                                         : RingStyle::round);
+    });
+    connect(rod_, &KeyButton::clicked, this, [this](bool on) {
+        // Pressed again it goes on to the next seat, and then off.
+        const auto seats = context_.session.boats.boat().seats.size();
+        if (!on && picture_->seat() + 1 < seats) {
+            picture_->setSeat(picture_->seat() + 1);
+            picture_->setRod(true);
+        } else {
+            picture_->setSeat(0);
+            picture_->setRod(on && seats > 0);
+        }
+    });
+    connect(cast_, &KeyButton::clicked, this, [this](bool on) {
+        card_->setLarge(on);
+        layOut();
+        refreshKeys();
+    });
+    const auto showBoat = [this](bool on) {
+        boat_->setVisible(on);
+        sketch_->setVisible(on);
+        boat_key_->setChecked(on);
+        layOut();
+    };
+    connect(boat_key_, &KeyButton::clicked, this, showBoat);
+    connect(boat_, &BoatPage::closed, this, [showBoat] { showBoat(false); });
+    connect(hold_, &KeyButton::clicked, this, [this](bool on) {
+        context_.session.head.steer(on ? Helm::hold : Helm::route);
+        context_.session.notices.say(QStringLiteral("helm"),
+                                     on ? tr("The boat runs to its spot and holds there.")
+                                        : tr("The boat goes on along its lanes."));
+    });
+    connect(&context_.session.head, &Sounder::settingsChanged, this, &AroundView::refreshKeys);
+    connect(&context_.session.sources, &Sources::stateChanged, this, &AroundView::refreshKeys);
+    connect(&context_.bow, &Bow::aimChanged, this, &AroundView::refreshKeys);
+    connect(&context_.bow, &Bow::raysChanged, this, [this] { update(0, 0, picture_->width(), 130); });
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
+    connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+    refreshKeys();
+}
+
+KeyButton *AroundView::addKey(const char *name, const QString &glyph, const QString &text,
+                              const QKeySequence &letter, const QString &tip) {
+    auto *key = new KeyButton(glyph, text, letter, tip, this);
+    key->setObjectName(QString::fromLatin1(name));
+    key->setStacked(true);
+    return key;
+}
+
+void AroundView::addKeys() {
+    const std::tuple<Family, const char *, QString, QString, QKeySequence> families[] = {
+        {Family::fish, "aroundFish", QStringLiteral("family-fish"), tr("Fish"), Qt::Key_Z},
+        {Family::structure, "aroundStructure", QStringLiteral("family-structure"), tr("Structure"),
+         Qt::Key_X},
+        {Family::bottom, "aroundBottom", QStringLiteral("family-bottom"), tr("Bottom"), Qt::Key_C},
+        {Family::hazard, "aroundHazard", QStringLiteral("family-hazard"), tr("Hazard"), Qt::Key_V}};
+    for (const auto &[family, name, glyph, word, letter] : families) {
+        auto *key =
+            addKey(name, glyph, word, letter, tr("Mark what is aimed at or pointed at; name it later"));
+        connect(key, &KeyButton::clicked, this, [this, f = family] { mark(f); });
+        mark_keys_.push_back(key);
+    }
+    const auto none = QString();
+    freeze_ = addKey("aroundFreeze", QStringLiteral("act-freeze"), tr("Freeze"), Qt::Key_F,
+                     tr("Hold the circle still; rays keep coming in behind it"));
+    back_ = addKey("turnBack", none, tr("Back"), Qt::Key_Comma,
+                   tr("Step back turn by turn; full stop goes forward, F back to now"));
+    cast_ = addKey("castLarge", none, tr("Large"), Qt::Key_L, tr("The cast card over the whole window"));
+    up_ = addKey("up", none, tr("Bow up"), Qt::Key_W,
+                 tr("Bow up, north up, or only what lies ahead, as large as it goes"));
+    strip_ =
+        addKey("aroundStrip", none, tr("Water"), Qt::Key_D,
+               tr("Along the sound with its water, or over ground without: things are then where they lie"));
+    rings_ = addKey("aroundRings", none, tr("Rings"), Qt::Key_G,
+                    tr("Rings at round distances or at quarters of the range"));
+    rod_ = addKey(
+        "rod", none, tr("Rod"), Qt::Key_R,
+        tr("A line from a seat through the pointer, for whoever aims the rod at the screen; again for the "
+           "next seat"));
+    boat_key_ =
+        addKey("yourBoat", none, tr("Boat"), Qt::Key_B, tr("The hull, the head, the antenna and the seats"));
+    hold_ = addKey("hold", none, tr("Hold"), Qt::Key_H,
+                   tr("Simulated boats only: run to the spot and hold there"));
+    for (auto *k : {freeze_, cast_, strip_, rod_, boat_key_, hold_})
+        k->setCheckable(true);
+}
+
+void AroundView::nextUp() {
+    using Up = CirclePicture::Up;
+    picture_->setUp(picture_->up() == Up::bow     ? Up::north
+                    : picture_->up() == Up::north ? Up::ahead
+                                                  : Up::bow);
+}
+
+void AroundView::refreshKeys() {
+    using Up = CirclePicture::Up;
+    freeze_->setChecked(picture_->frozen());
+    strip_->setChecked(picture_->across() == Across::slant);
+    rod_->setChecked(picture_->rod());
+    cast_->setChecked(card_->large());
+    cast_->setEnabled(context_.bow.aim().has_value() || card_->large());
+    up_->setText(picture_->up() == Up::bow     ? tr("Bow up")
+                 : picture_->up() == Up::north ? tr("North up")
+                                               : tr("Ahead"));
+    const auto &head = context_.session.head.hello();
+    hold_->setVisible(context_.session.sources.live() && head && head->steers && !card_->large());
+    update(0, 0, picture_->width(), 130);
+}
+
+void AroundView::resizeEvent(QResizeEvent *) {
+    layOut();
+}
+
+void AroundView::layOut() {
+    const int panel = std::clamp(width() * 2 / 5, 400, 520), x = width() - panel;
+    const int keys_top = height() - key_high - 10;
+    // A row under the circle, on how it is shown; a row under the card, on what is aimed at.
+    const auto row = [&](int from, int to, std::initializer_list<KeyButton *> keys) {
+        const int n = static_cast<int>(keys.size()), each = (to - from - (n - 1) * gap) / n;
+        int at = from;
+        for (auto *k : keys) {
+            k->setGeometry(at, keys_top, each, key_high);
+            at += each + gap;
+        }
+    };
+    picture_->setGeometry(0, 0, x - 1, keys_top - 4);
+    row(10, x - 10, {up_, strip_, rings_, rod_, freeze_, back_, boat_key_, hold_});
+    row(x + 14, width() - 16, {mark_keys_[0], mark_keys_[1], mark_keys_[2], mark_keys_[3], cast_});
+    const int controls_top = keys_top - HeadControls::high - 4;
+    controls_->setGeometry(x, controls_top, panel, HeadControls::high);
+    if (card_->large()) {
+        card_->setGeometry(rect());
+        card_->raise();
+    } else {
+        card_->setGeometry(x, 0, panel, controls_top - 4);
+    }
+    const int page = std::min(width() - 240, 700);
+    boat_->setGeometry(width() - page, 0, page, height());
+    sketch_->setGeometry(0, 0, width() - page, height());
+    if (boat_->isVisibleTo(this)) {
+        sketch_->raise();
+        boat_->raise();
+    }
+    update();
+}
+
+void AroundView::aimAt(QPointF position) {
+    setFocus();
+    const auto id = picture_->markAt(position);
+    if (!id.isEmpty()) {
+        context_.window.selectMark(id);
+        if (const auto *mark = context_.marks.find(id))
+            if (const auto aim = context_.bow.aimOf(*mark))
+                context_.bow.aimAt(*aim);
+        return;
+    }
+    const auto spot = picture_->spotAt(position);
+    if (!spot) {
+        context_.bow.aimAtNothing();
+        return;
+    }
+    Aim aim;
+    aim.title = tr("This spot");
+    aim.glyph = QStringLiteral("act-mark");
+    aim.at = spot->at;
+    aim.seen = spot->seen;
+    if (spot->seen) {
+        const auto reading = read_cursor(context_.session.around.scan(), *spot->seen);
+        if (reading.placed.at)
+            aim.sd_m = reading.placed.at->covariance.radial_sd_m();
+    }
+    context_.bow.aimAt(aim);
+}
+
+void AroundView::mark(Family family) {
+    const auto &scan = context_.session.around.scan();
+    const auto say = [this](const QString &text) {
+        context_.session.notices.say(QStringLiteral("mark"), text);
+    };
+    std::optional<Cursor> at;
+    if (const auto &aim = context_.bow.aim(); aim && aim->seen)
+        at = aim->seen;
+    else if (const auto spot = picture_->pointed())
+        at = spot->seen;
+    if (!at || !scan.holds(at->row)) {
+        say(tr("Press on the circle first: a mark needs a spot that was sounded."));
+        return;
+    }
+    auto m = mark_at(scan, read_cursor(scan, *at), family, context_.session.sources.name().toStdString());
+    m.chip = picture_->chipAt(*at);
+    if (!context_.marks.add(m))
+        return;
+    context_.window.selectMark(QString::fromStdString(m.id));
+    if (const auto aim = context_.bow.aimOf(m))
+        context_.bow.aimAt(*aim);
+    const auto units = context_.session.preferences.units();
+    auto text =
+        tr("%1 marked and saved, %2 from the bow.")
+            .arg(capital(wordFor(family)),
+                 QString::fromStdString(print_length(m.ground_m > 0 ? m.ground_m : m.slant_m, units).text()));
+    if (!m.place)
+        text += QLatin1Char(' ') + QString::fromStdString(m.place_remark) + QLatin1Char('.');
+    say(text);
+}
+
+void AroundView::keyPressEvent(QKeyEvent *event) {
+    switch (event->key()) {
+    case Qt::Key_Escape:
+        if (card_->large())
+            cast_->click();
+        else if (picture_->frozen())
+            picture_->setFrozen(false);
+        else
+            context_.bow.aimAtNothing();
+        return;
+    case Qt::Key_Period:
+        if (picture_->frozen() && picture_->turnsBack() <= 1)
+            picture_->setFrozen(false);
+        else if (picture_->frozen())
+            picture_->stepTurn(1);
+        return;
+    default:
+        QWidget::keyPressEvent(event);
+    }
+}
+
+void AroundView::paintEvent(QPaintEvent *) {
+    QPainter p(this);
+    p.fillRect(rect(), colour("page"));
+    p.setPen(QPen(colour("line"), 1));
+    p.drawLine(picture_->width(), 0, picture_->width(), height());
+}
+
+} // namespace heron::app

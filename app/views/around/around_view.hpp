@@ -1,0 +1,53 @@
+// The place Around: the circle at the bow, the cast card, and what the head does.
+#pragma once
+
+#include "parts/view_context.hpp"
+
+#include <QWidget>
+#include <vector>
+
+namespace heron::app {
+
+class BoatPage;
+class BoatSketch;
+class CastCard;
+class CirclePicture;
+class HeadControls;
+class KeyButton;
+
+class AroundView : public QWidget {
+    Q_OBJECT
+  public:
+    AroundView(ViewContext &context, QWidget *parent = nullptr);
+    CirclePicture &picture() { return *picture_; }
+    CastCard &card() { return *card_; }
+    HeadControls &controls() { return *controls_; }
+    BoatPage &boat() { return *boat_; }
+    /// Marks what is pointed at or aimed at.
+    void mark(Family family);
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+
+  private:
+    KeyButton *addKey(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter,
+                      const QString &tip);
+    void addKeys();
+    void layOut();
+    void refreshKeys();
+    void aimAt(QPointF position);
+    void nextUp();
+
+    ViewContext &context_;
+    CirclePicture *picture_;
+    CastCard *card_;
+    HeadControls *controls_;
+    BoatPage *boat_;
+    BoatSketch *sketch_;
+    KeyButton *freeze_, *cast_, *up_, *strip_, *rod_, *boat_key_, *back_, *rings_, *hold_;
+    std::vector<KeyButton *> mark_keys_;
+};
+
+} // namespace heron::app

@@ -1,0 +1,252 @@
+// The place Around in the real window: the circle of a head whose boat lies over a known spot, casts from its
+// seats, marks, turns back, the boat's page, and a live head that is set.
+#include "stage.hpp"
+
+#include "views/around/around_view.hpp"
+#include "views/around/boat_page.hpp"
+#include "views/around/cast_card.hpp"
+#include "views/around/circle_picture.hpp"
+#include "views/around/head_controls.hpp"
+
+#include <cmath>
+#include <fstream>
+
+using namespace heron;
+using namespace heron::app;
+
+namespace {
+
+// A boulder eleven metres off: 10.25 m ahead and 4.85 m to the right of the head of a boat that points north.
+const char *const basin =
+    R"({"name":"basin","seed":3,"origin":{"latitude":46.5,"longitude":-21.25},"water":{"temperature_c":14},
+ "terrain":{"size_m":[90,90],"depth_m":4,"ground":"silt"},
+ "things":[{"kind":"boulder","at":[50,58],"length_m":1.6,"height_m":1.3}],
+ "boat":{"route":[[10,45],[80,45]],"speed_m_s":1.4,"gnss_wander_m":0.02,"gnss_noise_m":0.01,"heading_noise_deg":0.1,
+ "hold":{"at":[45,45],"heading_deg":0,"drift_m":0,"swing_deg":0}}})";
+constexpr double boulder_ahead_m = 10.25, boulder_right_m = 4.85;
+
+class Around : public test::Stage {
+  protected:
+    CirclePicture &circle() { return window->view<AroundView>().picture(); }
+    CastCard &card() { return window->view<AroundView>().card(); }
+    Bow &bow() { return program->bow; }
+
+    /// A recording of the head over the basin, played to its end, with Around shown.
+    void record(int seconds = 40) {
+        const auto scene = folder.file("basin.json"), recording = folder.file("basin.nc");
+        std::ofstream(scene) << basin;
+        const auto made =
+            test::run(test::program("heron-sounder") + " " + scene + " --device head --hold --record " +
+                      recording + " --seconds " + std::to_string(seconds));
+        ASSERT_EQ(made.code, 0) << made.out;
+        session().playback.setSpeed(1000);
+        session().sources.openRecording(QString::fromStdString(recording));
+        ASSERT_TRUE(test::wait_for([&] { return session().sources.flow() == Sources::Flow::ended; }, 60000));
+        key(Qt::Key_4);
+        ASSERT_TRUE(test::wait_for([&] { return bow().rays().rays().size() > 400; }));
+        QTest::qWait(50);
+    }
+    QPoint at(double ahead_m, double right_m) {
+        return circle().positionOf(bow().pose().from({ahead_m, right_m})).toPoint();
+    }
+    void press_on(QPoint spot) { QTest::mouseClick(&circle(), Qt::LeftButton, Qt::NoModifier, spot); }
+};
+
+} // namespace
+
+TEST_F(Around, EachSeatIsToldItsOwnDirectionAndDistance) {
+    record();
+    EXPECT_TRUE(test::shows_something(circle().grab().toImage()));
+    EXPECT_NEAR(bow().depthUnderBow().value_or(0), 4, 0.2);
+    press_on(at(boulder_ahead_m, boulder_right_m));
+    const auto casts = bow().casts();
+    ASSERT_EQ(casts.size(), 3u);
+    const auto &boat = session().boats.boat();
+    for (std::size_t i = 0; i < casts.size(); ++i) {
+        // Worked from the scene, not from the picture.
+        const double ahead = boulder_ahead_m - (boat.head.behind_bow_m - boat.seats[i].at.behind_bow_m),
+                     right = boulder_right_m - (boat.seats[i].at.right_m - boat.head.right_m);
+        EXPECT_NEAR(casts[i].off_bow.degrees, std::atan2(right, ahead) * degrees_per_radian, 1.0) << i;
+        EXPECT_NEAR(casts[i].distance_m, std::hypot(ahead, right), 0.2) << i;
+    }
+    EXPECT_TRUE(card().said(0).contains(QStringLiteral("12:45"))) << card().said(0).toStdString();
+    EXPECT_TRUE(card().said(0).contains(QStringLiteral("in reach"))) << card().said(0).toStdString();
+    EXPECT_TRUE(card().said(2).contains(QStringLiteral("out of reach"))) << card().said(2).toStdString();
+    EXPECT_TRUE(test::shows_something(card().grab().toImage()));
+    // Escape aims at nothing again.
+    key(Qt::Key_Escape);
+    EXPECT_TRUE(bow().casts().empty());
+}
+
+TEST_F(Around, AMarkOnTheCircleLiesWhereTheThingLies) {
+    record();
+    press_on(at(boulder_ahead_m, boulder_right_m));
+    key(Qt::Key_X);
+    ASSERT_EQ(marks().all().size(), 1u) << notice().toStdString();
+    const auto &mark = marks().all()[0];
+    EXPECT_EQ(mark.family, Family::structure);
+    EXPECT_EQ(mark.side, "around");
+    ASSERT_TRUE(mark.place);
+    const auto off = LocalPlane({46.5, -21.25}).to_plane(*mark.place);
+    EXPECT_NEAR(off.east_m, 50, 0.4);
+    EXPECT_NEAR(off.north_m, 58, 0.4);
+    EXPECT_GT(mark.place_covariance.radial_sd_m(), 0);
+    EXPECT_FALSE(mark.chip.empty());
+    EXPECT_TRUE(notice().contains(QStringLiteral("saved"))) << notice().toStdString();
+    // It is what is aimed at now, and stays so when pressed again from elsewhere.
+    key(Qt::Key_Escape);
+    press_on(at(boulder_ahead_m, boulder_right_m));
+    ASSERT_TRUE(bow().aim());
+    EXPECT_EQ(bow().aim()->mark, QString::fromStdString(mark.id));
+    // The mark goes: nothing is aimed at.
+    marks().remove(QString::fromStdString(mark.id));
+    EXPECT_FALSE(bow().aim());
+}
+
+TEST_F(Around, NothingPointedAtMarksNothingAndSaysSo) {
+    key(Qt::Key_4);
+    key(Qt::Key_Z);
+    EXPECT_TRUE(marks().all().empty());
+    EXPECT_TRUE(notice().contains(QStringLiteral("Press on the circle"))) << notice().toStdString();
+    EXPECT_TRUE(test::shows_something(circle().grab().toImage())) << "words where no head is heard";
+}
+
+TEST_F(Around, APlaceKeepsItsPlaceWhateverIsUp) {
+    record();
+    for (int i = 0; i < 3; ++i) {
+        press("up");
+        for (const auto &[ahead, right] : {std::pair{6.0, 3.0}, {9.0, -4.0}, {2.0, 0.5}}) {
+            const auto place = bow().pose().from({ahead, right});
+            const auto spot = circle().spotAt(circle().positionOf(place));
+            ASSERT_TRUE(spot) << i;
+            EXPECT_NEAR(spot->from_head.ahead_m, ahead, 1e-6);
+            EXPECT_NEAR(spot->from_head.right_m, right, 1e-6);
+            ASSERT_TRUE(spot->seen) << i;
+            EXPECT_NEAR(spot->seen->slant_m, std::hypot(std::hypot(ahead, right), 3.6), 0.3);
+        }
+    }
+    // Straight ahead is straight up.
+    const auto head = circle().positionOf(bow().pose().head),
+               ahead = circle().positionOf(bow().pose().from({5, 0}));
+    EXPECT_NEAR(head.x(), ahead.x(), 0.5);
+    EXPECT_LT(ahead.y(), head.y());
+}
+
+TEST_F(Around, TurnsAreSteppedBackThrough) {
+    record();
+    press("turnBack");
+    EXPECT_TRUE(circle().frozen());
+    EXPECT_EQ(circle().turnsBack(), 1);
+    const auto before = circle().grab().toImage();
+    press("turnBack");
+    EXPECT_EQ(circle().turnsBack(), 2);
+    EXPECT_NE(circle().grab().toImage(), before);
+    key(Qt::Key_Period);
+    EXPECT_EQ(circle().turnsBack(), 1);
+    EXPECT_EQ(circle().grab().toImage(), before) << "the same turn is the same picture";
+    key(Qt::Key_Period);
+    EXPECT_FALSE(circle().frozen());
+}
+
+TEST_F(Around, TheCardFillsTheWindowAndGoesAgain) {
+    record();
+    EXPECT_FALSE(find("castLarge")->isEnabled()) << "nothing is aimed at";
+    press_on(at(boulder_ahead_m, boulder_right_m));
+    key(Qt::Key_L);
+    EXPECT_TRUE(card().large());
+    EXPECT_EQ(card().size(), window->view<AroundView>().size());
+    EXPECT_TRUE(test::shows_something(card().grab().toImage()));
+    key(Qt::Key_Escape);
+    EXPECT_FALSE(card().large());
+    EXPECT_TRUE(bow().aim()) << "and it is still aimed at";
+}
+
+TEST_F(Around, TheBoatIsEnteredAndEveryCastFollows) {
+    record();
+    press_on(at(boulder_ahead_m, boulder_right_m));
+    const double before = bow().casts()[2].spare_m;
+    EXPECT_LT(before, 0);
+    key(Qt::Key_B);
+    auto *reach = find<QLineEdit>("seatReach3");
+    ASSERT_NE(reach, nullptr);
+    ASSERT_TRUE(reach->isVisible());
+    const auto type = [&](QLineEdit *field, const QString &text) {
+        field->selectAll();
+        QTest::keyClicks(field, text);
+        QTest::keyClick(field, Qt::Key_Return);
+    };
+    reach->setFocus();
+    type(reach, QStringLiteral("70 ft"));
+    EXPECT_NEAR(session().boats.boat().seats[2].reach_m, 21.336, 1e-6);
+    EXPECT_TRUE(bow().casts()[2].in_reach());
+    // What cannot be stays out, and is told.
+    auto *length = find<QLineEdit>("boatLength");
+    length->setFocus();
+    type(length, QStringLiteral("900 ft"));
+    EXPECT_NEAR(session().boats.boat().length_m, 5.8, 1e-9);
+    type(length, QStringLiteral("long"));
+    EXPECT_NEAR(session().boats.boat().length_m, 5.8, 1e-9);
+    EXPECT_TRUE(length->text().contains(QStringLiteral("19")));
+    press("addSeat");
+    EXPECT_EQ(session().boats.boat().seats.size(), 4u);
+    EXPECT_EQ(bow().casts().size(), 4u);
+    press("anotherBoat");
+    EXPECT_EQ(session().boats.all().size(), 2u);
+    press("removeBoat");
+    EXPECT_EQ(session().boats.all().size(), 1u);
+    press("boatDone");
+    EXPECT_FALSE(window->view<AroundView>().boat().isVisible());
+    // It is there at the next start.
+    open();
+    EXPECT_EQ(session().boats.boat().seats.size(), 4u);
+    EXPECT_NEAR(session().boats.boat().seats[2].reach_m, 21.336, 1e-3);
+}
+
+TEST_F(Around, TheRodPointsFromSeatAfterSeat) {
+    record();
+    press("rod");
+    EXPECT_TRUE(circle().rod());
+    EXPECT_EQ(circle().seat(), 0u);
+    QTest::mouseMove(&circle(), at(8, 0));
+    const auto first = circle().grab().toImage();
+    press("rod");
+    EXPECT_EQ(circle().seat(), 1u);
+    QTest::mouseMove(&circle(), at(8, 0));
+    EXPECT_NE(circle().grab().toImage(), first);
+    press("rod");
+    press("rod");
+    EXPECT_FALSE(circle().rod());
+}
+
+TEST_F(Around, ALiveHeadTurnsAsItIsAsked) {
+    const test::SounderProcess sounder({QStringLiteral("--device"), QStringLiteral("both"),
+                                        QStringLiteral("--head-port"), QStringLiteral("0"),
+                                        QStringLiteral("--speed-up"), QStringLiteral("4")});
+    session().sources.listenTo(sounder.sources);
+    ASSERT_TRUE(
+        test::wait_for([&] { return session().head.hello() && bow().rays().rays().size() > 60; }, 60000));
+    skip_conditions();
+    key(Qt::Key_4);
+    const auto before = *session().head.settings().turning;
+    press("turnFaster");
+    ASSERT_TRUE(test::wait_for([&] { return session().head.settings().turning->pace > before.pace; }));
+    const double range = session().head.settings().range_m;
+    press("headRangeLess");
+    ASSERT_TRUE(test::wait_for([&] { return session().head.settings().range_m < range - 0.5; }));
+    ASSERT_TRUE(test::wait_for([&] { return bow().rays().rays().back().range_m < range - 0.5; }));
+    press("sector");
+    ASSERT_TRUE(test::wait_for([&] { return !session().head.settings().turning->full(); }));
+    ASSERT_TRUE(test::wait_for([&] {
+        const auto &rays = bow().rays().rays();
+        return rays.size() > 20 && std::fabs(rays.back().off_bow_deg) < 91 &&
+               std::fabs(rays[rays.size() - 10].off_bow_deg) < 91;
+    }));
+    EXPECT_FALSE(window->view<AroundView>().controls().buys().isEmpty());
+    EXPECT_TRUE(find("hold")->isVisible());
+    press("hold");
+    EXPECT_TRUE(notice().contains(QStringLiteral("holds there"))) << notice().toStdString();
+    // The picture of the sides goes on meanwhile, in the same trip.
+    const auto rows = scan().end();
+    EXPECT_TRUE(test::wait_for([&] { return scan().end() > rows + 20; }));
+    EXPECT_TRUE(session().trip.keeping());
+}
