@@ -5,10 +5,12 @@
 #include "exchange/results_geojson.hpp"
 #include "files/atomic_file.hpp"
 #include "reading/reader.hpp"
+#include "reading/sweep_reader.hpp"
 #include "recording/recording.hpp"
 #include "trip/open_trip.hpp"
 
 #include <algorithm>
+#include <array>
 #include <filesystem>
 #include <fmt/format.h>
 #include <functional>
@@ -33,34 +35,45 @@ Result<Reading> read_one(const std::string &file, const Progress &progress) {
     ReaderSettings settings;
     settings.block_m = 120; // longer blocks share their margins among more rows
     Reader reader(KindModel::shipped(), settings);
-    const auto finish = [&](const Scan &scan) {
-        auto last = reader.advance(scan, true);
-        r.contacts.insert(r.contacts.end(), std::make_move_iterator(last.begin()),
-                          std::make_move_iterator(last.end()));
+    SweepReader sweeps;
+    std::vector<Contact> turns; // what the turns of a head showed
+    const auto add = [](std::vector<Contact> &to, std::vector<Contact> some) {
+        to.insert(to.end(), std::make_move_iterator(some.begin()), std::make_move_iterator(some.end()));
+    };
+    const auto finish = [&](const Scan &side, const Scan &around) {
+        add(r.contacts, reader.advance(side, true));
         r.contacts = join_contacts(std::move(r.contacts), ReaderSettings().least_confidence);
-        r.track = stretches(scan, 0, scan.end());
+        add(turns, sweeps.advance(around, true));
+        add(r.contacts, join_sweeps(turns, sweeps.views(), ReaderSettings().least_confidence));
+        const auto &longer = side.empty() ? around : side;
+        r.track = stretches(longer, 0, longer.end());
     };
     constexpr std::size_t at_once = 512;
     if (file.ends_with(TripFile::suffix)) {
         auto trip = TripFile::open_read_only(file);
         if (!trip)
             return tl::unexpected(trip.error());
-        Scan scan;
-        Overview overview;
-        if (auto opened = open_into(*trip, scan, overview); !opened)
-            return tl::unexpected(opened.error());
-        if (scan.empty())
+        std::array<Scan, stream_count> scans;
+        for (const auto stream : all_streams) {
+            Overview overview;
+            if (auto opened = open_into(*trip, scans[static_cast<std::size_t>(stream)], overview, stream);
+                !opened)
+                return tl::unexpected(opened.error());
+        }
+        if (scans[0].empty() && scans[1].empty())
             return fail(file + ": the trip holds no pings", "", "nothing can be read of it");
-        finish(scan);
+        finish(scans[0], scans[1]);
         return r;
     }
     const auto recording = RecordingReader::open(file);
     if (!recording)
         return tl::unexpected(recording.error());
     r.warnings = recording->warnings();
-    Scan scan;
-    scan.nav = recording->head().nav;
-    scan.installation = recording->head().installation;
+    std::array<Scan, stream_count> scans;
+    for (auto &scan : scans) {
+        scan.nav = recording->head().nav;
+        scan.installation = recording->head().installation;
+    }
     std::size_t damaged = 0;
     Fault fault;
     for (std::size_t i = 0; i < recording->size(); ++i) {
@@ -70,19 +83,22 @@ Result<Reading> read_one(const std::string &file, const Progress &progress) {
             fault = ping.error();
             continue;
         }
+        const auto stream = stream_of(*ping);
+        auto &scan = scans[static_cast<std::size_t>(stream)];
         scan.push({std::move(*ping), std::nullopt, {}});
         if (scan.end() % at_once == 0) {
-            auto some = reader.advance(scan, false);
-            r.contacts.insert(r.contacts.end(), std::make_move_iterator(some.begin()),
-                              std::make_move_iterator(some.end()));
+            if (stream == StreamId::around)
+                add(turns, sweeps.advance(scan, false));
+            else
+                add(r.contacts, reader.advance(scan, false));
             progress(static_cast<double>(i) / static_cast<double>(recording->size()));
         }
     }
-    if (scan.end() == 0)
+    if (scans[0].end() + scans[1].end() == 0)
         return tl::unexpected(fault);
     if (damaged > 0)
         r.warnings.push_back(told("{} pings are damaged and were left out", damaged));
-    finish(scan);
+    finish(scans[0], scans[1]);
     return r;
 }
 

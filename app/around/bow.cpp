@@ -18,8 +18,9 @@ EastNorth BowPose::from(const FromHead &spot) const {
             head.north_m + spot.ahead_m * std::cos(h) - spot.right_m * std::sin(h)};
 }
 
-Bow::Bow(Session &session, MarkLibrary &marks, QObject *parent)
-    : QObject(parent), session_(session), marks_(marks) {
+Bow::Bow(Session &session, MarkLibrary &marks, CircleReader &circle, QObject *parent)
+    : QObject(parent), session_(session), marks_(marks), circle_(circle) {
+    connect(&circle_, &CircleReader::contactsChanged, this, &Bow::contactsChanged);
     connect(&session_.around, &ShownScan::rowsAdded, this, &Bow::follow);
     connect(&session_.around, &ShownScan::replaced, this, &Bow::follow);
     connect(&session_.around, &ShownScan::jumped, this, &Bow::follow);
@@ -93,6 +94,42 @@ std::optional<Aim> Bow::aimOf(const Mark &mark) const {
             (aim.remark.isEmpty() ? QString() : QStringLiteral(", ")) +
             tr("bottom %1 down").arg(QString::fromStdString(print_length(mark.depth_m->value, units).text()));
     return aim;
+}
+
+std::optional<Aim> Bow::aimOf(const Contact &c, int id) const {
+    if (!c.place)
+        return std::nullopt;
+    const auto at = onPlane(c.place->place);
+    if (!at)
+        return std::nullopt;
+    Aim aim;
+    aim.title =
+        capital(c.family == Family::unsure || c.kind == Kind::none ? wordFor(c.family) : wordFor(c.kind)) +
+        (c.confidence < 0.75 ? QStringLiteral("?") : QString());
+    aim.glyph = contactGlyph(c.family, c.kind);
+    aim.at = *at;
+    aim.sd_m = c.position_sd_m();
+    aim.contact = id;
+    const auto units = session_.preferences.units();
+    const auto length = [&](double m) { return QString::fromStdString(print_length(m, units).text()); };
+    QStringList parts{tr("%1 in 100").arg(std::lround(100 * c.confidence))};
+    if (c.height_m && c.height_m->value > 0)
+        parts << (c.placement == Placement::suspended ? tr("%1 off the bottom") : tr("%1 tall"))
+                     .arg(length(c.height_m->value));
+    parts << tr("bottom %1 down").arg(length(c.depth_m));
+    if (c.looks > 1)
+        parts << tr("in %1 turns").arg(c.looks);
+    aim.remark = parts.join(QStringLiteral(", "));
+    return aim;
+}
+
+// What is aimed at is known better with each turn; what is no longer told stays where it was.
+void Bow::contactsChanged() {
+    if (aim_ && aim_->contact != 0)
+        if (const auto *c = circle_.find(aim_->contact))
+            if (const auto now = aimOf(*c, aim_->contact))
+                aimAt(*now);
+    emit contactsRead();
 }
 
 void Bow::aimAt(const Aim &aim) {

@@ -5,6 +5,7 @@
 #include "around/cast.hpp"
 #include "around/rays.hpp"
 #include "marks/mark_library.hpp"
+#include "reading/circle_reader.hpp"
 #include "session/session.hpp"
 
 #include <QObject>
@@ -28,13 +29,15 @@ struct Aim {
     EastNorth at; ///< on the plane of the rays
     double sd_m = 0.5;
     QString mark;               ///< its id; empty for a spot of the picture
+    int contact = 0;            ///< its id, of what was read; 0: none
     std::optional<Cursor> seen; ///< the ray and the sample that was pointed at
 };
 
 class Bow : public QObject {
     Q_OBJECT
   public:
-    Bow(Session &session, MarkLibrary &marks, QObject *parent = nullptr);
+    Bow(Session &session, MarkLibrary &marks, CircleReader &circle, QObject *parent = nullptr);
+    const CircleReader &circle() const { return circle_; }
 
     const Rays &rays() const { return rays_; }
     bool empty() const { return rays_.empty(); }
@@ -46,6 +49,9 @@ class Bow : public QObject {
     std::optional<EastNorth> onPlane(const GeoPoint &place) const;
     /// A mark as something to cast at; nothing where it cannot be shown.
     std::optional<Aim> aimOf(const Mark &mark) const;
+
+    /// What was read as something to cast at.
+    std::optional<Aim> aimOf(const Contact &contact, int id) const;
 
     void aimAt(const Aim &aim);
     void aimAtNothing();
@@ -59,13 +65,16 @@ class Bow : public QObject {
     void raysChanged(std::size_t first); ///< from this one on they are new or lie elsewhere
     void begun();                        ///< another scan
     void aimChanged();
+    void contactsRead();
 
   private:
     void follow();
     void markChanged();
+    void contactsChanged();
 
     Session &session_;
     MarkLibrary &marks_;
+    CircleReader &circle_;
     Rays rays_;
     int scan_ = -1;
     std::optional<Aim> aim_;

@@ -4,6 +4,7 @@
 #include "around/bow.hpp"
 #include "marks/mark_library.hpp"
 #include "passes/pass_planner.hpp"
+#include "reading/circle_reader.hpp"
 #include "reading/contact_reader.hpp"
 #include "session/session.hpp"
 #include "speech/speaker.hpp"
@@ -17,7 +18,8 @@ struct Program {
     ContactReader reader{session};
     Tuner tuner{session};
     PassPlanner planner{session, tuner, reader, marks};
-    Bow bow{session, marks};
+    CircleReader circle{session};
+    Bow bow{session, marks, circle};
     Speaker speaker{session, marks, reader, planner};
 };
 

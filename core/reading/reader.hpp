@@ -2,9 +2,8 @@
 #pragma once
 
 #include "reading/join.hpp"
-#include "reading/prior.hpp"
+#include "reading/looks.hpp"
 #include "reading/slope.hpp"
-#include "reading/usual.hpp"
 
 namespace heron {
 
@@ -44,17 +43,7 @@ class Reader {
         std::size_t first_row, last_row;
         double near_m, far_m; ///< slant ranges
     };
-    /// What the recording as a whole shows, so far.
-    struct Known {
-        UsualFigures usual;
-        RecordingPrior prior;
-    };
-    struct Candidate {
-        std::size_t swath, echo; ///< which of its block's
-        Contact contact;
-    };
     void know_runs(const Scan &scan, std::size_t end);
-    void weigh(std::vector<Candidate> &candidates, Known &known) const;
     /// Reads the core rows in blocks; up to `limit` there are rows to take a background from.
     void read_rows(const Scan &scan, std::size_t core_first, std::size_t core_end, std::size_t limit,
                    std::optional<std::vector<AtBorder>> &border, Known &known,

@@ -10,6 +10,7 @@ namespace heron {
 namespace {
 
 constexpr double least_step_m = 0.03;
+constexpr std::size_t least_lines = 24;
 constexpr double coarse_along_m = 0.36, coarse_across_m = 0.12;
 constexpr float lowest_off = -16, highest_off = 26;
 constexpr float missing = std::numeric_limits<float>::quiet_NaN();
@@ -144,49 +145,25 @@ void flatten(const std::vector<float> &level, std::size_t lines, std::size_t col
     }
 }
 
-} // namespace
-
-double step_over_ground(const RowFacts &before, const RowFacts &now) {
-    const bool known = now.speed_m_s == now.speed_m_s;
-    return now.along_m - before.along_m + (known ? 0 : 0.1 * static_cast<double>(now.timed - before.timed));
+// Adds a line, where the beam is there; false where it is not.
+bool add_line(const Scan &scan, std::size_t row, double along_m, double edge_m, Swath &s) {
+    const auto &ping = scan.ping(row);
+    const auto *beam = ping.beam(s.side);
+    if (beam == nullptr || beam->code.size() < 50)
+        return false;
+    s.rows.push_back(row);
+    s.along_m.push_back(along_m);
+    s.edge_m.push_back(edge_m);
+    s.altitude_m.push_back(scan.bottom(row).altitude_m);
+    s.end_m.push_back(ping.slant_m(static_cast<double>(beam->code.size())));
+    s.pulse_m = ping.resolution_m();
+    s.beam_rad = beam->width_along_deg * 3.14159265358979 / 180;
+    return true;
 }
 
-Swath prepare_swath(const Scan &scan, Side side, std::size_t first, std::size_t end) {
-    Swath s;
-    s.side = side;
-    double longest = 0;
-    std::vector<float> steps;
-    double along = 0;
-    bool any = false;
-    for (auto row = first; row < end; ++row) {
-        const auto &bottom = scan.bottom(row);
-        const auto &facts = scan.facts(row);
-        if (row > first)
-            along += step_over_ground(scan.facts(row - 1), facts);
-        if (!bottom.found)
-            continue;
-        if (any && along - s.along_m.back() < least_step_m)
-            continue;
-        const auto &ping = scan.ping(row);
-        const auto *beam = ping.beam(side);
-        if (beam == nullptr || beam->code.size() < 50)
-            continue;
-        if (any)
-            steps.push_back(static_cast<float>(std::min(along - s.along_m.back(), 2.0)));
-        any = true;
-        s.rows.push_back(row);
-        s.along_m.push_back(along);
-        const double own = side == Side::port ? bottom.port_m : bottom.starboard_m;
-        s.edge_m.push_back(own > 0 ? own : bottom.altitude_m);
-        s.altitude_m.push_back(bottom.altitude_m);
-        s.end_m.push_back(ping.slant_m(static_cast<double>(beam->code.size())));
-        longest = std::max(longest, s.end_m.back());
-        s.pulse_m = ping.resolution_m();
-        s.beam_rad = beam->width_along_deg * 3.14159265358979 / 180;
-    }
-    if (s.rows.size() < 24)
-        return {};
-    s.spacing_m = std::clamp(static_cast<double>(median_of(steps)), least_step_m, 1.0);
+// Levels of all lines into the grids, and their background off.
+void fill(const Scan &scan, Swath &s) {
+    const double longest = *std::max_element(s.end_m.begin(), s.end_m.end());
     s.cell_m = std::clamp(longest / 450, 0.04, 0.09);
     // The first return wanders by a sample or two from line to line; the bottom does not.
     std::vector<double> smooth(s.edge_m.size());
@@ -201,6 +178,7 @@ Swath prepare_swath(const Scan &scan, Side side, std::size_t first, std::size_t 
                  most_edge = *std::max_element(s.edge_m.begin(), s.edge_m.end());
     const auto columns = static_cast<std::size_t>(std::max(8.0, (longest - least_edge) / s.cell_m));
     const auto deep = static_cast<std::size_t>(std::max(4.0, most_edge / s.cell_m));
+    const auto side = s.side;
     const auto n = s.lines();
     s.ground_level_db.assign(n * columns, missing);
     std::vector<float> water(n * deep, missing);
@@ -226,6 +204,57 @@ Swath prepare_swath(const Scan &scan, Side side, std::size_t first, std::size_t 
     s.clipped_high = static_cast<double>(high) / static_cast<double>(std::max<std::size_t>(1, all));
     flatten(s.ground_level_db, n, columns, s.spacing_m, s.cell_m, 9, s.ground);
     flatten(water, n, deep, s.spacing_m, s.cell_m, 4, s.water);
+}
+
+} // namespace
+
+double step_over_ground(const RowFacts &before, const RowFacts &now) {
+    const bool known = now.speed_m_s == now.speed_m_s;
+    return now.along_m - before.along_m + (known ? 0 : 0.1 * static_cast<double>(now.timed - before.timed));
+}
+
+Swath prepare_swath(const Scan &scan, Side side, std::size_t first, std::size_t end) {
+    Swath s;
+    s.side = side;
+    std::vector<float> steps;
+    double along = 0;
+    bool any = false;
+    for (auto row = first; row < end; ++row) {
+        const auto &bottom = scan.bottom(row);
+        const auto &facts = scan.facts(row);
+        if (row > first)
+            along += step_over_ground(scan.facts(row - 1), facts);
+        if (!bottom.found)
+            continue;
+        if (any && along - s.along_m.back() < least_step_m)
+            continue;
+        const double own = side == Side::port ? bottom.port_m : bottom.starboard_m,
+                     before = any ? s.along_m.back() : along;
+        if (!add_line(scan, row, along, own > 0 ? own : bottom.altitude_m, s))
+            continue;
+        if (any)
+            steps.push_back(static_cast<float>(std::min(along - before, 2.0)));
+        any = true;
+    }
+    if (s.rows.size() < least_lines)
+        return {};
+    s.spacing_m = std::clamp(static_cast<double>(median_of(steps)), least_step_m, 1.0);
+    fill(scan, s);
+    return s;
+}
+
+Swath prepare_rays(const Scan &scan, std::span<const std::size_t> rows, double spacing_m) {
+    Swath s;
+    s.side = Side::around;
+    for (const auto row : rows) {
+        const auto &bottom = scan.bottom(row);
+        if (bottom.found)
+            add_line(scan, row, static_cast<double>(s.lines()) * spacing_m, bottom.altitude_m, s);
+    }
+    if (s.rows.size() < least_lines)
+        return {};
+    s.spacing_m = std::clamp(spacing_m, least_step_m, 1.0);
+    fill(scan, s);
     return s;
 }
 

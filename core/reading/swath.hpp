@@ -5,6 +5,7 @@
 #include "picture/scan.hpp"
 
 #include <algorithm>
+#include <span>
 #include <vector>
 
 namespace heron {
@@ -59,5 +60,9 @@ double step_over_ground(const RowFacts &before, const RowFacts &now);
 /// Background: the median along 18 m at one distance behind the first return, then the median over 6 m × 2 m
 /// of what that leaves; both on a grid of 0.36 m × 0.12 m.
 Swath prepare_swath(const Scan &scan, Side side, std::size_t first, std::size_t end);
+
+/// The same of rays of a turning head, a line each, in their order: `rows` of the scan, `spacing_m` between
+/// them over ground at the distance that is looked at. The first return is taken where the depth says.
+Swath prepare_rays(const Scan &scan, std::span<const std::size_t> rows, double spacing_m);
 
 } // namespace heron

@@ -62,8 +62,8 @@ const std::map<std::string, std::set<std::string>> &allowed() {
         a["trip"] = with(told, {"recording", "picture"});
         const auto kept = with(told, {"recording", "picture", "trip"});
         a["tuning"] = a["bottom"] = kept;
-        a["reading"] = with(kept, {"bottom"});
-        const auto read = with(kept, {"tuning", "bottom", "reading"});
+        a["reading"] = with(kept, {"bottom", "around"});
+        const auto read = with(kept, {"tuning", "bottom", "around", "reading"});
         a["marks"] = read;
         a["around"] = kept;
         a["exchange"] = a["look"] = with(read, {"marks"});

@@ -200,6 +200,12 @@ void AroundView::aimAt(QPointF position) {
                 context_.bow.aimAt(*aim);
         return;
     }
+    if (const int contact = picture_->contactAt(position); contact != 0) {
+        if (const auto *c = context_.bow.circle().find(contact))
+            if (const auto aim = context_.bow.aimOf(*c, contact))
+                context_.bow.aimAt(*aim);
+        return;
+    }
     const auto spot = picture_->spotAt(position);
     if (!spot) {
         context_.bow.aimAtNothing();
@@ -224,7 +230,13 @@ void AroundView::mark(Family family) {
         context_.session.notices.say(QStringLiteral("mark"), text);
     };
     std::optional<Cursor> at;
-    if (const auto &aim = context_.bow.aim(); aim && aim->seen)
+    const Contact *contact = nullptr;
+    const auto &aim = context_.bow.aim();
+    if (aim && aim->contact != 0)
+        contact = context_.bow.circle().find(aim->contact);
+    if (contact != nullptr)
+        at = Cursor{contact->row, Side::around, contact->slant_m};
+    else if (aim && aim->seen)
         at = aim->seen;
     else if (const auto spot = picture_->pointed())
         at = spot->seen;
@@ -232,13 +244,25 @@ void AroundView::mark(Family family) {
         say(tr("Press on the circle first: a mark needs a spot that was sounded."));
         return;
     }
-    auto m = mark_at(scan, read_cursor(scan, *at), family, context_.session.sources.name().toStdString());
+    const auto source = context_.session.sources.name().toStdString();
+    auto m = contact != nullptr ? mark_of(scan, *contact, source)
+                                : mark_at(scan, read_cursor(scan, *at), family, source);
+    if (contact != nullptr) {
+        // The guide's word on the family stands above the program's.
+        if (m.family != family)
+            m.kind = Kind::none;
+        m.family = family;
+        auto told = *contact;
+        give_reasons(told, context_.session.preferences.units());
+        for (const auto &r : told.reasons)
+            m.note += (m.note.empty() ? "" : "; ") + r;
+    }
     m.chip = picture_->chipAt(*at);
     if (!context_.marks.add(m))
         return;
     context_.window.selectMark(QString::fromStdString(m.id));
-    if (const auto aim = context_.bow.aimOf(m))
-        context_.bow.aimAt(*aim);
+    if (const auto marked = context_.bow.aimOf(m))
+        context_.bow.aimAt(*marked);
     const auto units = context_.session.preferences.units();
     auto text =
         tr("%1 marked and saved, %2 from the bow.")

@@ -142,8 +142,9 @@ void CastCard::paintSeat(QPainter &p, const QRectF &room, std::size_t i, const C
         write(x, y, QString::fromStdString(seat.name), static_cast<int>(1.15 * small), true, "ink");
     write(x + name + 10, y, tr("reach %1 %2").arg(length(seat.reach_m), lengthUnit()), small, false, "ink2");
     y += 0.98 * big + 4;
-    write(x, y, QString::fromStdString(cast.off_bow.clock()), big, true, "ink");
-    const double degrees = std::round(cast.off_bow.degrees), column = x + 0.36 * (right - x) + 0.5 * big;
+    const double clock = write(x, y, QString::fromStdString(cast.off_bow.clock()), big, true, "ink");
+    const double degrees = std::round(cast.off_bow.degrees),
+                 column = std::max(x + clock + 0.3 * big, x + 0.36 * (right - x) + 0.3 * big);
     write(column, y - 0.56 * mid, QStringLiteral("%1°").arg(std::abs(degrees)), mid, false, "ink");
     write(column, y + 0.16 * mid,
           degrees < 0   ? tr("left")

@@ -48,6 +48,8 @@ CirclePicture::CirclePicture(ViewContext &context, QWidget *parent)
         emit frozenChanged();
     });
     connect(&context_.bow, &Bow::aimChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.bow, &Bow::contactsRead, this, qOverload<>(&QWidget::update));
+    connect(&context_.window, &WindowState::displayChanged, this, qOverload<>(&QWidget::update));
     connect(&display_, &WindowState::displayChanged, this, &CirclePicture::rebuild);
     connect(&context_.marks, &MarkLibrary::marksChanged, this, qOverload<>(&QWidget::update));
     connect(&context_.window, &WindowState::selectionChanged, this, qOverload<>(&QWidget::update));
@@ -339,6 +341,7 @@ void CirclePicture::paintEvent(QPaintEvent *) {
     paintAim(p);
     paintRod(p);
     paintBoat(p);
+    paintContacts(p);
     paintMarks(p);
     paintAges(p);
     paintCorners(p);
@@ -607,6 +610,54 @@ void CirclePicture::paintMarks(QPainter &p) {
         const auto font = theme.font(aimed ? 15 : 13, true);
         const double wide = QFontMetricsF(font).horizontalAdvance(aim->title);
         paintCased(p, glyph + QPointF(left ? -22 - wide : 22, 5), aim->title, font, ink);
+    }
+}
+
+bool CirclePicture::isMarked(const EastNorth &at) const {
+    constexpr double near_m = 1.2;
+    return std::any_of(context_.marks.all().begin(), context_.marks.all().end(), [&](const Mark &mark) {
+        const auto aim = context_.bow.aimOf(mark);
+        return aim && std::hypot(aim->at.east_m - at.east_m, aim->at.north_m - at.north_m) < near_m;
+    });
+}
+
+int CirclePicture::contactAt(QPointF position) const {
+    const auto &read = context_.bow.circle();
+    int nearest = 0;
+    double least = 20;
+    for (std::size_t i = 0; i < read.contacts().size(); ++i)
+        if (const auto aim = context_.bow.aimOf(read.contacts()[i], read.idOf(i)))
+            if (const double d = QLineF(position, positionOf(aim->at)).length(); d < least) {
+                least = d;
+                nearest = aim->contact;
+            }
+    return context_.window.ringsContacts() ? nearest : 0;
+}
+
+// Rings beside their glyphs; what bears a mark already needs none.
+void CirclePicture::paintContacts(QPainter &p) {
+    const auto &read = context_.bow.circle();
+    if (!context_.window.ringsContacts() || turns_back_ > 0)
+        return;
+    for (std::size_t i = 0; i < read.contacts().size(); ++i) {
+        const auto &c = read.contacts()[i];
+        const auto aim = context_.bow.aimOf(c, read.idOf(i));
+        if (!aim)
+            continue;
+        const auto from = pose().to(aim->at);
+        if (std::hypot(from.ahead_m, from.right_m) > range_m_ || isMarked(aim->at))
+            continue;
+        const auto thing = positionOf(aim->at);
+        const double r = std::clamp(c.length_m.value_or(1) / 2 * scale_, 8.0, 40.0);
+        QPainterPath ring;
+        ring.addEllipse(thing, r, r);
+        cased(p, ring, colour("paper"), 1.6, c.confidence < 0.75 ? Qt::DashLine : Qt::SolidLine);
+        const bool left = thing.x() > width() - 60;
+        const QPointF glyph = thing + QPointF(left ? -r - 14 : r + 14, -10);
+        p.setPen(Qt::NoPen);
+        p.setBrush(colour("casing"));
+        p.drawEllipse(glyph, 12, 12);
+        paintGlyph(p, aim->glyph, QRectF(glyph.x() - 10, glyph.y() - 10, 20, 20), colour("paper"));
     }
 }
 

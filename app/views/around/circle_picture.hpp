@@ -53,6 +53,8 @@ class CirclePicture : public QWidget {
     double pixelsPerMetre() const { return scale_; }
     /// The picture around a sample as it is shown, for a mark to keep.
     Chip chipAt(const Cursor &at) const;
+    /// What was read that is drawn there; 0: none.
+    int contactAt(QPointF position) const;
     /// The mark that is drawn there; empty: none.
     QString markAt(QPointF position) const;
 
@@ -85,6 +87,8 @@ class CirclePicture : public QWidget {
     void paintBoat(QPainter &p);
     void paintReach(QPainter &p);
     void paintMarks(QPainter &p);
+    void paintContacts(QPainter &p);
+    bool isMarked(const EastNorth &at) const;
     void paintAim(QPainter &p);
     void paintRod(QPainter &p);
     void paintAges(QPainter &p);

@@ -1,0 +1,156 @@
+#include "reading/circle_reader.hpp"
+
+#include "fault/barrier.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace heron::app {
+namespace {
+
+constexpr std::size_t most_a_batch = 1500, most_back = 3000;
+constexpr std::size_t turns_joined = 24; // older ones say little of what lies about the boat now
+
+template <class Sample>
+std::vector<Sample> since(const std::vector<Sample> &all, std::size_t &from) {
+    // A scan that was changed from behind begins anew.
+    from = std::min(from, all.size());
+    std::vector<Sample> some(all.begin() + static_cast<std::ptrdiff_t>(from), all.end());
+    from = all.size();
+    return some;
+}
+
+} // namespace
+
+void TurnsWorker::take(const std::shared_ptr<TurnsBatch> &batch) {
+    auto answer = std::make_shared<TurnsAnswer>();
+    answer->scan_number = batch->scan_number;
+    answer->fault = guarded(tr("reading the circle").toStdString(), [&] { read(*batch, *answer); });
+    emit found(answer);
+}
+
+void TurnsWorker::read(const TurnsBatch &batch, TurnsAnswer &answer) {
+    if (batch.begins) {
+        scan_ = std::make_unique<Scan>(60u << 20);
+        scan_->installation = batch.installation;
+        reader_ = std::make_unique<SweepReader>();
+        looks_.clear();
+        first_ = batch.first;
+    }
+    if (!scan_)
+        return;
+    scan_->nav.add(batch.nav);
+    for (const auto &row : batch.rows)
+        scan_->push(row);
+    auto fresh = reader_->advance(*scan_, batch.ends);
+    looks_.insert(looks_.end(), std::make_move_iterator(fresh.begin()), std::make_move_iterator(fresh.end()));
+    const auto &all = reader_->views();
+    const std::vector<SweepView> views(
+        all.end() - static_cast<std::ptrdiff_t>(std::min(all.size(), turns_joined)), all.end());
+    if (!views.empty())
+        std::erase_if(looks_, [&](const Contact &c) { return c.leg < views.front().sweep; });
+    answer.contacts = join_sweeps(looks_, views, ReaderSettings().least_confidence);
+    for (auto &c : answer.contacts) {
+        c.row += first_;
+        c.first_row += first_;
+        c.last_row += first_;
+    }
+    scan_->trim();
+}
+
+CircleReader::CircleReader(Session &session, QObject *parent)
+    : QObject(parent), session_(session), worker_(new TurnsWorker) {
+    worker_->moveToThread(&thread_);
+    connect(&thread_, &QThread::finished, worker_, &QObject::deleteLater);
+    connect(worker_, &TurnsWorker::found, this, [this](const std::shared_ptr<TurnsAnswer> &answer) {
+        busy_ = false;
+        if (answer->scan_number != scan_number_)
+            return;
+        if (answer->fault)
+            session_.notices.raise(QStringLiteral("circle"), *answer->fault);
+        else
+            replace(std::move(answer->contacts));
+    });
+    connect(&session_.around, &ShownScan::replaced, this, [this] {
+        scan_number_ = -1;
+        replace({});
+    });
+    thread_.setObjectName(QStringLiteral("circle"));
+    thread_.start(QThread::LowPriority);
+    connect(&timer_, &QTimer::timeout, this, &CircleReader::feed);
+    timer_.start(400);
+}
+
+CircleReader::~CircleReader() {
+    thread_.quit();
+    thread_.wait();
+}
+
+void CircleReader::feed() {
+    const auto &shown = session_.around;
+    if (busy_ || shown.empty())
+        return;
+    auto batch = std::make_shared<TurnsBatch>();
+    batch->begins = scan_number_ != shown.number();
+    const auto &scan = shown.scan();
+    if (batch->begins) {
+        scan_number_ = shown.number();
+        positions_ = attitudes_ = depths_ = speeds_ = 0;
+        ended_ = false;
+        // Of a long trip what lies about the boat now.
+        handed_ = std::max(scan.first(), shown.end() > most_back ? shown.end() - most_back : 0);
+    }
+    const bool ends =
+        session_.sources.flow() == Sources::Flow::ended || session_.sources.source() == Sources::Source::trip;
+    const auto end = std::min(shown.end(), handed_ + most_a_batch);
+    if (end <= handed_ && (ended_ || !ends))
+        return;
+    batch->scan_number = scan_number_;
+    batch->installation = scan.installation;
+    batch->first = handed_;
+    for (; handed_ < end; ++handed_)
+        batch->rows.push_back(scan.row(handed_));
+    batch->ends = ends && handed_ == shown.end();
+    ended_ = batch->ends;
+    batch->nav.positions = since(scan.nav.positions(), positions_);
+    batch->nav.attitudes = since(scan.nav.attitudes(), attitudes_);
+    batch->nav.depths = since(scan.nav.depths(), depths_);
+    batch->nav.speeds = since(scan.nav.speeds(), speeds_);
+    busy_ = true;
+    QMetaObject::invokeMethod(
+        worker_, [worker = worker_, batch] { worker->take(batch); }, Qt::QueuedConnection);
+}
+
+const Contact *CircleReader::find(int id) const {
+    for (std::size_t i = 0; i < ids_.size(); ++i)
+        if (ids_[i] == id)
+            return &contacts_[i];
+    return nullptr;
+}
+
+// What is told anew within a metre or so is the same thing and keeps its id.
+void CircleReader::replace(std::vector<Contact> contacts) {
+    std::vector<bool> taken(contacts_.size(), false);
+    std::vector<int> ids;
+    for (const auto &c : contacts) {
+        std::optional<std::size_t> best;
+        double nearest = 1.2;
+        for (std::size_t i = 0; i < contacts_.size(); ++i) {
+            if (taken[i] || !c.place || !contacts_[i].place)
+                continue;
+            const double d = leg_between(c.place->place, contacts_[i].place->place).distance_m;
+            if (d < nearest) {
+                nearest = d;
+                best = i;
+            }
+        }
+        if (best)
+            taken[*best] = true;
+        ids.push_back(best ? ids_[*best] : next_id_++);
+    }
+    contacts_ = std::move(contacts);
+    ids_ = std::move(ids);
+    emit contactsChanged();
+}
+
+} // namespace heron::app

@@ -1,0 +1,54 @@
+// Reads the turns of a head at the bow: contacts of each turn, and turns joined into things.
+#pragma once
+
+#include "around/rays.hpp"
+#include "reading/looks.hpp"
+#include "reading/reader.hpp"
+
+namespace heron {
+
+/// A turn as far as it matters for what it could have seen.
+struct SweepView {
+    std::size_t sweep = 0;
+    GeoPoint head;         ///< in its middle
+    double range_m = 0;    ///< over ground
+    double from_deg = 0;   ///< true bearing of the middle of what was swept …
+    double half_deg = 180; ///< … and how far to both sides
+    std::size_t rays = 0;
+    bool placed = false; ///< position and heading were known
+};
+
+/// Reads turn by turn: the rays of a turn side by side are a stretch as the sides have it, but wider apart
+/// the farther out; so it is read in rings, each with the spacing of its middle.
+class SweepReader {
+  public:
+    explicit SweepReader(const KindModel &model = KindModel::shipped(), ReaderSettings settings = {})
+        : model_(model), settings_(settings) {}
+
+    /// Contacts of the turns that have ended since the last call, looks not joined yet; `all`: of the one
+    /// under way too. A contact's `leg` is its turn.
+    std::vector<Contact> advance(const Scan &scan, bool all);
+    /// The turns that were read.
+    const std::vector<SweepView> &views() const { return views_; }
+
+  private:
+    std::vector<Contact> read_sweep(const Scan &scan, std::size_t sweep);
+
+    const KindModel &model_;
+    ReaderSettings settings_;
+    Rays rays_;
+    TrackDepths depths_;
+    std::vector<double> run_m_;
+    Known known_;
+    std::vector<SweepView> views_;
+    std::size_t next_row_ = 0, next_sweep_ = 0, depth_row_ = 0;
+};
+
+/// Brings the looks of several turns at one thing together: places by the mean of their turns, chances by the
+/// mean of their logarithms over all turns that could have seen it (a turn that did not see it speaks against
+/// it), which count for more only where the boat had moved on: turns from one spot see one texture. What is
+/// less sure than `least_confidence` after that is left out.
+std::vector<Contact> join_sweeps(const std::vector<Contact> &looks, const std::vector<SweepView> &views,
+                                 double least_confidence = 0);
+
+} // namespace heron
