@@ -1,3 +1,4 @@
+#include "around_study.hpp"
 #include "reading_study.hpp"
 #include "tuning_study.hpp"
 
@@ -27,6 +28,8 @@ int main(int argc, char **argv) {
     reading->add_option("--recording", recording, "Score on this recording instead");
     reading->add_option("--truth", truth, "What is truly there (GeoJSON)");
     reading->add_option("--examples", examples, "Write what was measured of every candidate to this file");
+    auto *around =
+        app.add_subcommand("around", "Contacts and casts from the circle on lakes whose truth is known");
     CLI11_PARSE(app, argc, argv);
     if (*tuning)
         fmt::print("{}", heron::study::tuning_study(developing, threads));
@@ -40,6 +43,8 @@ int main(int argc, char **argv) {
                          : wood        ? heron::study::wood_study(threads, fitting)
                          : fit.empty() ? heron::study::reading_study(threads, lakes, recording, truth)
                                        : heron::study::fit_reading(threads, fit));
+    if (*around)
+        fmt::print("{}", heron::study::around_study(threads));
     if (*shown)
         fmt::print("{}", heron::study::foretold_and_shown());
     return 0;

@@ -9,6 +9,7 @@
 #include "tuning/budget.hpp"
 
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -68,6 +69,12 @@ struct Sounded {
         boats; ///< rows of the scan, and where the boat truly was
 };
 Sounded sound(const ReadingScene &scene);
+
+/// The same ground with its things closer together, heard by the turning head alone: held over a spot, or run
+/// over at 0.8 m/s. A thing counts as standing out where it lay within nine tenths of the range and not
+/// behind the hull.
+Sounded sound_around(ReadingScene scene, bool moves, const std::vector<sim::Swimmers> &swimmers = {},
+                     std::optional<double> seconds = std::nullopt);
 
 /// Where a place lies from the transducer of a boat, metres ahead and to starboard.
 struct FromBoat {

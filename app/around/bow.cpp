@@ -2,6 +2,7 @@
 
 #include "kit/kind_words.hpp"
 
+#include <algorithm>
 #include <cmath>
 
 namespace heron::app {
@@ -42,6 +43,7 @@ void Bow::follow() {
     const auto first = rays_.follow(shown.scan(), shown.end());
     if (first < rays_.rays().size())
         emit raysChanged(first);
+    followSwimmer();
 }
 
 BowPose Bow::pose() const {
@@ -123,12 +125,59 @@ std::optional<Aim> Bow::aimOf(const Contact &c, int id) const {
     return aim;
 }
 
+std::optional<EastNorth> Bow::placeOf(const Swimmer &swimmer, double seconds_on) const {
+    if (rays_.empty() || !circle_.swimPlane())
+        return std::nullopt;
+    const double since = seconds_between(swimmer.time, rays_.rays().back().time);
+    return onPlane(circle_.swimPlane()->to_globe(swimmer.at(since + seconds_on)));
+}
+
+double Bow::lureSeconds(const Swimmer &swimmer) const {
+    constexpr double flight_s = 1.5, sinks_m_s = 0.45;
+    const double deep = depthUnderBow().value_or(2) - (swimmer.height_m ? swimmer.height_m->value : 1);
+    return flight_s + std::max(0.3, deep) / sinks_m_s;
+}
+
+std::optional<Aim> Bow::aimOf(const Swimmer &swimmer) const {
+    const double s = lureSeconds(swimmer);
+    const auto at = placeOf(swimmer, s);
+    if (!at)
+        return std::nullopt;
+    const auto units = session_.preferences.units();
+    Aim aim;
+    aim.title = swimmer.length_m > 1.2 ? tr("Group that swims") : tr("Fish that swims");
+    aim.glyph = swimmer.length_m > 1.2 ? QStringLiteral("kind-fish_group") : QStringLiteral("kind-fish");
+    aim.at = *at;
+    aim.sd_m = swimmer.place_sd_m(seconds_between(swimmer.time, rays_.rays().back().time) + s);
+    aim.swimmer = swimmer.id;
+    aim.remark = tr("goes %1 at %2; aimed where it is in %3 s, when the lure is down")
+                     .arg(QString::fromStdString(print_bearing(swimmer.course_deg())),
+                          QString::fromStdString(print_speed(swimmer.speed_m_s(), units).text()))
+                     .arg(std::lround(s));
+    return aim;
+}
+
+// The aim goes on with the fish until it is followed no more.
+void Bow::followSwimmer() {
+    if (!aim_ || aim_->swimmer == 0)
+        return;
+    const auto &all = circle_.swimmers();
+    const auto is =
+        std::find_if(all.begin(), all.end(), [this](const Swimmer &s) { return s.id == aim_->swimmer; });
+    const auto now = is != all.end() ? aimOf(*is) : std::nullopt;
+    if (now)
+        aimAt(*now);
+    else
+        aimAtNothing();
+}
+
 // What is aimed at is known better with each turn; what is no longer told stays where it was.
 void Bow::contactsChanged() {
     if (aim_ && aim_->contact != 0)
         if (const auto *c = circle_.find(aim_->contact))
             if (const auto now = aimOf(*c, aim_->contact))
                 aimAt(*now);
+    followSwimmer();
     emit contactsRead();
 }
 

@@ -30,6 +30,7 @@ struct Aim {
     double sd_m = 0.5;
     QString mark;               ///< its id; empty for a spot of the picture
     int contact = 0;            ///< its id, of what was read; 0: none
+    int swimmer = 0;            ///< its id, of what swims; 0: none
     std::optional<Cursor> seen; ///< the ray and the sample that was pointed at
 };
 
@@ -52,6 +53,12 @@ class Bow : public QObject {
 
     /// What was read as something to cast at.
     std::optional<Aim> aimOf(const Contact &contact, int id) const;
+    /// What swims as something to cast at: where it will be when the lure lies before it.
+    std::optional<Aim> aimOf(const Swimmer &swimmer) const;
+    /// Where it is now, on the plane of the rays.
+    std::optional<EastNorth> placeOf(const Swimmer &swimmer, double seconds_on = 0) const;
+    /// From the cast to the lure at its depth: the flight, and the sinking at 0.45 m/s.
+    double lureSeconds(const Swimmer &swimmer) const;
 
     void aimAt(const Aim &aim);
     void aimAtNothing();
@@ -71,6 +78,7 @@ class Bow : public QObject {
     void follow();
     void markChanged();
     void contactsChanged();
+    void followSwimmer();
 
     Session &session_;
     MarkLibrary &marks_;

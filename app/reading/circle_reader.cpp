@@ -35,6 +35,8 @@ void TurnsWorker::read(const TurnsBatch &batch, TurnsAnswer &answer) {
         scan_->installation = batch.installation;
         reader_ = std::make_unique<SweepReader>();
         looks_.clear();
+        tracker_ = SwimmerTracker();
+        next_turn_ = 0;
         first_ = batch.first;
     }
     if (!scan_)
@@ -49,7 +51,16 @@ void TurnsWorker::read(const TurnsBatch &batch, TurnsAnswer &answer) {
         all.end() - static_cast<std::ptrdiff_t>(std::min(all.size(), turns_joined)), all.end());
     if (!views.empty())
         std::erase_if(looks_, [&](const Contact &c) { return c.leg < views.front().sweep; });
-    answer.contacts = join_sweeps(looks_, views, ReaderSettings().least_confidence);
+    const auto standing = standing_places(looks_);
+    for (; next_turn_ < all.size(); ++next_turn_) {
+        std::vector<Contact> of_turn;
+        std::copy_if(looks_.begin(), looks_.end(), std::back_inserter(of_turn),
+                     [&](const Contact &c) { return c.leg == all[next_turn_].sweep; });
+        tracker_.take(of_turn, standing);
+    }
+    answer.swimmers = tracker_.swimmers();
+    answer.plane = tracker_.plane();
+    answer.contacts = join_sweeps(looks_, views, ReaderSettings().least_confidence, true);
     for (auto &c : answer.contacts) {
         c.row += first_;
         c.first_row += first_;
@@ -68,11 +79,15 @@ CircleReader::CircleReader(Session &session, QObject *parent)
             return;
         if (answer->fault)
             session_.notices.raise(QStringLiteral("circle"), *answer->fault);
-        else
+        else {
+            swimmers_ = std::move(answer->swimmers);
+            swim_plane_ = answer->plane;
             replace(std::move(answer->contacts));
+        }
     });
     connect(&session_.around, &ShownScan::replaced, this, [this] {
         scan_number_ = -1;
+        swimmers_.clear();
         replace({});
     });
     thread_.setObjectName(QStringLiteral("circle"));

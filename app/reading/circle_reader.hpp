@@ -2,6 +2,7 @@
 #pragma once
 
 #include "reading/sweep_reader.hpp"
+#include "reading/swimmers.hpp"
 #include "session/session.hpp"
 
 #include <QObject>
@@ -26,6 +27,8 @@ struct TurnsAnswer {
     int scan_number = 0;
     std::optional<Fault> fault; ///< it broke off; what was found before stands
     std::vector<Contact> contacts;
+    std::vector<Swimmer> swimmers;
+    std::optional<LocalPlane> plane; ///< of the swimmers
 };
 
 class TurnsWorker : public QObject {
@@ -41,7 +44,8 @@ class TurnsWorker : public QObject {
     std::unique_ptr<Scan> scan_;
     std::unique_ptr<SweepReader> reader_;
     std::vector<Contact> looks_;
-    std::size_t first_ = 0;
+    SwimmerTracker tracker_;
+    std::size_t first_ = 0, next_turn_ = 0;
 };
 
 class CircleReader : public QObject {
@@ -55,6 +59,9 @@ class CircleReader : public QObject {
     /// The id of a contact, which it keeps while it is read again.
     int idOf(std::size_t contact) const { return ids_[contact]; }
     const Contact *find(int id) const;
+    /// What swims, as of the newest turn; places lie on `swimPlane`.
+    const std::vector<Swimmer> &swimmers() const { return swimmers_; }
+    const std::optional<LocalPlane> &swimPlane() const { return swim_plane_; }
     /// Rows before this one have been handed to be read.
     std::size_t handed() const { return handed_; }
 
@@ -70,6 +77,8 @@ class CircleReader : public QObject {
     TurnsWorker *worker_;
     QTimer timer_;
     std::vector<Contact> contacts_;
+    std::vector<Swimmer> swimmers_;
+    std::optional<LocalPlane> swim_plane_;
     std::vector<int> ids_;
     int next_id_ = 1, scan_number_ = -1;
     std::size_t handed_ = 0, positions_ = 0, attitudes_ = 0, depths_ = 0, speeds_ = 0;

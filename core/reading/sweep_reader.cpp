@@ -137,6 +137,10 @@ std::vector<Contact> SweepReader::advance(const Scan &scan, bool all) {
 
 namespace {
 
+// Chances were fitted to single looks from the side; what several turns tell alike is right more often.
+// Counted on lakes of the stand-in (docs/accuracy.md).
+constexpr double lift = 0.5;
+
 struct Thing {
     EastNorth at;
     std::vector<const Contact *> looks;
@@ -161,7 +165,7 @@ Contact together(const Thing &thing, const std::vector<SweepView> &views, const 
                                 [](const Contact *a, const Contact *b) { return a->real() < b->real(); });
     std::array<double, kind_count> mean{};
     double real = 0, n = 0;
-    constexpr double unseen = 0.12; // the chance that stays where a turn that could have seen it did not
+    constexpr double unseen = 0.3; // the chance that stays where a turn that could have seen it did not
     std::set<std::pair<long, long>> spots;
     for (const auto &v : views) {
         if (!v.placed || !could_see(v, plane, thing.at))
@@ -181,7 +185,7 @@ Contact together(const Thing &thing, const std::vector<SweepView> &views, const 
             mean[k] += std::log(std::max(1e-4, l->chances[k] / std::max(1e-6, l->real())));
     if (n > 0) {
         const double views_apart = static_cast<double>(std::min<std::size_t>(spots.size(), 5));
-        const double odds = real / n * (1 + 0.25 * std::max(0.0, views_apart - 1));
+        const double odds = lift + real / n * (1 + 0.25 * std::max(0.0, views_apart - 1));
         const double p = 1 / (1 + std::exp(-odds));
         double sum = 0;
         for (std::size_t k = 1; k < kind_count; ++k)
@@ -216,10 +220,28 @@ Contact together(const Thing &thing, const std::vector<SweepView> &views, const 
     return c;
 }
 
+// A wide thing falls apart in some turns: of what then overlaps the likelier stays.
+std::vector<Contact> without_parts(std::vector<Contact> all, const LocalPlane &plane) {
+    std::sort(all.begin(), all.end(),
+              [](const Contact &a, const Contact &b) { return a.confidence > b.confidence; });
+    std::vector<Contact> kept;
+    for (auto &c : all) {
+        const auto at = plane.to_plane(c.place->place);
+        const bool part = std::any_of(kept.begin(), kept.end(), [&](const Contact &k) {
+            const auto other = plane.to_plane(k.place->place);
+            return std::hypot(at.east_m - other.east_m, at.north_m - other.north_m) <
+                   0.9 + 0.45 * std::max(c.length_m.value_or(0), k.length_m.value_or(0));
+        });
+        if (!part)
+            kept.push_back(std::move(c));
+    }
+    return kept;
+}
+
 } // namespace
 
 std::vector<Contact> join_sweeps(const std::vector<Contact> &looks, const std::vector<SweepView> &views,
-                                 double least_confidence) {
+                                 double least_confidence, bool for_casts) {
     std::vector<Contact> joined;
     std::optional<LocalPlane> plane;
     for (const auto &c : looks)
@@ -254,12 +276,19 @@ std::vector<Contact> join_sweeps(const std::vector<Contact> &looks, const std::v
         }
         nearest->looks.push_back(&c);
         nearest->sweeps.insert(c.leg);
-        const double share = 1 / static_cast<double>(nearest->looks.size());
+        constexpr double newest = 0.5;
+        const double share =
+            std::max(for_casts ? newest : 0.0, 1 / static_cast<double>(nearest->looks.size()));
         nearest->at.east_m += share * (at.east_m - nearest->at.east_m);
         nearest->at.north_m += share * (at.north_m - nearest->at.north_m);
     }
+    std::vector<Contact> all;
     for (const auto &t : things)
-        if (auto c = together(t, views, *plane); c.confidence >= least_confidence)
+        all.push_back(together(t, views, *plane));
+    if (plane)
+        all = without_parts(std::move(all), *plane);
+    for (auto &c : all)
+        if (c.confidence >= least_confidence)
             joined.push_back(std::move(c));
     std::sort(joined.begin(), joined.end(),
               [](const Contact &a, const Contact &b) { return a.confidence > b.confidence; });

@@ -250,3 +250,24 @@ TEST_F(Around, ALiveHeadTurnsAsItIsAsked) {
     EXPECT_TRUE(test::wait_for([&] { return scan().end() > rows + 20; }));
     EXPECT_TRUE(session().trip.keeping());
 }
+
+TEST_F(Around, WhatIsReadIsRungAndAimedAt) {
+    record(60);
+    ASSERT_TRUE(test::wait_for(
+        [&] {
+            return std::any_of(program->circle.contacts().begin(), program->circle.contacts().end(),
+                               [](const Contact &c) { return c.looks > 1; });
+        },
+        30000));
+    press_on(at(boulder_ahead_m, boulder_right_m));
+    ASSERT_TRUE(bow().aim());
+    ASSERT_NE(bow().aim()->contact, 0) << bow().aim()->title.toStdString();
+    EXPECT_TRUE(bow().aim()->remark.contains(QStringLiteral("in 100"))) << bow().aim()->remark.toStdString();
+    EXPECT_TRUE(test::shows_something(circle().grab().toImage()));
+    key(Qt::Key_X);
+    ASSERT_EQ(marks().all().size(), 1u) << notice().toStdString();
+    EXPECT_FALSE(marks().all()[0].note.empty()) << "why it was told";
+    EXPECT_TRUE(marks().all()[0].depth_m);
+    ASSERT_TRUE(bow().aim());
+    EXPECT_EQ(bow().aim()->mark, QString::fromStdString(marks().all()[0].id));
+}

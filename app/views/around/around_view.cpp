@@ -200,6 +200,13 @@ void AroundView::aimAt(QPointF position) {
                 context_.bow.aimAt(*aim);
         return;
     }
+    if (const int swimmer = picture_->swimmerAt(position); swimmer != 0) {
+        for (const auto &s : context_.bow.circle().swimmers())
+            if (s.id == swimmer)
+                if (const auto aim = context_.bow.aimOf(s))
+                    context_.bow.aimAt(*aim);
+        return;
+    }
     if (const int contact = picture_->contactAt(position); contact != 0) {
         if (const auto *c = context_.bow.circle().find(contact))
             if (const auto aim = context_.bow.aimOf(*c, contact))

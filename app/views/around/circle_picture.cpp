@@ -342,6 +342,7 @@ void CirclePicture::paintEvent(QPaintEvent *) {
     paintRod(p);
     paintBoat(p);
     paintContacts(p);
+    paintSwimmers(p);
     paintMarks(p);
     paintAges(p);
     paintCorners(p);
@@ -658,6 +659,52 @@ void CirclePicture::paintContacts(QPainter &p) {
         p.setBrush(colour("casing"));
         p.drawEllipse(glyph, 12, 12);
         paintGlyph(p, aim->glyph, QRectF(glyph.x() - 10, glyph.y() - 10, 20, 20), colour("paper"));
+    }
+}
+
+int CirclePicture::swimmerAt(QPointF position) const {
+    int nearest = 0;
+    double least = 24;
+    for (const auto &s : context_.bow.circle().swimmers())
+        if (const auto at = context_.bow.placeOf(s))
+            if (const double d = QLineF(position, positionOf(*at)).length(); d < least) {
+                least = d;
+                nearest = s.id;
+            }
+    return nearest;
+}
+
+// What moved from turn to turn: a lens, and an arrow to where it will be when a lure lies before it.
+void CirclePicture::paintSwimmers(QPainter &p) {
+    if (!context_.window.ringsContacts() || frozen())
+        return;
+    const auto units = context_.session.preferences.units();
+    for (const auto &s : context_.bow.circle().swimmers()) {
+        const auto now = context_.bow.placeOf(s), then = context_.bow.placeOf(s, context_.bow.lureSeconds(s));
+        if (!now || !then)
+            continue;
+        const auto a = positionOf(*now), b = positionOf(*then);
+        if (QLineF(a, head_px_).length() > radius_px_)
+            continue;
+        auto arrow = line(a, b);
+        if (const QLineF way(b, a); way.length() > 6)
+            for (const double turn : {26.0, -26.0}) {
+                auto barb = way;
+                barb.setAngle(way.angle() + turn);
+                barb.setLength(9);
+                arrow.moveTo(b);
+                arrow.lineTo(barb.p2());
+            }
+        const bool aimed = context_.bow.aim() && context_.bow.aim()->swimmer == s.id;
+        const auto ink = colour(aimed ? "pick" : "paper");
+        cased(p, arrow, ink, 2);
+        p.setPen(Qt::NoPen);
+        p.setBrush(colour("casing"));
+        p.drawEllipse(a, 13, 13);
+        paintGlyph(p, s.length_m > 1.2 ? QStringLiteral("kind-fish_group") : QStringLiteral("kind-fish"),
+                   QRectF(a.x() - 11, a.y() - 11, 22, 22), ink);
+        paintCased(p, a + QPointF(16, 16), QString::fromStdString(print_speed(s.speed_m_s(), units).text()),
+                   Theme::instance().font(13), ink);
     }
 }
 

@@ -55,6 +55,8 @@ class CirclePicture : public QWidget {
     Chip chipAt(const Cursor &at) const;
     /// What was read that is drawn there; 0: none.
     int contactAt(QPointF position) const;
+    /// What swims that is drawn there; 0: none.
+    int swimmerAt(QPointF position) const;
     /// The mark that is drawn there; empty: none.
     QString markAt(QPointF position) const;
 
@@ -88,6 +90,7 @@ class CirclePicture : public QWidget {
     void paintReach(QPainter &p);
     void paintMarks(QPainter &p);
     void paintContacts(QPainter &p);
+    void paintSwimmers(QPainter &p);
     bool isMarked(const EastNorth &at) const;
     void paintAim(QPainter &p);
     void paintRod(QPainter &p);
