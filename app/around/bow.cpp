@@ -41,6 +41,14 @@ void Bow::follow() {
         return;
     // Of a long trip the last turns are enough to begin with.
     const auto first = rays_.follow(shown.scan(), shown.end());
+    const auto topic = QStringLiteral("turning");
+    if (rays_.stands())
+        session_.notices.raise(topic,
+                               {tr("the head at the bow sounds but does not turn").toStdString(),
+                                tr("the rest of the circle grows old; the sides go on").toStdString(),
+                                tr("raise the head and look for weed or line about it").toStdString()});
+    else
+        session_.notices.pass(topic);
     if (first < rays_.rays().size())
         emit raysChanged(first);
     followSwimmer();

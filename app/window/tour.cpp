@@ -3,6 +3,8 @@
 #include "kit/theme.hpp"
 #include "parts/picture_view.hpp"
 #include "reading/contact_reader.hpp"
+#include "views/around/around_view.hpp"
+#include "views/around/circle_picture.hpp"
 #include "views/marks/marks_view.hpp"
 #include "views/prepare/prepare_view.hpp"
 #include "views/read/contact_panel.hpp"
@@ -89,6 +91,7 @@ class Tour : public QObject {
     void planScan();
     void planMarksAndRead();
     void planFinds();
+    void planAround();
     void planRest();
     void next() {
         if (at_ == steps_.size()) {
@@ -189,6 +192,7 @@ void Tour::plan() {
     planMarksAndRead();
     planFinds();
     planRest();
+    planAround();
 }
 
 void Tour::planScan() {
@@ -350,6 +354,35 @@ void Tour::planFinds() {
     when(atOnce, [this] { press("pageWhat"); });
     step_to([](const Contact *c) { return c->zone == Zone::track && !c->provisional; }, false);
     when(atOnce, [this] { shoot(QStringLiteral("read-drop")); });
+}
+
+// The boat runs to its spot, holds, and somebody aims.
+void Tour::planAround() {
+    when(atOnce, [this] { window_.go(place::around); });
+    when(
+        [this] {
+            const auto &head = session_.head.hello();
+            return head && head->steers;
+        },
+        [this] { press("hold"); });
+    auto &bow = window_.context().bow;
+    const auto holds = [&bow] { return bow.speed().value_or(9) < standing_m_s; };
+    const auto turns = std::make_shared<std::size_t>(0);
+    when(holds, [&bow, turns] { *turns = bow.rays().sweep() + 4; });
+    when([&bow, turns, holds] { return bow.rays().sweep() >= *turns && holds(); },
+         [this, &bow] {
+             auto &circle = window_.view<AroundView>().picture();
+             const auto at = circle.positionOf(bow.pose().from({7, 6}));
+             mouse(&circle, QEvent::MouseButtonPress, at);
+             mouse(&circle, QEvent::MouseButtonRelease, at);
+         });
+    when(atOnce, [this] { shoot(QStringLiteral("around")); });
+    when([&bow] { return bow.aim().has_value(); }, [this] { press("castLarge"); });
+    when(atOnce, [this] { shoot(QStringLiteral("cast")); });
+    when(atOnce, [this] { press("castLarge"); });
+    when(atOnce, [this] { press("yourBoat"); });
+    when(atOnce, [this] { shoot(QStringLiteral("boat")); });
+    when(atOnce, [this] { press("boatDone"); });
 }
 
 void Tour::planRest() {

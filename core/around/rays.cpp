@@ -42,6 +42,7 @@ void Rays::count(PlacedRay &ray) {
     const auto &before = rays_.back();
     ray.sweep = before.sweep;
     const double step = wrap_180(ray.off_bow_deg - before.off_bow_deg);
+    still_ = std::fabs(step) < 0.01 ? still_ + 1 : 0;
     const auto next = [&] {
         ++ray.sweep;
         turn_s_ = seconds_between(sweep_began_, ray.time);

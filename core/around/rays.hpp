@@ -37,6 +37,8 @@ class Rays {
     std::optional<double> turn_s() const { return turn_s_; }
     /// Degrees between rays, lately; signed: clockwise positive.
     double step_deg() const { return step_deg_; }
+    /// It sounds but has not turned for forty rays.
+    bool stands() const { return still_ >= 40; }
     std::size_t sweep() const { return rays_.empty() ? 0 : rays_.back().sweep; }
 
   private:
@@ -49,6 +51,7 @@ class Rays {
     std::optional<LocalPlane> plane_;
     std::optional<double> turn_s_;
     double step_deg_ = 0, turned_deg_ = 0;
+    std::size_t still_ = 0; ///< rays since it last turned
     UnixNs sweep_began_ = 0;
 };
 

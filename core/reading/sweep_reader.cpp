@@ -159,13 +159,16 @@ bool could_see(const SweepView &v, const LocalPlane &plane, const EastNorth &at)
            std::fabs(wrap_180(std::atan2(e, n) * degrees_per_radian - v.from_deg)) < v.half_deg + 0.1;
 }
 
-Contact together(const Thing &thing, const std::vector<SweepView> &views, const LocalPlane &plane) {
+Contact together(const Thing &thing, const std::vector<SweepView> &views, const LocalPlane &plane,
+                 bool for_casts) {
     // The surest look stands for it.
     auto c = **std::max_element(thing.looks.begin(), thing.looks.end(),
                                 [](const Contact *a, const Contact *b) { return a->real() < b->real(); });
     std::array<double, kind_count> mean{};
     double real = 0, n = 0;
-    constexpr double unseen = 0.3; // the chance that stays where a turn that could have seen it did not
+    // The chance that stays where a turn that could have seen it did not: what stands is often lost in the
+    // texture; for a cast, a fish has gone.
+    const double unseen = for_casts && c.family == Family::fish ? 0.1 : 0.3;
     std::set<std::pair<long, long>> spots;
     for (const auto &v : views) {
         if (!v.placed || !could_see(v, plane, thing.at))
@@ -196,6 +199,8 @@ Contact together(const Thing &thing, const std::vector<SweepView> &views, const 
     }
     settle_kind(c);
     c.looks = static_cast<int>(thing.looks.size());
+    for (const auto *l : thing.looks)
+        c.leg = std::max(c.leg, l->leg);
     // Heights by the inverse of their variances; what they share stays in the doubt.
     double weight = 0, height = 0;
     for (const auto *l : thing.looks)
@@ -284,11 +289,24 @@ std::vector<Contact> join_sweeps(const std::vector<Contact> &looks, const std::v
     }
     std::vector<Contact> all;
     for (const auto &t : things)
-        all.push_back(together(t, views, *plane));
+        all.push_back(together(t, views, *plane, for_casts));
     if (plane)
         all = without_parts(std::move(all), *plane);
+    // A cast goes to what is there now: seen in one of the last two turns that could see it.
+    const auto is_there = [&](const Contact &c) {
+        const auto at = plane->to_plane(c.place->place);
+        int could = 0;
+        for (auto v = views.rbegin(); v != views.rend() && could < 2; ++v) {
+            if (!v->placed || !could_see(*v, *plane, at))
+                continue;
+            ++could;
+            if (c.leg >= v->sweep)
+                return true;
+        }
+        return could < 2;
+    };
     for (auto &c : all)
-        if (c.confidence >= least_confidence)
+        if (c.confidence >= least_confidence && (!for_casts || c.family != Family::fish || is_there(c)))
             joined.push_back(std::move(c));
     std::sort(joined.begin(), joined.end(),
               [](const Contact &a, const Contact &b) { return a.confidence > b.confidence; });

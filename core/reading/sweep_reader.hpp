@@ -49,8 +49,9 @@ class SweepReader {
 /// it), which count for more only where the boat had moved on: turns from one spot see one texture. What is
 /// less sure than `least_confidence` after that is left out.
 ///
-/// `for_casts`: places as the newest turns have them, since what the positions wander is then the boat's own
-/// too; else as all turns have them in the mean, for a place that is to stay.
+/// The `leg` of what is told is the newest turn that saw it. `for_casts`: places as the newest turns have
+/// them, since what the positions wander is then the boat's own too; else as all turns have them in the mean,
+/// for a place that is to stay; and no fish that the last two turns did not see.
 std::vector<Contact> join_sweeps(const std::vector<Contact> &looks, const std::vector<SweepView> &views,
                                  double least_confidence = 0, bool for_casts = false);
 

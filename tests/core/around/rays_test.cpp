@@ -102,6 +102,21 @@ TEST(Rays, CountTurnsAndWaysToAndFro) {
     EXPECT_NEAR(*sector.turn_s(), 1.5, 0.1);
 }
 
+TEST(Rays, AHeadThatSoundsButDoesNotTurnIsSeen) {
+    Running r;
+    r.tell(0, 40);
+    Rays rays;
+    for (int i = 0; i < 100; ++i)
+        r.sound(0.06 * i, 1.8 * std::min(i, 30));
+    rays.follow(r.scan, 60);
+    EXPECT_FALSE(rays.stands());
+    rays.follow(r.scan, 100);
+    EXPECT_TRUE(rays.stands());
+    r.sound(7, 90);
+    rays.follow(r.scan, r.scan.end());
+    EXPECT_FALSE(rays.stands()) << "it turns again";
+}
+
 TEST(Rays, WithoutHeadingOrPositionTheyFallBackToTheBoat) {
     Scan scan;
     for (int i = 0; i < 50; ++i)
