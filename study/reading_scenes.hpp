@@ -56,6 +56,11 @@ std::vector<ReadingScene> reading_scenes();
 /// More of that grid, each of a making drawn at random, none fitted to: how the reading travels.
 std::vector<ReadingScene> drawn_scenes();
 
+/// A making of its own for each seed.
+sim::Making drawn_making(std::uint32_t seed);
+/// The lake itself, with what is truly in it.
+sim::Scene plant(const ReadingScene &scene, std::vector<TrueThing> &truth);
+
 /// Its ground in the words of the sonar equation.
 BottomType bottom_of(const ReadingScene &scene);
 

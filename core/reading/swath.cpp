@@ -243,13 +243,17 @@ Swath prepare_swath(const Scan &scan, Side side, std::size_t first, std::size_t 
     return s;
 }
 
-Swath prepare_rays(const Scan &scan, std::span<const std::size_t> rows, double spacing_m) {
+Swath prepare_rays(const Scan &scan, std::span<const std::size_t> rows, double spacing_m,
+                   std::optional<double> altitude_m) {
     Swath s;
     s.side = Side::around;
     for (const auto row : rows) {
         const auto &bottom = scan.bottom(row);
-        if (bottom.found)
-            add_line(scan, row, static_cast<double>(s.lines()) * spacing_m, bottom.altitude_m, s);
+        if (!bottom.found && !altitude_m)
+            continue;
+        const double altitude = bottom.found ? bottom.altitude_m : *altitude_m;
+        if (add_line(scan, row, static_cast<double>(s.lines()) * spacing_m, altitude, s))
+            s.altitude_m.back() = altitude;
     }
     if (s.rows.size() < least_lines)
         return {};

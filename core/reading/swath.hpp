@@ -5,6 +5,7 @@
 #include "picture/scan.hpp"
 
 #include <algorithm>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -62,7 +63,9 @@ double step_over_ground(const RowFacts &before, const RowFacts &now);
 Swath prepare_swath(const Scan &scan, Side side, std::size_t first, std::size_t end);
 
 /// The same of rays of a turning head, a line each, in their order: `rows` of the scan, `spacing_m` between
-/// them over ground at the distance that is looked at. The first return is taken where the depth says.
-Swath prepare_rays(const Scan &scan, std::span<const std::size_t> rows, double spacing_m);
+/// them over ground at the distance that is looked at. The first return is taken where the depth says; where
+/// no bottom was found under a ray, at `altitude_m`, and without that the ray is passed over.
+Swath prepare_rays(const Scan &scan, std::span<const std::size_t> rows, double spacing_m,
+                   std::optional<double> altitude_m = std::nullopt);
 
 } // namespace heron

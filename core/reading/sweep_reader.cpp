@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 #include <map>
+#include <numeric>
 #include <set>
 
 namespace heron {
@@ -35,6 +36,51 @@ std::vector<Contact> without_doubles(std::vector<Contact> all) {
 }
 
 } // namespace
+
+std::optional<double> altitude_of_rays(const Scan &scan, std::span<const std::size_t> rows) {
+    constexpr double bin_m = 0.1, nearest_m = 1, least_rise_db = 4, share = 0.6;
+    constexpr std::ptrdiff_t before = 10, behind = 8;
+    std::vector<std::vector<float>> levels;
+    double steepest_deg = 0;
+    for (const auto row : rows) {
+        const auto &ping = scan.ping(row);
+        const auto *beam = ping.beam(Side::around);
+        if (beam == nullptr || beam->code.empty())
+            continue;
+        steepest_deg = std::clamp(beam->depression_deg + 0.75 * beam->width_across_deg, 20.0, 85.0);
+        const auto bins =
+            static_cast<std::size_t>(ping.slant_m(static_cast<double>(beam->code.size())) / bin_m);
+        levels.resize(std::max(levels.size(), bins));
+        for (std::size_t b = 0; b < bins; ++b) {
+            const auto k = std::lround(ping.sample_at((static_cast<double>(b) + 0.5) * bin_m));
+            if (k >= 0 && k < std::ssize(beam->code) &&
+                beam->code[static_cast<std::size_t>(k)] != missing_code)
+                levels[b].push_back(
+                    static_cast<float>(beam->level_db(static_cast<std::size_t>(k)) - beam->gain_db));
+        }
+    }
+    std::vector<double> median;
+    for (auto &some : levels) {
+        if (some.empty())
+            break;
+        std::nth_element(some.begin(), some.begin() + std::ssize(some) / 2, some.end());
+        median.push_back(static_cast<double>(some[some.size() / 2]));
+    }
+    std::vector<double> rise(median.size(), 0);
+    double most = 0;
+    for (auto b = static_cast<std::ptrdiff_t>(nearest_m / bin_m) + before; b + behind < std::ssize(median);
+         ++b) {
+        const auto at = median.begin() + b;
+        const double now =
+            std::accumulate(at, at + behind, 0.0) / behind - std::accumulate(at - before, at, 0.0) / before;
+        rise[static_cast<std::size_t>(b)] = now;
+        most = std::max(most, now);
+    }
+    if (most < least_rise_db)
+        return std::nullopt;
+    const auto first = std::find_if(rise.begin(), rise.end(), [&](double r) { return r > share * most; });
+    return static_cast<double>(first - rise.begin()) * bin_m * std::sin(steepest_deg / degrees_per_radian);
+}
 
 std::vector<Contact> SweepReader::read_sweep(const Scan &scan, std::size_t sweep) {
     const auto &all = rays_.rays();
@@ -70,13 +116,18 @@ std::vector<Contact> SweepReader::read_sweep(const Scan &scan, std::size_t sweep
         steps.push_back(std::fabs(wrap_180(all[i].off_bow_deg - all[i - 1].off_bow_deg)));
     std::nth_element(steps.begin(), steps.begin() + std::ssize(steps) / 2, steps.end());
     const double step = std::max(0.2, steps[steps.size() / 2]) / degrees_per_radian;
+    // Without a depth sounder the rays tell how deep it is.
+    const auto known =
+        std::count_if(rows.begin(), rows.end(), [&](std::size_t r) { return scan.bottom(r).found; });
+    const auto altitude = 2 * known < std::ssize(rows) ? altitude_of_rays(scan, rows) : std::nullopt;
     std::vector<Swath> swaths;
     std::vector<Found> found;
     std::vector<Candidate> candidates;
     const auto row_first = all[first].row, row_last = all[end - 1].row;
-    for (double near = std::max(1.5, 0.8 * middle.altitude_m); near < middle.range_m; near *= ring_ratio) {
+    for (double near = std::max(1.5, 0.8 * altitude.value_or(middle.altitude_m)); near < middle.range_m;
+         near *= ring_ratio) {
         const double far = near * ring_ratio, about = std::sqrt(near * far);
-        auto swath = prepare_rays(scan, rows, std::max(0.03, step * about));
+        auto swath = prepare_rays(scan, rows, std::max(0.03, step * about), altitude);
         if (swath.lines() == 0)
             continue;
         found.push_back(find_all(swath));

@@ -44,6 +44,11 @@ class SweepReader {
     std::size_t next_row_ = 0, next_sweep_ = 0, depth_row_ = 0;
 };
 
+/// How deep the bottom is under a head that has no depth sounder beside it, from the rays alone: where the
+/// median of their levels first rises, the bottom is met as steeply as the beam still hears, three quarters
+/// of its width under its middle. Good to a fifth or so; nothing where no such rise stands out.
+std::optional<double> altitude_of_rays(const Scan &scan, std::span<const std::size_t> rows);
+
 /// Brings the looks of several turns at one thing together: places by the mean of their turns, chances by the
 /// mean of their logarithms over all turns that could have seen it (a turn that did not see it speaks against
 /// it), which count for more only where the boat had moved on: turns from one spot see one texture. What is

@@ -9,6 +9,7 @@
 #include <fmt/format.h>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
+#include <numeric>
 
 using namespace heron;
 
@@ -30,7 +31,8 @@ struct Turned {
     std::vector<SweepView> views;
 };
 
-Turned turn(const std::string &things, bool hold, double seconds, double wide_deg = 360) {
+Turned turn(const std::string &things, bool hold, double seconds, double wide_deg = 360,
+            bool sounds_depth = true) {
     std::string text = lake;
     text.replace(text.find("THINGS"), 6, things);
     auto scene = sim::read_scene(text, "basin");
@@ -54,7 +56,8 @@ Turned turn(const std::string &things, bool hold, double seconds, double wide_de
         if (seconds_between(1'800'000'000LL * ns_per_s, e.time) > seconds)
             break;
         for (auto &line : e.sentences)
-            feed.take(line, e.time, t.scan.nav);
+            if (sounds_depth || line.find("SDD") == std::string::npos)
+                feed.take(line, e.time, t.scan.nav);
         if (e.ray)
             t.scan.push({std::move(e.ray->ping), std::nullopt, e.ray->settings});
     }
@@ -118,6 +121,20 @@ TEST(SweepReader, ASectorIsReadToo) {
     EXPECT_NEAR(t.views[1].half_deg, 75, 3);
     EXPECT_LT(nearest(t, places[0]), 1.3) << "ahead";
     EXPECT_GT(nearest(t, places[3]), 2) << "what lies behind was not looked at";
+}
+
+TEST(SweepReader, WithoutADepthSounderTheRaysTellHowDeepItIs) {
+    const auto t = turn(stones, true, 60, 360, false);
+    std::vector<std::size_t> rows(200);
+    std::iota(rows.begin(), rows.end(), std::size_t{0});
+    const auto altitude = altitude_of_rays(t.scan, rows);
+    ASSERT_TRUE(altitude);
+    EXPECT_NEAR(*altitude, 4.6, 1.0);
+    int found = 0;
+    for (const auto &p : places)
+        found += nearest(t, p) < 1.8;
+    EXPECT_GE(found, 2) << "of four";
+    EXPECT_LE(t.contacts.size(), 8u);
 }
 
 TEST(SweepReader, LiveAndAtOnceTellTheSame) {
