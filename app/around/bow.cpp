@@ -28,6 +28,19 @@ Bow::Bow(Session &session, MarkLibrary &marks, CircleReader &circle, QObject *pa
     connect(&marks_, &MarkLibrary::marksChanged, this, &Bow::markChanged);
 }
 
+// A head in the water when the boat runs is a head lost.
+void Bow::tellHeadDown() {
+    constexpr double runs_m_s = 3, slow_m_s = 2;
+    const double speed = session_.around.speedNow().value_or(0);
+    const auto topic = QStringLiteral("head-down");
+    if (session_.sources.live() && speed > runs_m_s)
+        session_.notices.raise(topic, {tr("the head at the bow is down and the boat runs").toStdString(),
+                                       tr("its rays still come in").toStdString(),
+                                       tr("slow down, and raise the head before you run").toStdString()});
+    else if (speed < slow_m_s)
+        session_.notices.pass(topic);
+}
+
 void Bow::follow() {
     const auto &shown = session_.around;
     if (shown.number() != scan_) {
@@ -41,6 +54,7 @@ void Bow::follow() {
         return;
     // Of a long trip the last turns are enough to begin with.
     const auto first = rays_.follow(shown.scan(), shown.end());
+    tellHeadDown();
     const auto topic = QStringLiteral("turning");
     if (rays_.stands())
         session_.notices.raise(topic,

@@ -79,6 +79,7 @@ class Bow : public QObject {
     void markChanged();
     void contactsChanged();
     void followSwimmer();
+    void tellHeadDown();
 
     Session &session_;
     MarkLibrary &marks_;

@@ -242,6 +242,10 @@ TEST_F(Around, ALiveHeadTurnsAsItIsAsked) {
                std::fabs(rays[rays.size() - 10].off_bow_deg) < 91;
     }));
     EXPECT_FALSE(window->view<AroundView>().controls().buys().isEmpty());
+    const auto asked = session().head.settings();
+    press("adviseHead");
+    EXPECT_TRUE(notice().contains(QStringLiteral("the trade says"))) << notice().toStdString();
+    ASSERT_TRUE(test::wait_for([&] { return session().head.settings() != asked; }));
     EXPECT_TRUE(find("hold")->isVisible());
     press("hold");
     EXPECT_TRUE(notice().contains(QStringLiteral("holds there"))) << notice().toStdString();

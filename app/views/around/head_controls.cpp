@@ -1,5 +1,6 @@
 #include "views/around/head_controls.hpp"
 
+#include "around/own_boat.hpp"
 #include "around/turning_budget.hpp"
 #include "kit/key_button.hpp"
 #include "kit/theme.hpp"
@@ -56,6 +57,11 @@ HeadControls::HeadControls(ViewContext &context, QWidget *parent) : QWidget(pare
         "sector", tr("all round"), Qt::Key_S,
         tr("All round misses nothing but looks away for a whole turn; a sector ahead comes back three times "
            "as often and misses what passes behind"));
+    advise_ = add(
+        "adviseHead", tr("advise"), Qt::Key_Q,
+        tr("Sets range, step and pace as computed for this depth, your speed and your longest cast, and says "
+           "why"));
+    connect(advise_, &KeyButton::clicked, this, &HeadControls::takeAdvice);
     const auto wire = [this](std::size_t group, auto step) {
         connect(groups_[group].less, &KeyButton::clicked, this, [this, step] { (this->*step)(-1); });
         connect(groups_[group].more, &KeyButton::clicked, this, [this, step] { (this->*step)(1); });
@@ -91,7 +97,7 @@ void HeadControls::refresh() {
         for (auto *k : {g.less, g.more})
             k->setEnabled(on);
     const auto &turning = context_.session.head.settings().turning;
-    for (auto *k : {groups_[1].less, groups_[1].more, sector_})
+    for (auto *k : {groups_[1].less, groups_[1].more, sector_, advise_})
         k->setEnabled(on && turning.has_value());
     sector_->setText(!turning || turning->full() ? tr("all round")
                      : turning->wide_deg > 150   ? tr("ahead, 180°")
@@ -155,6 +161,39 @@ void HeadControls::nextSector() {
     context_.session.head.ask(s);
 }
 
+void HeadControls::takeAdvice() {
+    auto s = context_.session.head.wanted();
+    if (!s.turning)
+        return;
+    const auto &boat = context_.session.boats.boat();
+    TurningQuestion q;
+    q.depth_m = context_.bow.depthUnderBow().value_or(q.depth_m);
+    q.speed_m_s = context_.bow.speed().value_or(0);
+    q.purpose = q.speed_m_s > 0.5 ? CirclePurpose::along_a_bank : CirclePurpose::objects;
+    for (const auto &seat : boat.seats) {
+        const auto at = from_head(boat, seat.at);
+        q.longest_cast_m = std::max(q.longest_cast_m, seat.reach_m + std::max(0.0, at.ahead_m));
+    }
+    if (!context_.bow.empty())
+        if (const auto &scan = context_.session.around.scan();
+            scan.holds(context_.bow.rays().rays().back().row))
+            if (const auto *beam = scan.ping(context_.bow.rays().rays().back().row).beam(Side::around))
+                q.width_deg = beam->width_along_deg;
+    const auto advice = advise_turning(q);
+    s.range_m = advice.range_m;
+    s.turning->step_deg = advice.turning.step_deg;
+    s.turning->pace = advice.turning.pace;
+    context_.session.head.ask(s);
+    context_.session.notices.say(
+        QStringLiteral("advice"),
+        tr("%1, a ray each %2°, pace %3: %4; %5.")
+            .arg(QString::fromStdString(
+                print_length(advice.range_m, context_.session.preferences.units(), 0).text()))
+            .arg(advice.turning.step_deg, 0, 'f', 1)
+            .arg(advice.turning.pace)
+            .arg(QString::fromStdString(advice.why), QString::fromStdString(advice.trade)));
+}
+
 QString HeadControls::buys() const {
     const auto &rays = context_.bow.rays();
     if (rays.rays().size() < 20)
@@ -174,7 +213,7 @@ QString HeadControls::buys() const {
     const auto text = [&](double m, int decimals) {
         return QString::fromStdString(print_length(m, units, decimals).text());
     };
-    return tr("%1 s a turn, a ray each %2° or %3 at the rim, %4 wide; the boat goes %5 meanwhile")
+    return tr("%1 s a turn; rays each %2°, %3 apart at the rim and %4 wide; the boat goes %5")
         .arg(b.turn_s, 0, 'f', 0)
         .arg(turning.step_deg, 0, 'f', 1)
         .arg(text(b.step_at_rim_m, 1), text(b.ray_at_rim_m, 1), text(b.moved_a_turn_m, 1));
@@ -188,7 +227,8 @@ void HeadControls::resizeEvent(QResizeEvent *) {
         groups_[static_cast<std::size_t>(i)].less->setGeometry(x, 46, key, 48);
         groups_[static_cast<std::size_t>(i)].more->setGeometry(x + key + 6, 46, key, 48);
     }
-    sector_->setGeometry(width() - 16 - 150, 102, 150, 46);
+    sector_->setGeometry(width() - 16 - 120, 102, 120, 46);
+    advise_->setGeometry(sector_->x() - 6 - 88, 102, 88, 46);
 }
 
 void HeadControls::paintEvent(QPaintEvent *) {
@@ -229,7 +269,7 @@ void HeadControls::paintEvent(QPaintEvent *) {
     }
     p.setFont(theme.font(13));
     p.setPen(colour("ink2"));
-    p.drawText(QRectF(14, 100, sector_->x() - 26, 50), Qt::TextWordWrap | Qt::AlignVCenter, buys());
+    p.drawText(QRectF(14, 98, advise_->x() - 22, 54), Qt::TextWordWrap | Qt::AlignVCenter, buys());
 }
 
 } // namespace heron::app

@@ -29,6 +29,8 @@ class HeadControls : public QWidget {
     void stepBand(int step);
     void stepGain(int step);
     void nextSector();
+    /// Sets what is computed for this depth, speed and these casts, and says why.
+    void takeAdvice();
     bool live() const;
 
     ViewContext &context_;
@@ -36,7 +38,7 @@ class HeadControls : public QWidget {
         KeyButton *less, *more;
     };
     std::vector<Group> groups_;
-    KeyButton *sector_;
+    KeyButton *sector_, *advise_;
 };
 
 } // namespace heron::app
