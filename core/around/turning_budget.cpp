@@ -34,7 +34,7 @@ TurningAdvice advise_turning(const TurningQuestion &q) {
             : cast ? told("as far as the longest cast goes")
                    : told("farther out a ray is wider than what is looked for");
     // Standing: as fine as the ray is wide. Moving: the coarsest step first, then the pace.
-    constexpr double share = 0.2;
+    constexpr double share = 0.5;
     constexpr std::array rays_a_second{10.0, 12.5, 16.0, 20.0, 25.0};
     a.turning.step_deg = std::max(0.9, std::round(0.7 * q.width_deg / 0.9) * 0.9);
     a.turning.pace = 2;

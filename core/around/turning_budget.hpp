@@ -45,7 +45,7 @@ struct TurningQuestion {
 
 /// The longest range that grazes the bottom at eight degrees or more (beyond, next to nothing comes back and
 /// all is shadow: seven times the depth) and still tells `thing_m` apart, or reaches the longest cast; slow
-/// and fine while standing, and while moving a turn short enough that the boat goes no more than a fifth of
+/// and fine while standing, and while moving a turn short enough that the boat goes no more than half of
 /// the range meanwhile.
 TurningAdvice advise_turning(const TurningQuestion &question);
 
