@@ -179,7 +179,7 @@ void PictureView::paintMarks(QPainter &p) {
     const auto font = Theme::instance().font(14, true);
     std::vector<QRectF> written; // so that no words stand on others
     for (const auto &m : context_.marks.all()) {
-        if (m.time > newest || m.time < oldest || m.side.empty())
+        if (m.time > newest || m.time < oldest || m.side.empty() || m.side == name_of(Side::around))
             continue;
         // Marks know the time of their ping; in the picture that is a row.
         const auto low = scan.row_at(m.time);

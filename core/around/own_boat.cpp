@@ -3,6 +3,7 @@
 #include "fault/told.hpp"
 #include "files/json_in.hpp"
 #include "sonar/within.hpp"
+#include "units/units.hpp"
 
 #include <cmath>
 #include <nlohmann/json.hpp>
@@ -65,9 +66,9 @@ OwnBoat usual_boat() {
     b.name = told("Nineteen feet");
     b.head = {0.15, 0.15};
     b.antenna = {3.5, 0};
-    b.seats = {{told("Bow"), {0.9, 0}, 16.8, Hand::right},
-               {told("Middle"), {2.9, 0}, 13.7, Hand::right},
-               {told("Stern"), {5.2, 0}, 11.6, Hand::right}};
+    b.seats = {{told("Bow"), {0.9, 0}, 55 * metres_per_foot, Hand::right},
+               {told("Middle"), {2.9, 0}, 45 * metres_per_foot, Hand::right},
+               {told("Stern"), {5.2, 0}, 38 * metres_per_foot, Hand::right}};
     return b;
 }
 

@@ -93,6 +93,13 @@ TEST_F(Around, AMarkOnTheCircleLiesWhereTheThingLies) {
     EXPECT_GT(mark.place_covariance.radial_sd_m(), 0);
     EXPECT_FALSE(mark.chip.empty());
     EXPECT_TRUE(notice().contains(QStringLiteral("saved"))) << notice().toStdString();
+    // Marks tells it as seen on the circle, on neither side.
+    key(Qt::Key_6);
+    const auto facts = window->view<MarksView>().facts(mark).join(QLatin1Char(' '));
+    EXPECT_TRUE(facts.contains(QStringLiteral("on the circle"))) << facts.toStdString();
+    EXPECT_FALSE(facts.contains(QStringLiteral("right"))) << facts.toStdString();
+    EXPECT_FALSE(facts.contains(QStringLiteral("each side"))) << facts.toStdString();
+    key(Qt::Key_4);
     // It is what is aimed at now, and stays so when pressed again from elsewhere.
     key(Qt::Key_Escape);
     press_on(at(boulder_ahead_m, boulder_right_m));

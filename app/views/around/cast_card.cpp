@@ -31,6 +31,9 @@ void CastCard::mousePressEvent(QMouseEvent *) {
 }
 
 QString CastCard::length(double metres, int decimals) const {
+    // A whole metre is too coarse for a cast.
+    if (context_.session.preferences.units() == UnitSystem::metres)
+        decimals = 1;
     return QString::fromStdString(
         print_length(metres, context_.session.preferences.units(), decimals).figure);
 }
@@ -41,16 +44,17 @@ QString CastCard::lengthUnit() const {
 
 // In reach or not, what to do, and what the line passes.
 QString CastCard::standing(const Cast &cast) const {
+    // What is missing is told no smaller than it is.
+    const double step = context_.session.preferences.units() == UnitSystem::feet ? metres_per_foot : 0.1;
+    const auto upward = [step](double metres) { return std::ceil(metres / step) * step; };
     QString words;
     if (cast.in_reach())
         words = tr("in reach, %1 %2 to spare").arg(length(cast.spare_m), lengthUnit());
     else if (cast.come_up_m)
-        words =
-            tr("%1 %3 out of reach: bring the boat up %2 %3")
-                .arg(length(std::ceil(-cast.spare_m / metres_per_foot) * metres_per_foot),
-                     length(std::ceil(*cast.come_up_m / metres_per_foot) * metres_per_foot), lengthUnit());
+        words = tr("out of reach by %1 %3: come up %2 %3")
+                    .arg(length(upward(-cast.spare_m)), length(upward(*cast.come_up_m)), lengthUnit());
     else
-        words = tr("%1 %2 out of reach").arg(length(-cast.spare_m), lengthUnit());
+        words = tr("out of reach by %1 %2").arg(length(upward(-cast.spare_m)), lengthUnit());
     QStringList past;
     for (const auto &name : cast.past)
         past << QString::fromStdString(name);
@@ -85,9 +89,8 @@ QString CastCard::whyTheyDiffer(const std::vector<Cast> &casts) const {
             far = i;
     const double nearer = std::fabs(head.off_bow_deg) - std::fabs(casts[far].off_bow.degrees),
                  farther = casts[far].distance_m - head.distance_m;
-    return tr("why they differ: the circle is centred on the head at the bow. From seat %1 the same thing "
-              "lies %2° %3 "
-              "ahead and %4 %5 %6.")
+    return tr("why they differ: the circle is centred on the bow. From seat %1 it lies %2° %3 ahead, %4 %5 "
+              "%6.")
         .arg(far + 1)
         .arg(std::lround(std::fabs(nearer)))
         .arg(nearer >= 0 ? tr("nearer") : tr("farther from"), length(std::fabs(farther)), lengthUnit(),

@@ -362,7 +362,9 @@ void CirclePicture::paintAges(QPainter &p) {
         const auto font = Theme::instance().font(13);
         const double wide = QFontMetricsF(font).horizontalAdvance(words);
         const auto where = head_px_ + (radius_px_ - 34) * way - QPointF(wide / 2, -4);
-        if (rect().contains(where.toPoint()))
+        // No word on ground that the boat has left, or that was never sounded.
+        const auto spot = spotAt(head_px_ + (radius_px_ - 34) * way);
+        if (rect().contains(where.toPoint()) && spot && spot->seen && spot->seen->row + 2 >= rays[i].row)
             paintCased(p, where, words, font, colour("paper"));
     }
 }

@@ -3,6 +3,7 @@
 #include "around/own_boat.hpp"
 #include "around/turning_budget.hpp"
 #include "kit/key_button.hpp"
+#include "kit/paragraph.hpp"
 #include "kit/theme.hpp"
 #include "tuning/gear.hpp"
 
@@ -213,7 +214,7 @@ QString HeadControls::buys() const {
     const auto text = [&](double m, int decimals) {
         return QString::fromStdString(print_length(m, units, decimals).text());
     };
-    return tr("%1 s a turn; rays each %2°, %3 apart at the rim and %4 wide; the boat goes %5")
+    return tr("%1 s a turn, each %2°; at the rim %3 apart, %4 wide; the boat goes %5")
         .arg(b.turn_s, 0, 'f', 0)
         .arg(turning.step_deg, 0, 'f', 1)
         .arg(text(b.step_at_rim_m, 1), text(b.ray_at_rim_m, 1), text(b.moved_a_turn_m, 1));
@@ -264,12 +265,13 @@ void HeadControls::paintEvent(QPaintEvent *) {
         const double x = groups_[i].less->x();
         write(x, 14, words[i].label, 13, false, "ink2");
         const double wide = write(x, 38, known ? words[i].figure : QStringLiteral("–"), 20, true, "ink");
-        if (known)
+        const double next = i + 1 < groups_.size() ? groups_[i + 1].less->x() : width();
+        if (known && x + wide + 5 + p.fontMetrics().horizontalAdvance(words[i].unit) * 0.7 < next)
             write(x + wide + 5, 38, words[i].unit, 13, false, "ink2");
     }
     p.setFont(theme.font(13));
     p.setPen(colour("ink2"));
-    p.drawText(QRectF(14, 98, advise_->x() - 22, 54), Qt::TextWordWrap | Qt::AlignVCenter, buys());
+    paintParagraph(p, {14.0, 97, advise_->x() - 22.0, 56}, buys());
 }
 
 } // namespace heron::app

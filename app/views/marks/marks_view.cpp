@@ -268,6 +268,9 @@ QStringList MarksView::facts(const Mark &m) const {
         lines << tr("Depth there|%1 ± %2").arg(text(m.depth_m->value), doubt(m.depth_m->sd));
     if (m.side == name_of(Side::down))
         lines << tr("Seen|under the boat, %1 below the transducer").arg(text(m.slant_m));
+    else if (m.side == name_of(Side::around))
+        lines
+            << tr("Seen|on the circle, %1 from the head").arg(text(m.ground_m > 0 ? m.ground_m : m.slant_m));
     else if (!m.side.empty())
         lines << tr("Seen|%1 on the %2, %3 along the sound")
                      .arg(text(m.ground_m), m.side == "port" ? tr("left") : tr("right"), text(m.slant_m));
@@ -285,7 +288,8 @@ QStringList MarksView::facts(const Mark &m) const {
     if (m.time != 0)
         lines << tr("When|%1").arg(QString::fromStdString(print_rfc3339(m.time, 0)));
     if (m.frequency_hz > 0)
-        lines << tr("Set to|%1 each side, %2 kHz, gain %3")
+        lines << (m.side == name_of(Side::around) ? tr("Set to|%1 all round, %2 kHz, gain %3")
+                                                  : tr("Set to|%1 each side, %2 kHz, gain %3"))
                      .arg(QString::fromStdString(print_length(m.range_setting_m, units, 0).text()))
                      .arg(std::lround(m.frequency_hz / 1000))
                      .arg(m.gain);
