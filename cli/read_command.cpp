@@ -14,6 +14,7 @@
 #include <filesystem>
 #include <fmt/format.h>
 #include <functional>
+#include <optional>
 #include <unistd.h>
 
 namespace heron::cli {
@@ -29,14 +30,25 @@ struct Reading {
 
 using Progress = std::function<void(double share)>;
 
-// What the scan holds in memory is bounded; contacts are taken as rows settle.
-Result<Reading> read_one(const std::string &file, const Progress &progress) {
+// What the scan holds in memory is bounded; contacts are taken as rows settle. Where the turns of a head tell
+// that the heading comes late, all is read once more with that put right.
+Result<Reading> read_one(const std::string &file, const Progress &progress,
+                         std::optional<double> compass_late_s = std::nullopt) {
     Reading r;
     ReaderSettings settings;
     settings.block_m = 120; // longer blocks share their margins among more rows
     Reader reader(KindModel::shipped(), settings);
     SweepReader sweeps;
     std::vector<Contact> turns; // what the turns of a head showed
+    std::optional<double> late_s;
+    const auto again = [&]() -> Result<Reading> {
+        if (!late_s || compass_late_s)
+            return std::move(r);
+        auto right = read_one(file, progress, late_s);
+        if (right)
+            right->warnings = std::move(r.warnings);
+        return right;
+    };
     const auto add = [](std::vector<Contact> &to, std::vector<Contact> some) {
         to.insert(to.end(), std::make_move_iterator(some.begin()), std::make_move_iterator(some.end()));
     };
@@ -45,6 +57,9 @@ Result<Reading> read_one(const std::string &file, const Progress &progress) {
         r.contacts = join_contacts(std::move(r.contacts), ReaderSettings().least_confidence);
         add(turns, sweeps.advance(around, true));
         add(r.contacts, join_sweeps(turns, sweeps.views(), ReaderSettings().least_confidence));
+        late_s = sweeps.check().findings().heading_late_s;
+        for (const auto &fault : say(sweeps.check().findings()))
+            r.warnings.push_back(fault.line());
         const auto &longer = side.empty() ? around : side;
         r.track = stretches(longer, 0, longer.end());
     };
@@ -62,8 +77,9 @@ Result<Reading> read_one(const std::string &file, const Progress &progress) {
         }
         if (scans[0].empty() && scans[1].empty())
             return fail(file + ": the trip holds no pings", "", "nothing can be read of it");
+        scans[1].nav.compass_late_s = compass_late_s.value_or(0);
         finish(scans[0], scans[1]);
-        return r;
+        return again();
     }
     const auto recording = RecordingReader::open(file);
     if (!recording)
@@ -74,6 +90,7 @@ Result<Reading> read_one(const std::string &file, const Progress &progress) {
         scan.nav = recording->head().nav;
         scan.installation = recording->head().installation;
     }
+    scans[1].nav.compass_late_s = compass_late_s.value_or(0);
     std::size_t damaged = 0;
     Fault fault;
     for (std::size_t i = 0; i < recording->size(); ++i) {
@@ -99,7 +116,7 @@ Result<Reading> read_one(const std::string &file, const Progress &progress) {
     if (damaged > 0)
         r.warnings.push_back(told("{} pings are damaged and were left out", damaged));
     finish(scans[0], scans[1]);
-    return r;
+    return again();
 }
 
 Result<std::size_t> read_to(const std::string &in, const std::string &marks, const std::string &track,

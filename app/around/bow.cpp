@@ -22,6 +22,7 @@ EastNorth BowPose::from(const FromHead &spot) const {
 Bow::Bow(Session &session, MarkLibrary &marks, CircleReader &circle, QObject *parent)
     : QObject(parent), session_(session), marks_(marks), circle_(circle) {
     connect(&circle_, &CircleReader::contactsChanged, this, &Bow::contactsChanged);
+    connect(&circle_, &CircleReader::headJudged, this, &Bow::tellHead);
     connect(&session_.around, &ShownScan::rowsAdded, this, &Bow::follow);
     connect(&session_.around, &ShownScan::replaced, this, &Bow::follow);
     connect(&session_.around, &ShownScan::jumped, this, &Bow::follow);
@@ -41,12 +42,29 @@ void Bow::tellHeadDown() {
         session_.notices.pass(topic);
 }
 
+// What only the picture tells of the head: each by itself, until it is so no more.
+void Bow::tellHead() {
+    const auto &found = circle_.findings();
+    const auto tell = [this](const char *topic, const TurnFindings &one) {
+        const auto faults = say(one);
+        if (faults.empty())
+            session_.notices.pass(QString::fromLatin1(topic));
+        else
+            session_.notices.raise(QString::fromLatin1(topic), faults.front());
+    };
+    tell("head-mirrored", {{}, found.backwards, {}, {}});
+    tell("head-late", {found.heading_late_s, false, {}, {}});
+    tell("head-slips", {{}, false, found.slips_deg, {}});
+    tell("head-zero", {{}, false, {}, found.zero_deg});
+}
+
 void Bow::follow() {
     const auto &shown = session_.around;
     if (shown.number() != scan_) {
         scan_ = shown.number();
         rays_ = Rays();
         aim_.reset();
+        findHold();
         emit begun();
         emit aimChanged();
     }
@@ -205,18 +223,74 @@ void Bow::contactsChanged() {
 
 void Bow::aimAt(const Aim &aim) {
     aim_ = aim;
+    constexpr double moved_m = 0.5;
+    if (hold_wanted_ && (!hold_for_ || std::hypot(hold_for_->east_m - aim.at.east_m,
+                                                  hold_for_->north_m - aim.at.north_m) > moved_m))
+        findHold();
     emit aimChanged();
+}
+
+void Bow::wantHold(bool wanted) {
+    hold_wanted_ = wanted;
+    findHold();
+    emit aimChanged();
+}
+
+std::optional<Drift> Bow::drift() const {
+    constexpr double over_s = 30, least_s = 10, runs_m_s = 0.7;
+    if (rays_.empty() || !rays_.rays().back().on_ground || speed().value_or(0) > runs_m_s)
+        return std::nullopt;
+    const auto &all = rays_.rays();
+    auto first = all.size() - 1;
+    while (first > 0 && all[first - 1].on_ground &&
+           seconds_between(all[first - 1].time, all.back().time) < over_s)
+        --first;
+    const double seconds = seconds_between(all[first].time, all.back().time);
+    if (seconds < least_s)
+        return std::nullopt;
+    return Drift{{(all.back().at.east_m - all[first].at.east_m) / seconds,
+                  (all.back().at.north_m - all[first].at.north_m) / seconds}};
+}
+
+void Bow::findHold() {
+    hold_.reset();
+    hold_for_.reset();
+    if (!hold_wanted_ || !aim_ || rays_.empty())
+        return;
+    HoldQuestion q;
+    q.boat = session_.boats.boat();
+    q.head = pose().head;
+    q.heading_deg = pose().heading_deg;
+    q.thing = aim_->at;
+    q.thing_sd_m = aim_->sd_m;
+    q.drift = drift();
+    for (const auto &mark : marks_.all()) {
+        const bool hazard = mark.family == Family::hazard;
+        if ((!hazard && mark.family != Family::structure) || aim_->mark == QString::fromStdString(mark.id))
+            continue;
+        if (const auto aim = aimOf(mark);
+            aim && std::hypot(aim->at.east_m - q.thing.east_m, aim->at.north_m - q.thing.north_m) < 60)
+            q.obstacles.push_back({aim->title.toStdString(), aim->at, 0.6, hazard});
+    }
+    if (const auto *c = aim_->contact != 0 ? circle_.find(aim_->contact) : nullptr)
+        for (const auto &ray : rays_.rays())
+            if (ray.row == c->row)
+                q.shows_from_deg = wrap_360(ray.bearing_deg + 180);
+    hold_for_ = q.thing;
+    hold_ = best_hold(q);
 }
 
 void Bow::aimAtNothing() {
     if (!aim_)
         return;
     aim_.reset();
+    findHold();
     emit aimChanged();
 }
 
 // What is aimed at was renamed or moved, or is a mark no more.
 void Bow::markChanged() {
+    findHold();
     if (!aim_ || aim_->mark.isEmpty())
         return;
     const auto *mark = marks_.find(aim_->mark);

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "around/cast.hpp"
+#include "around/hold_spot.hpp"
 #include "around/rays.hpp"
 #include "marks/mark_library.hpp"
 #include "reading/circle_reader.hpp"
@@ -68,6 +69,17 @@ class Bow : public QObject {
     /// What a line may foul: hazards, wood and stone among the marks.
     std::vector<InTheWay> inTheWay() const;
 
+  public:
+    /// Whether the spot to hold on is wanted: for what is aimed at, computed anew as that moves.
+    void wantHold(bool wanted);
+    bool holdWanted() const { return hold_wanted_; }
+    /// Nothing while none is wanted, nothing is aimed at, or no spot is free.
+    const std::optional<HoldSpot> &hold() const { return hold_; }
+    /// What is aimed at moved on the plane, or what lies about it changed.
+    void findHold();
+    /// Where the boat went in the mean of the last half minute, while it ran on no lane.
+    std::optional<Drift> drift() const;
+
   signals:
     void raysChanged(std::size_t first); ///< from this one on they are new or lie elsewhere
     void begun();                        ///< another scan
@@ -80,6 +92,7 @@ class Bow : public QObject {
     void contactsChanged();
     void followSwimmer();
     void tellHeadDown();
+    void tellHead();
 
     Session &session_;
     MarkLibrary &marks_;
@@ -87,6 +100,9 @@ class Bow : public QObject {
     Rays rays_;
     int scan_ = -1;
     std::optional<Aim> aim_;
+    bool hold_wanted_ = false;
+    std::optional<HoldSpot> hold_;
+    std::optional<EastNorth> hold_for_; ///< the aim that it was found for
 };
 
 } // namespace heron::app

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "around/bow.hpp"
+#include "around/head_watch.hpp"
 #include "marks/mark_library.hpp"
 #include "passes/pass_planner.hpp"
 #include "reading/contact_reader.hpp"
@@ -18,6 +19,7 @@ struct ViewContext {
     Tuner &tuner;
     PassPlanner &planner;
     Bow &bow;
+    HeadWatch &head_watch;
     WindowState &window;
 };
 

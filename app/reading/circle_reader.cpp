@@ -1,5 +1,6 @@
 #include "reading/circle_reader.hpp"
 
+#include "around/cast.hpp"
 #include "fault/barrier.hpp"
 
 #include <algorithm>
@@ -66,6 +67,18 @@ void TurnsWorker::read(const TurnsBatch &batch, TurnsAnswer &answer) {
         c.first_row += first_;
         c.last_row += first_;
     }
+    answer.findings = reader_->check().findings(batch.hull_deg);
+    // As finely as it is told.
+    if (auto &slips = answer.findings.slips_deg)
+        slips = std::round(*slips);
+    if (auto &zero = answer.findings.zero_deg)
+        zero = 10 * std::round(*zero / 10);
+    if (answer.findings.heading_late_s) {
+        scan_->nav.compass_late_s += *answer.findings.heading_late_s;
+        reader_->forget_turns();
+    }
+    if (scan_->nav.compass_late_s != 0)
+        answer.findings.heading_late_s = scan_->nav.compass_late_s;
     scan_->trim();
 }
 
@@ -83,12 +96,19 @@ CircleReader::CircleReader(Session &session, QObject *parent)
             swimmers_ = std::move(answer->swimmers);
             swim_plane_ = answer->plane;
             replace(std::move(answer->contacts));
+            if (!(findings_ == answer->findings)) {
+                findings_ = answer->findings;
+                session_.around.setCompassLate(findings_.heading_late_s.value_or(0));
+                emit headJudged();
+            }
         }
     });
     connect(&session_.around, &ShownScan::replaced, this, [this] {
         scan_number_ = -1;
         swimmers_.clear();
+        findings_ = {};
         replace({});
+        emit headJudged();
     });
     thread_.setObjectName(QStringLiteral("circle"));
     thread_.start(QThread::LowPriority);
@@ -122,6 +142,8 @@ void CircleReader::feed() {
         return;
     batch->scan_number = scan_number_;
     batch->installation = scan.installation;
+    const auto &boat = session_.boats.boat();
+    batch->hull_deg = polar_of(from_head(boat, {boat.length_m / 2, 0})).off_bow_deg;
     batch->first = handed_;
     for (; handed_ < end; ++handed_)
         batch->rows.push_back(scan.row(handed_));

@@ -21,6 +21,7 @@ struct TurnsBatch {
     std::vector<SoundedRow> rows;
     std::size_t first = 0; ///< of `rows`, as the shown scan counts
     NavSamples nav;
+    double hull_deg = 180; ///< where the hull lies as seen from the head, off the bow
 };
 
 struct TurnsAnswer {
@@ -29,6 +30,7 @@ struct TurnsAnswer {
     std::vector<Contact> contacts;
     std::vector<Swimmer> swimmers;
     std::optional<LocalPlane> plane; ///< of the swimmers
+    TurnFindings findings;           ///< of the head itself; the heading's lateness in all
 };
 
 class TurnsWorker : public QObject {
@@ -65,8 +67,12 @@ class CircleReader : public QObject {
     /// Rows before this one have been handed to be read.
     std::size_t handed() const { return handed_; }
 
+    /// What the turns say of the head itself.
+    const TurnFindings &findings() const { return findings_; }
+
   signals:
     void contactsChanged();
+    void headJudged(); ///< the findings changed
 
   private:
     void feed();
@@ -79,6 +85,7 @@ class CircleReader : public QObject {
     std::vector<Contact> contacts_;
     std::vector<Swimmer> swimmers_;
     std::optional<LocalPlane> swim_plane_;
+    TurnFindings findings_;
     std::vector<int> ids_;
     int next_id_ = 1, scan_number_ = -1;
     std::size_t handed_ = 0, positions_ = 0, attitudes_ = 0, depths_ = 0, speeds_ = 0;

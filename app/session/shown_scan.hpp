@@ -47,6 +47,7 @@ class ShownScan : public QObject {
     void setNav(NavTrack nav) { scan_->nav = std::move(nav); }
     void setInstallation(const Installation &installation) { scan_->installation = installation; }
     void setCourseServes(bool on) { scan_->nav.course_serves_where_compass_fails = on; }
+    void setCompassLate(double seconds) { scan_->nav.compass_late_s = seconds; }
     void take(RowTaken row);
     void addNav(const NavTrack &samples);
     /// The sounder was connected anew: its count of pings begins anew.

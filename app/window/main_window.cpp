@@ -14,8 +14,9 @@ namespace heron::app {
 
 MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
     : QWidget(parent), program_(program),
-      state_(program.session.shown), context_{program.session, program.marks, program.reader, program.tuner,
-                                              program.planner, program.bow,   state_} {
+      state_(program.session.shown), context_{program.session,    program.marks,   program.reader,
+                                              program.tuner,      program.planner, program.bow,
+                                              program.head_watch, state_} {
     setWindowTitle(tr("Young Heron"));
     resize(1280, 800);
     setMinimumSize(1024, 680);

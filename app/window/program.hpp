@@ -2,6 +2,7 @@
 #pragma once
 
 #include "around/bow.hpp"
+#include "around/head_watch.hpp"
 #include "marks/mark_library.hpp"
 #include "passes/pass_planner.hpp"
 #include "reading/circle_reader.hpp"
@@ -20,6 +21,7 @@ struct Program {
     PassPlanner planner{session, tuner, reader, marks};
     CircleReader circle{session};
     Bow bow{session, marks, circle};
+    HeadWatch head_watch{session};
     Speaker speaker{session, marks, reader, planner};
 };
 

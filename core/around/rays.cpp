@@ -26,7 +26,8 @@ void Rays::place(const Scan &scan, PlacedRay &ray) {
     const auto &attitudes = scan.nav.attitudes();
     const auto &positions = scan.nav.positions();
     ray.settled = ray.row < scan.settled_until() &&
-                  ((!attitudes.empty() && !positions.empty() && attitudes.back().time >= ray.time &&
+                  ((!attitudes.empty() && !positions.empty() &&
+                    seconds_between(ray.time, attitudes.back().time) >= scan.nav.compass_late_s &&
                     positions.back().time >= ray.time) ||
                    seconds_between(ray.time, scan.newest().time) > NavTrack::longest_hold_s);
     const auto &bottom = scan.bottom(ray.row);

@@ -173,6 +173,7 @@ std::vector<Contact> SweepReader::advance(const Scan &scan, bool all) {
         depths_.add(scan, depth_row_, end);
         depth_row_ = end;
         rays_.follow(scan, end);
+        check_.follow(rays_, scan);
         next_row_ = end;
         const bool last = end == scan.end();
         // The turn after it must have begun, with its margin.

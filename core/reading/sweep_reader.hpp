@@ -2,6 +2,7 @@
 #pragma once
 
 #include "around/rays.hpp"
+#include "around/turn_check.hpp"
 #include "reading/looks.hpp"
 #include "reading/reader.hpp"
 
@@ -30,6 +31,10 @@ class SweepReader {
     std::vector<Contact> advance(const Scan &scan, bool all);
     /// The turns that were read.
     const std::vector<SweepView> &views() const { return views_; }
+    /// What the turns say of the head itself.
+    const TurnCheck &check() const { return check_; }
+    /// The heading was put right in the scan that is read.
+    void forget_turns() { check_.forget_turns(); }
 
   private:
     std::vector<Contact> read_sweep(const Scan &scan, std::size_t sweep);
@@ -37,6 +42,7 @@ class SweepReader {
     const KindModel &model_;
     ReaderSettings settings_;
     Rays rays_;
+    TurnCheck check_;
     TrackDepths depths_;
     std::vector<double> run_m_;
     Known known_;

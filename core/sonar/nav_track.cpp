@@ -96,7 +96,7 @@ std::optional<PositionSample> NavTrack::position_at(UnixNs time) const {
 }
 
 std::optional<AttitudeSample> NavTrack::attitude_at(UnixNs time) const {
-    const auto found = around(attitudes_, time);
+    const auto found = around(attitudes_, later(time, static_cast<UnixNs>(compass_late_s * 1e9)));
     if (!found)
         return std::nullopt;
     const auto &[a, b, share] = *found;

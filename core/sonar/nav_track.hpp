@@ -94,6 +94,8 @@ class NavTrack {
     double compass_sd_deg = 2;
     /// One sigma (each axis) of a position that tells nothing of its own quality.
     double antenna_sd_m = 1;
+    /// How late the compass tells the heading, as far as it was found out: looked up so much later.
+    double compass_late_s = 0;
     /// Whether the course may stand in for a compass that is there but fell silent. Live, yes: the guide is
     /// told. In a recording such pings have no place.
     bool course_serves_where_compass_fails = false;

@@ -38,7 +38,7 @@ LostByGain lost_by_gain(const Scan &scan, std::size_t first, std::size_t end,
         const auto &ping = scan.ping(n);
         const auto &bottom = scan.bottom(n);
         for (const auto &b : ping.beams) {
-            if ((b.side != Side::port && b.side != Side::starboard) || (spot && b.side != spot->side))
+            if (b.side == Side::down || (spot && b.side != spot->side))
                 continue;
             const double from = spot ? spot->slant_m - spot_across_m : bottom.altitude_m + 0.3;
             const double to = spot ? spot->slant_m + spot_across_m : ping.range_m();
@@ -64,7 +64,7 @@ void GainSearch::take(const Scan &scan, std::size_t row, Seen &seen) const {
     const auto &ping = scan.ping(row);
     const auto &bottom = scan.bottom(row);
     for (const auto &b : ping.beams) {
-        if ((b.side != Side::port && b.side != Side::starboard) || (spot_ && b.side != spot_->side))
+        if (b.side == Side::down || (spot_ && b.side != spot_->side))
             continue;
         const double from = spot_ ? spot_->slant_m - spot_across_m
                                   : (bottom.found ? bottom.altitude_m + 0.3 : ping.range_m() / 3);

@@ -1,6 +1,7 @@
 #include "tuning/watcher.hpp"
 
 #include "fault/told.hpp"
+#include "geo/position.hpp"
 #include "units/units.hpp"
 #include "water/water.hpp"
 
@@ -78,13 +79,17 @@ void Watcher::add(const Scan &scan, std::size_t row) {
     const double range = ping.range_m();
     std::size_t column = 0, jumps = 0;
     for (const auto &b : ping.beams) {
-        if (b.side != Side::port && b.side != Side::starboard)
+        // Astern of a head at the bow hangs the hull.
+        constexpr double hull_deg = 150;
+        if (b.side == Side::down || (b.side == Side::around && std::fabs(wrap_180(b.azimuth_deg)) > hull_deg))
             continue;
         const Beam *one = row > scan.first() ? scan.ping(row - 1).beam(b.side) : nullptr;
         const Beam *two = row > scan.first() + 1 ? scan.ping(row - 2).beam(b.side) : nullptr;
         const bool beside = one != nullptr && two != nullptr && one->code.size() == b.code.size() &&
                             two->code.size() == b.code.size();
-        const double first = b.side == Side::port ? bottom.port_m : bottom.starboard_m;
+        const double first = b.side == Side::port        ? bottom.port_m
+                             : b.side == Side::starboard ? bottom.starboard_m
+                                                         : 0;
         const double edge = first > 0 ? first : bottom.altitude_m;
         low_clip_db_ = b.scale.db(b.scale.clip_low);
         full_clip_db_ = b.scale.db(std::min(b.scale.clip_high, 65534));
@@ -122,7 +127,7 @@ void Watcher::add(const Scan &scan, std::size_t row) {
                 }
                 // Both sides at the same angles: where the bottom is met between 15 and 45 degrees.
                 const double sine = bottom.altitude_m / r;
-                if (sine > 0.26 && sine < 0.7) {
+                if (b.side != Side::around && sine > 0.26 && sine < 0.7) {
                     side_sum_[b.side == Side::port ? 0 : 1] += db - b.gain_db;
                     side_n_[b.side == Side::port ? 0 : 1] += 1;
                 }

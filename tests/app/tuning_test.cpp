@@ -1,5 +1,6 @@
 // Tuning while scanning: advice taken or put off, Tune for me, verdicts, filters, conditions, last time.
 #include "fake_sounder.hpp"
+#include "parts/level_box.hpp"
 #include "trip/trip_file.hpp"
 
 #include <QLineEdit>
@@ -133,21 +134,20 @@ TEST_F(Tuning, TheRangeFollowsTheDepthWhenItIsAsked) {
 TEST_F(Tuning, TheLevelsWindowIsDraggedAndFollowsAgain) {
     const auto before = state().displayWindow();
     ASSERT_TRUE(state().windowFollows());
-    const QPoint floor(box().width() / 2, 0);
+    auto *levels = find<LevelBox>("tuningLevels");
     // The floor's handle stands under the plot; it is found by trying along it.
     bool gripped = false;
-    for (int x = 20; x < box().width() - 20 && !gripped; x += 8) {
-        const QPoint at(x, 30 + 66 + 10 + 26);
-        QTest::mousePress(&box(), Qt::LeftButton, Qt::NoModifier, at);
-        QTest::mouseMove(&box(), at + QPoint(-18, 0));
-        QTest::mouseRelease(&box(), Qt::LeftButton, Qt::NoModifier, at + QPoint(-18, 0));
+    for (int x = 20; x < levels->width() - 20 && !gripped; x += 8) {
+        const QPoint at(x, LevelBox::plot_top + LevelBox::plot_height + LevelBox::bar_height + 26);
+        QTest::mousePress(levels, Qt::LeftButton, Qt::NoModifier, at);
+        QTest::mouseMove(levels, at + QPoint(-18, 0));
+        QTest::mouseRelease(levels, Qt::LeftButton, Qt::NoModifier, at + QPoint(-18, 0));
         gripped = !state().windowFollows();
     }
     ASSERT_TRUE(gripped);
     EXPECT_FALSE(before == state().displayWindow());
-    QTest::mouseDClick(&box(), Qt::LeftButton, Qt::NoModifier, QPoint(30, 60));
+    QTest::mouseDClick(levels, Qt::LeftButton, Qt::NoModifier, QPoint(30, 60));
     EXPECT_TRUE(state().windowFollows());
-    (void)floor;
 }
 
 TEST_F(Tuning, FiltersSayWhatTheyHide) {

@@ -4,6 +4,7 @@
 #include "kit/kind_words.hpp"
 #include "kit/theme.hpp"
 #include "marks/mark.hpp"
+#include "parts/level_box.hpp"
 #include "reading/measure.hpp"
 #include "views/around/boat_page.hpp"
 #include "views/around/cast_card.hpp"
@@ -17,7 +18,7 @@
 namespace heron::app {
 namespace {
 
-constexpr int gap = 6, key_high = 58;
+constexpr int gap = 6, key_high = 58, narrowest_key = 56;
 
 } // namespace
 
@@ -25,7 +26,7 @@ AroundView::AroundView(ViewContext &context, QWidget *parent) : QWidget(parent),
     setFocusPolicy(Qt::StrongFocus);
     picture_ = new CirclePicture(context, this);
     picture_->setObjectName(QStringLiteral("circle"));
-    controls_ = new HeadControls(context, this);
+    controls_ = new HeadControls(context, picture_->display(), this);
     addKeys();
     boat_ = new BoatPage(context, this);
     boat_->setVisible(false);
@@ -33,6 +34,22 @@ AroundView::AroundView(ViewContext &context, QWidget *parent) : QWidget(parent),
     sketch_->setVisible(false);
     card_ = new CastCard(context, this);
     card_->setObjectName(QStringLiteral("castCard"));
+    levels_ = new LevelBox(picture_->display(), tr("Picture"), this);
+    levels_->setObjectName(QStringLiteral("circleLevels"));
+    levels_->setVisible(false);
+    context_.head_watch.attend(picture_->display());
+    connect(measure_, &KeyButton::clicked, picture_, &CirclePicture::setMeasures);
+    connect(loupe_, &KeyButton::clicked, picture_, &CirclePicture::setLoupe);
+    connect(picture_key_, &KeyButton::clicked, this, [this](bool on) {
+        levels_->setVisible(on);
+        layOut();
+    });
+    connect(where_, &KeyButton::clicked, this, [this](bool on) {
+        context_.bow.wantHold(on);
+        if (on && !context_.bow.aim())
+            context_.session.notices.say(QStringLiteral("helm"),
+                                         tr("Press on what shall be cast at; the spot to hold on follows."));
+    });
     connect(card_, &CastCard::closed, this, [this] { cast_->click(); });
     connect(picture_, &CirclePicture::pressed, this, &AroundView::aimAt);
     connect(picture_, &CirclePicture::frozenChanged, this, &AroundView::refreshKeys);
@@ -111,11 +128,11 @@ void AroundView::addKeys() {
                      tr("Hold the circle still; rays keep coming in behind it"));
     back_ = addKey("turnBack", none, tr("Back"), Qt::Key_Comma,
                    tr("Step back turn by turn; full stop goes forward, F back to now"));
-    cast_ = addKey("castLarge", none, tr("Large"), Qt::Key_L, tr("The cast card over the whole window"));
-    up_ = addKey("up", none, tr("Bow up"), Qt::Key_W,
+    cast_ = addKey("castLarge", none, tr("Large"), Qt::Key_A, tr("The cast card over the whole window"));
+    up_ = addKey("up", none, tr("Bow up"), Qt::Key_E,
                  tr("Bow up, north up, or only what lies ahead, as large as it goes"));
     strip_ =
-        addKey("aroundStrip", none, tr("Water"), Qt::Key_D,
+        addKey("aroundStrip", none, tr("Water"), Qt::Key_W,
                tr("Along the sound with its water, or over ground without: things are then where they lie"));
     rings_ = addKey("aroundRings", none, tr("Rings"), Qt::Key_G,
                     tr("Rings at round distances or at quarters of the range"));
@@ -127,7 +144,15 @@ void AroundView::addKeys() {
         addKey("yourBoat", none, tr("Boat"), Qt::Key_B, tr("The hull, the head, the antenna and the seats"));
     hold_ = addKey("hold", none, tr("Hold"), Qt::Key_H,
                    tr("Simulated boats only: run to the spot and hold there"));
-    for (auto *k : {freeze_, cast_, strip_, rod_, boat_key_, hold_})
+    where_ = addKey("whereToHold", none, tr("Where"), Qt::Key_Y,
+                    tr("Where to hold so that most seats reach what is aimed at: drift, hazards and snags "
+                       "counted in"));
+    measure_ = addKey("aroundMeasure", none, tr("Measure"), Qt::Key_D,
+                      tr("Press on an echo's top, then on the end of its shadow: its height and distance"));
+    loupe_ = addKey("aroundLoupe", none, tr("Loupe"), Qt::Key_L, tr("What lies under the pointer, larger"));
+    picture_key_ = addKey("circlePicture", none, tr("Picture"), Qt::Key_P,
+                          tr("The levels of the circle and the window on them"));
+    for (auto *k : {freeze_, cast_, strip_, rod_, boat_key_, hold_, where_, measure_, loupe_, picture_key_})
         k->setCheckable(true);
 }
 
@@ -144,12 +169,19 @@ void AroundView::refreshKeys() {
     strip_->setChecked(picture_->across() == Across::slant);
     rod_->setChecked(picture_->rod());
     cast_->setChecked(card_->large());
+    where_->setChecked(context_.bow.holdWanted());
+    measure_->setChecked(picture_->measures());
+    loupe_->setChecked(picture_->loupe());
     cast_->setEnabled(context_.bow.aim().has_value() || card_->large());
     up_->setText(picture_->up() == Up::bow     ? tr("Bow up")
                  : picture_->up() == Up::north ? tr("North up")
                                                : tr("Ahead"));
     const auto &head = context_.session.head.hello();
-    hold_->setVisible(context_.session.sources.live() && head && head->steers && !card_->large());
+    const bool steers = context_.session.sources.live() && head && head->steers && !card_->large();
+    if (hold_->isVisibleTo(this) != steers) {
+        hold_->setVisible(steers);
+        layOut();
+    }
     update(0, 0, picture_->width(), 130);
 }
 
@@ -159,26 +191,38 @@ void AroundView::resizeEvent(QResizeEvent *) {
 
 void AroundView::layOut() {
     const int panel = std::clamp(width() * 2 / 5, 400, 520), x = width() - panel;
-    const int keys_top = height() - key_high - 10;
-    // A row under the circle, on how it is shown; a row under the card, on what is aimed at.
-    const auto row = [&](int from, int to, std::initializer_list<KeyButton *> keys) {
-        const int n = static_cast<int>(keys.size()), each = (to - from - (n - 1) * gap) / n;
-        int at = from;
-        for (auto *k : keys) {
-            k->setGeometry(at, keys_top, each, key_high);
-            at += each + gap;
-        }
+    // Keys under the circle, on how it is shown, in one row or two; a row under the card, on what is aimed
+    // at.
+    std::vector<KeyButton *> shown{up_,    strip_,  rings_, rod_,         measure_,
+                                   loupe_, freeze_, back_,  picture_key_, boat_key_};
+    if (hold_->isVisibleTo(this))
+        shown.push_back(hold_);
+    const auto wide = [&](int n) { return (x - 20 - (n - 1) * gap) / n; };
+    const int n = static_cast<int>(shown.size());
+    const int rows = wide(n) < narrowest_key ? 2 : 1, high = rows == 1 ? key_high : 46;
+    const int keys_top = height() - rows * (high + gap) - 4, row_top = height() - key_high - 10;
+    const auto lay = [](const std::vector<KeyButton *> &keys, QRect room) {
+        const int count = static_cast<int>(keys.size()), each = (room.width() - (count - 1) * gap) / count;
+        for (int i = 0; i < count; ++i)
+            keys[static_cast<std::size_t>(i)]->setGeometry(room.left() + i * (each + gap), room.top(), each,
+                                                           room.height());
     };
+    const auto half = shown.begin() + (rows == 1 ? n : (n + 1) / 2);
+    lay({shown.begin(), half}, {10, keys_top, x - 20, high});
+    if (rows == 2)
+        lay({half, shown.end()}, {10, keys_top + high + gap, x - 20, high});
     picture_->setGeometry(0, 0, x - 1, keys_top - 4);
-    row(10, x - 10, {up_, strip_, rings_, rod_, freeze_, back_, boat_key_, hold_});
-    row(x + 14, width() - 16, {mark_keys_[0], mark_keys_[1], mark_keys_[2], mark_keys_[3], cast_});
-    const int controls_top = keys_top - HeadControls::high - 4;
+    lay({mark_keys_[0], mark_keys_[1], mark_keys_[2], mark_keys_[3], where_, cast_},
+        {x + 14, row_top, panel - 30, key_high});
+    const int controls_top = row_top - HeadControls::high - 4;
     controls_->setGeometry(x, controls_top, panel, HeadControls::high);
+    const int levels_top = controls_top - (levels_->isVisibleTo(this) ? LevelBox::high : 0);
+    levels_->setGeometry(x, levels_top, panel, LevelBox::high);
     if (card_->large()) {
         card_->setGeometry(rect());
         card_->raise();
     } else {
-        card_->setGeometry(x, 0, panel, controls_top - 4);
+        card_->setGeometry(x, 0, panel, levels_top - 4);
     }
     const int page = std::min(width() - 240, 700);
     boat_->setGeometry(width() - page, 0, page, height());
@@ -192,6 +236,8 @@ void AroundView::layOut() {
 
 void AroundView::aimAt(QPointF position) {
     setFocus();
+    if (picture_->pressMeasure(position))
+        return;
     const auto id = picture_->markAt(position);
     if (!id.isEmpty()) {
         context_.window.selectMark(id);
@@ -238,10 +284,13 @@ void AroundView::mark(Family family) {
     };
     std::optional<Cursor> at;
     const Contact *contact = nullptr;
+    const auto measured = picture_->measurement();
     const auto &aim = context_.bow.aim();
-    if (aim && aim->contact != 0)
+    if (!measured && aim && aim->contact != 0)
         contact = context_.bow.circle().find(aim->contact);
-    if (contact != nullptr)
+    if (measured)
+        at = Cursor{picture_->handles()->row, Side::around, picture_->handles()->top_m};
+    else if (contact != nullptr)
         at = Cursor{contact->row, Side::around, contact->slant_m};
     else if (aim && aim->seen)
         at = aim->seen;
@@ -252,8 +301,9 @@ void AroundView::mark(Family family) {
         return;
     }
     const auto source = context_.session.sources.name().toStdString();
-    auto m = contact != nullptr ? mark_of(scan, *contact, source)
-                                : mark_at(scan, read_cursor(scan, *at), family, source);
+    auto m = measured             ? mark_measured(scan, *picture_->handles(), *measured, family, source)
+             : contact != nullptr ? mark_of(scan, *contact, source)
+                                  : mark_at(scan, read_cursor(scan, *at), family, source);
     if (contact != nullptr) {
         // The guide's word on the family stands above the program's.
         if (m.family != family)
@@ -285,6 +335,8 @@ void AroundView::keyPressEvent(QKeyEvent *event) {
     case Qt::Key_Escape:
         if (card_->large())
             cast_->click();
+        else if (picture_->measures())
+            picture_->setMeasures(false);
         else if (picture_->frozen())
             picture_->setFrozen(false);
         else

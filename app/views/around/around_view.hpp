@@ -14,6 +14,7 @@ class CastCard;
 class CirclePicture;
 class HeadControls;
 class KeyButton;
+class LevelBox;
 
 class AroundView : public QWidget {
     Q_OBJECT
@@ -46,7 +47,9 @@ class AroundView : public QWidget {
     HeadControls *controls_;
     BoatPage *boat_;
     BoatSketch *sketch_;
-    KeyButton *freeze_, *cast_, *up_, *strip_, *rod_, *boat_key_, *back_, *rings_, *hold_;
+    LevelBox *levels_;
+    KeyButton *freeze_, *cast_, *up_, *strip_, *rod_, *boat_key_, *back_, *rings_, *hold_, *where_, *measure_,
+        *loupe_, *picture_key_;
     std::vector<KeyButton *> mark_keys_;
 };
 

@@ -97,6 +97,46 @@ QString CastCard::whyTheyDiffer(const std::vector<Cast> &casts) const {
              farther >= 0 ? tr("farther") : tr("nearer"));
 }
 
+QString CastCard::holdWords() const {
+    const auto &bow = context_.bow;
+    if (!bow.holdWanted() || !bow.aim())
+        return {};
+    if (!bow.hold())
+        return tr("No spot to hold on: hazards lie too close about it, or the boat has no seats.");
+    const auto &spot = *bow.hold();
+    const auto seats = context_.session.boats.boat().seats.size();
+    QStringList reached;
+    for (const auto i : spot.reached_from)
+        reached << QString::number(i + 1);
+    auto words =
+        tr("Hold %1 %2 short of it, bow to %3: ")
+            .arg(length(spot.short_m), lengthUnit(), QString::fromStdString(print_bearing(spot.heading_deg)));
+    words += reached.isEmpty()                   ? tr("no seat reaches it.")
+             : reached.size() == 1               ? tr("seat %1 reaches it.").arg(reached[0])
+             : spot.reached_from.size() == seats ? tr("every seat reaches it.")
+                                                 : tr("seats %1 reach it.").arg(reached.join(tr(" and ")));
+    if (spot.drift_from_deg)
+        words += QLatin1Char(' ') +
+                 tr("Drift from %1.").arg(QString::fromStdString(side_word(*spot.drift_from_deg)));
+    // From here.
+    const auto pose = bow.pose();
+    const auto way = pose.to(spot.head);
+    const auto there = polar_of(way);
+    constexpr double arrived_m = 1.5;
+    if (there.distance_m < arrived_m)
+        words += QLatin1Char(' ') + tr("You are there.");
+    else
+        words += QLatin1Char(' ') +
+                 tr("From here %1 %2, %3.")
+                     .arg(length(there.distance_m), lengthUnit(),
+                          QString::fromStdString(OffBow{there.off_bow_deg}.clock()) + tr(" o'clock"));
+    const double turn = std::round(wrap_180(spot.heading_deg - pose.heading_deg));
+    if (pose.on_ground && std::fabs(turn) >= 10)
+        words += QLatin1Char(' ') +
+                 (turn < 0 ? tr("Bow %1° to the left.") : tr("Bow %1° to the right.")).arg(std::fabs(turn));
+    return words;
+}
+
 void CastCard::paintClock(QPainter &p, const QRectF &square, std::size_t seat, const Cast &cast) {
     const auto middle = square.center();
     const double r = square.width() / 2 - 2;
@@ -196,8 +236,11 @@ void CastCard::paintEvent(QPaintEvent *) {
           aim->remark.isEmpty() ? tr("place ± %1 %2").arg(length(aim->sd_m, 1), lengthUnit()) : aim->remark,
           under, false, "ink2");
     const double top = 28 + 0.9 * head + under;
-    const auto why = whyTheyDiffer(casts);
-    const double foot = why.isEmpty() ? 0 : large_ ? 70 : 46;
+    const int foot_size = large_ ? 20 : context_.bow.holdWanted() ? 15 : 13;
+    const auto hold = holdWords();
+    const auto why = hold.isEmpty() ? whyTheyDiffer(casts) : hold;
+    const double foot =
+        why.isEmpty() ? 0 : paragraphHeight(theme.font(foot_size, !hold.isEmpty()), right - left, why) + 14;
     const double each =
         std::min((height() - top - foot) / static_cast<double>(casts.size()), large_ ? 400.0 : 150.0);
     p.setPen(QPen(colour("line"), 1.5));
@@ -214,8 +257,8 @@ void CastCard::paintEvent(QPaintEvent *) {
     if (!why.isEmpty() && height() - end > 34) {
         p.setPen(QPen(colour("line"), 1.5));
         p.drawLine(QPointF(left, end), QPointF(right, end));
-        p.setFont(theme.font(large_ ? 20 : 13));
-        p.setPen(colour("ink2"));
+        p.setFont(theme.font(foot_size, !hold.isEmpty()));
+        p.setPen(colour(hold.isEmpty() ? "ink2" : "ink"));
         paintParagraph(p, {left, end + 6, right - left, height() - end - 8}, why);
     }
 }

@@ -18,6 +18,9 @@ class CastCard : public QWidget {
     /// What it says of a seat, as one line: for the voice, for tests, and for whoever cannot see it.
     QString said(std::size_t seat) const;
 
+    /// Where to hold and how to get there from here; empty while no spot is wanted.
+    QString holdWords() const;
+
   signals:
     void closed(); ///< pressed while large
 

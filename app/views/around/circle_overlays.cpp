@@ -314,6 +314,94 @@ void CirclePicture::paintAim(QPainter &p) {
     }
 }
 
+// The boat where it would hold, to scale, and the way there.
+void CirclePicture::paintHold(QPainter &p) {
+    if (!context_.bow.hold() || turns_back_ > 0)
+        return;
+    const auto &spot = *context_.bow.hold();
+    const auto &boat = context_.session.boats.boat();
+    const BowPose there{spot.head, spot.heading_deg, true};
+    QPainterPath hull;
+    bool begun = false;
+    for (const auto &of : boat.outline()) {
+        const auto where = positionOf(there.from(from_head(boat, of)));
+        begun ? hull.lineTo(where) : hull.moveTo(where);
+        begun = true;
+    }
+    hull.closeSubpath();
+    cased(p, hull, colour("pick"), 2, Qt::DashLine);
+    const auto bow = positionOf(spot.head);
+    if (QLineF(bow, head_px_).length() > 12)
+        cased(p, line(head_px_, bow), colour("pick"), 1.4, Qt::DotLine);
+    paintCased(p, bow + QPointF(10, -6), tr("hold here"), Theme::instance().font(14, true), colour("pick"));
+}
+
+// From the top of the echo to the end of its shadow along the ray, and what follows from them.
+void CirclePicture::paintMeasure(QPainter &p) {
+    if (!measures_)
+        return;
+    const auto font = Theme::instance().font(15, true);
+    const auto *ray = handles_ ? rayOf(handles_->row) : nullptr;
+    if (ray == nullptr) {
+        if (hover_)
+            paintCased(p, *hover_ + QPointF(16, -10), tr("press on the echo's top"), font, colour("pick"));
+        return;
+    }
+    const auto on_ray = [&](double slant) {
+        const double g = across_ == Across::ground
+                             ? std::sqrt(std::max(0.0, slant * slant - ray->altitude_m * ray->altitude_m))
+                             : slant,
+                     b = ray->bearing_deg / degrees_per_radian;
+        return positionOf({ray->at.east_m + g * std::sin(b), ray->at.north_m + g * std::cos(b)});
+    };
+    const auto top = on_ray(handles_->top_m), end = on_ray(handles_->end_m);
+    cased(p, line(top, end), colour("pick"), 2);
+    for (const auto &spot : {top, end}) {
+        QPainterPath ring;
+        ring.addEllipse(spot, 6, 6);
+        cased(p, ring, colour("pick"), 2);
+    }
+    const auto units = context_.session.preferences.units();
+    const auto length = [&](double m) { return QString::fromStdString(print_length(m, units).text()); };
+    QStringList lines;
+    if (const auto m = measurement()) {
+        const auto &s = m->shadow;
+        lines << (s.at_least ? tr("at least %1 tall") : tr("%1 tall")).arg(length(s.height_m.value)) +
+                     tr(" ± %1").arg(length(s.height_m.sd));
+        lines << tr("%1 off, bottom %2 down").arg(length(m->ground_m.value), length(m->water_depth_m.value));
+    } else {
+        lines << (end_set_ ? tr("nothing can be computed there") : tr("then on its shadow's end"));
+    }
+    const bool left = end.x() > width() - 260.0;
+    double y = end.y() + 5;
+    for (const auto &words : lines) {
+        const double wide = QFontMetricsF(font).horizontalAdvance(words);
+        paintCased(p, {left ? end.x() - 14 - wide : end.x() + 14, y}, words, font, colour("pick"));
+        y += 20;
+    }
+}
+
+// The cells themselves about the pointer, three times as large; nothing is smoothed.
+void CirclePicture::paintLoupe(QPainter &p) {
+    if (!loupe_ || !hover_)
+        return;
+    constexpr int wide = 288, high = 192, times = 3;
+    const QRect from(static_cast<int>(hover_->x()) - wide / times / 2,
+                     static_cast<int>(hover_->y()) - high / times / 2, wide / times, high / times);
+    const bool right = hover_->x() < width() / 2.0, below = hover_->y() < height() / 2.0;
+    const QRect box(right ? width() - wide - 12 : 12, below ? height() - high - 30 : 12, wide, high);
+    p.setRenderHint(QPainter::SmoothPixmapTransform, false);
+    p.drawImage(box, image_, from);
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(colour("casing"), 4));
+    p.drawRect(box);
+    p.setPen(QPen(colour("paper"), 1.8));
+    p.drawRect(box);
+    p.drawRect(from);
+    paintCased(p, QPointF(box.right() - 34, box.top() + 18), tr("%1 ×").arg(times),
+               Theme::instance().font(13, true), colour("paper"));
+}
+
 // For whoever aims the rod at the screen: from the seat through the pointer to the end of its reach.
 void CirclePicture::paintRod(QPainter &p) {
     const auto &boat = context_.session.boats.boat();

@@ -29,6 +29,8 @@ CirclePicture::CirclePicture(ViewContext &context, QWidget *parent)
         turns_back_ = 0;
         raster_.clear();
         numbers_.clear();
+        handles_.reset();
+        end_set_ = false;
         update();
         emit frozenChanged();
     });
@@ -62,6 +64,46 @@ void CirclePicture::setRingStyle(RingStyle style) {
     ring_style_ = style;
     update();
     emit shapeChanged();
+}
+
+void CirclePicture::setLoupe(bool on) {
+    loupe_ = on;
+    update();
+    emit shapeChanged();
+}
+
+void CirclePicture::setMeasures(bool on) {
+    measures_ = on;
+    handles_.reset();
+    end_set_ = false;
+    update();
+    emit shapeChanged();
+}
+
+bool CirclePicture::pressMeasure(QPointF position) {
+    if (!measures_)
+        return false;
+    const auto spot = spotAt(position);
+    if (handles_ && !end_set_) {
+        end_set_ = true;
+    } else if (spot && spot->seen) {
+        handles_ = MeasureHandles{spot->seen->row, Side::around, spot->seen->slant_m, spot->seen->slant_m};
+        end_set_ = false;
+    }
+    emit pointedChanged();
+    update();
+    return true;
+}
+
+std::optional<Measurement> CirclePicture::measurement() const {
+    return handles_ ? measure(context_.session.around.scan(), *handles_) : std::nullopt;
+}
+
+const PlacedRay *CirclePicture::rayOf(std::size_t row) const {
+    const auto &rays = context_.bow.rays().rays();
+    const auto ray = std::lower_bound(rays.begin(), rays.end(), row,
+                                      [](const PlacedRay &r, std::size_t n) { return r.row < n; });
+    return ray == rays.end() || ray->row != row ? nullptr : &*ray;
 }
 
 void CirclePicture::setRod(bool on) {
@@ -241,10 +283,8 @@ std::optional<CirclePicture::Spot> CirclePicture::spotAt(QPointF position) const
     for (auto n = numbers_.rbegin(); cell.ray != 0 && n != numbers_.rend(); ++n) {
         if (n->second != cell.ray || !scan.holds(n->first))
             continue;
-        const auto &rays = context_.bow.rays().rays();
-        const auto ray = std::lower_bound(rays.begin(), rays.end(), n->first,
-                                          [](const PlacedRay &r, std::size_t row) { return r.row < row; });
-        if (ray == rays.end() || ray->row != n->first)
+        const auto *ray = rayOf(n->first);
+        if (ray == nullptr)
             break;
         const double g = std::hypot(spot.at.east_m - ray->at.east_m, spot.at.north_m - ray->at.north_m);
         spot.seen =
@@ -283,6 +323,13 @@ void CirclePicture::mousePressEvent(QMouseEvent *event) {
 
 void CirclePicture::mouseMoveEvent(QMouseEvent *event) {
     hover_ = event->position();
+    // The shadow's end follows along its ray.
+    const auto *ray = handles_ && !end_set_ ? rayOf(handles_->row) : nullptr;
+    if (const auto spot = ray != nullptr ? spotAt(*hover_) : std::nullopt) {
+        const double g = std::hypot(spot->at.east_m - ray->at.east_m, spot->at.north_m - ray->at.north_m);
+        handles_->end_m =
+            std::max(handles_->top_m, across_ == Across::ground ? std::hypot(g, ray->altitude_m) : g);
+    }
     emit pointedChanged();
     update();
 }
@@ -323,6 +370,7 @@ void CirclePicture::paintEvent(QPaintEvent *) {
     paintReach(p);
     p.restore();
     paintRim(p);
+    paintHold(p);
     paintAim(p);
     paintRod(p);
     paintBoat(p);
@@ -330,7 +378,9 @@ void CirclePicture::paintEvent(QPaintEvent *) {
     paintSwimmers(p);
     paintMarks(p);
     paintAges(p);
+    paintMeasure(p);
     paintCorners(p);
+    paintLoupe(p);
 }
 
 // In the corners, beside the circle: the depth under the bow, what the boat does, and what pale means.
@@ -382,10 +432,8 @@ void CirclePicture::paintCorners(QPainter &p) {
 // What the window shows about the sample, cut from the picture itself.
 Chip CirclePicture::chipAt(const Cursor &cursor) const {
     constexpr int width = 124, height = 92;
-    const auto &rays = context_.bow.rays().rays();
-    const auto ray = std::lower_bound(rays.begin(), rays.end(), cursor.row,
-                                      [](const PlacedRay &r, std::size_t row) { return r.row < row; });
-    if (ray == rays.end())
+    const auto *ray = rayOf(cursor.row);
+    if (ray == nullptr)
         return {};
     const double altitude = across_ == Across::ground ? ray->altitude_m : 0,
                  g = std::sqrt(std::max(0.0, cursor.slant_m * cursor.slant_m - altitude * altitude)),

@@ -5,6 +5,7 @@
 #include "around/circle_raster.hpp"
 #include "around/rings.hpp"
 #include "parts/view_context.hpp"
+#include "reading/measure.hpp"
 
 #include <QImage>
 #include <QTimer>
@@ -38,6 +39,18 @@ class CirclePicture : public QWidget {
     void stepTurn(int turns);
     /// How many turns back it is, while frozen.
     int turnsBack() const { return turns_back_; }
+    /// The samples about the pointer, three times as large.
+    bool loupe() const { return loupe_; }
+    void setLoupe(bool on);
+    /// Measuring: the first press puts a handle on the top of an echo, the second on the end of its shadow.
+    bool measures() const { return measures_; }
+    void setMeasures(bool on);
+    /// What is measured: from the first press on; the shadow's end follows the pointer until the second.
+    const std::optional<MeasureHandles> &handles() const { return handles_; }
+    std::optional<Measurement> measurement() const;
+    /// A press while measuring; false where it was none of measuring's.
+    bool pressMeasure(QPointF position);
+
     /// How levels become colours here: the circle has its own.
     WindowState &display() { return display_; }
 
@@ -93,6 +106,10 @@ class CirclePicture : public QWidget {
     void paintSwimmers(QPainter &p);
     bool isMarked(const EastNorth &at) const;
     void paintAim(QPainter &p);
+    void paintHold(QPainter &p);
+    void paintMeasure(QPainter &p);
+    void paintLoupe(QPainter &p);
+    const PlacedRay *rayOf(std::size_t row) const;
     void paintRod(QPainter &p);
     void paintAges(QPainter &p);
     void paintCorners(QPainter &p);
@@ -107,7 +124,8 @@ class CirclePicture : public QWidget {
     Up up_ = Up::bow;
     Across across_ = Across::ground;
     RingStyle ring_style_ = RingStyle::round;
-    bool rod_ = false;
+    bool rod_ = false, loupe_ = false, measures_ = false, end_set_ = false;
+    std::optional<MeasureHandles> handles_;
     std::size_t seat_ = 0;
     std::optional<std::size_t> last_row_; ///< while frozen
     int turns_back_ = 0;

@@ -43,7 +43,8 @@ std::size_t turnOf(const Turning &t) {
 
 } // namespace
 
-HeadControls::HeadControls(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
+HeadControls::HeadControls(ViewContext &context, WindowState &display, QWidget *parent)
+    : QWidget(parent), context_(context), display_(display) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     const auto minus = QStringLiteral("−"), plus = QStringLiteral("+");
     groups_ = {{add("headRangeLess", minus, Qt::Key_BracketLeft, tr("Shorter range")),
@@ -63,6 +64,11 @@ HeadControls::HeadControls(ViewContext &context, QWidget *parent) : QWidget(pare
         tr("Sets range, step and pace as computed for this depth, your speed and your longest cast, and says "
            "why"));
     connect(advise_, &KeyButton::clicked, this, &HeadControls::takeAdvice);
+    tune_ =
+        add("tuneHead", tr("tune"), Qt::Key_U, tr("Finds the head's gain from the picture, in a few steps"));
+    tune_->setCheckable(true);
+    connect(tune_, &KeyButton::clicked, &context_.head_watch, &HeadWatch::tune);
+    connect(&context_.head_watch, &HeadWatch::changed, this, &HeadControls::refresh);
     const auto wire = [this](std::size_t group, auto step) {
         connect(groups_[group].less, &KeyButton::clicked, this, [this, step] { (this->*step)(-1); });
         connect(groups_[group].more, &KeyButton::clicked, this, [this, step] { (this->*step)(1); });
@@ -100,6 +106,13 @@ void HeadControls::refresh() {
     const auto &turning = context_.session.head.settings().turning;
     for (auto *k : {groups_[1].less, groups_[1].more, sector_, advise_})
         k->setEnabled(on && turning.has_value());
+    tune_->setEnabled(on);
+    tune_->setChecked(context_.head_watch.tuning());
+    const bool offers = context_.head_watch.advice().has_value();
+    advise_->setText(offers ? tr("Take it") : tr("advise"));
+    advise_->setPrimary(offers);
+    if (offers)
+        advise_->setEnabled(true);
     sector_->setText(!turning || turning->full() ? tr("all round")
                      : turning->wide_deg > 150   ? tr("ahead, 180°")
                                                  : tr("ahead, 90°"));
@@ -163,6 +176,10 @@ void HeadControls::nextSector() {
 }
 
 void HeadControls::takeAdvice() {
+    if (context_.head_watch.advice()) {
+        context_.head_watch.take(display_);
+        return;
+    }
     auto s = context_.session.head.wanted();
     if (!s.turning)
         return;
@@ -229,7 +246,8 @@ void HeadControls::resizeEvent(QResizeEvent *) {
         groups_[static_cast<std::size_t>(i)].more->setGeometry(x + key + 6, 46, key, 48);
     }
     sector_->setGeometry(width() - 16 - 120, 102, 120, 46);
-    advise_->setGeometry(sector_->x() - 6 - 88, 102, 88, 46);
+    advise_->setGeometry(sector_->x() - 6 - 76, 102, 76, 46);
+    tune_->setGeometry(advise_->x() - 6 - 62, 102, 62, 46);
 }
 
 void HeadControls::paintEvent(QPaintEvent *) {
@@ -269,9 +287,15 @@ void HeadControls::paintEvent(QPaintEvent *) {
         if (known && x + wide + 5 + p.fontMetrics().horizontalAdvance(words[i].unit) * 0.7 < next)
             write(x + wide + 5, 38, words[i].unit, 13, false, "ink2");
     }
-    p.setFont(theme.font(13));
-    p.setPen(colour("ink2"));
-    paintParagraph(p, {14.0, 97, advise_->x() - 22.0, 56}, buys());
+    const auto &advice = context_.head_watch.advice();
+    p.setFont(theme.font(13, advice.has_value()));
+    p.setPen(colour(advice ? "ink" : "ink2"));
+    paintParagraph(p, {14.0, 97, tune_->x() - 22.0, 56},
+                   context_.head_watch.tuning() ? tr("Tuning the gain: %1 …").arg(head.settings().gain)
+                   : advice                     ? QString::fromStdString(advice->text)
+                                                : buys());
+    if (advice)
+        advise_->setToolTip(QString::fromStdString(advice->why));
 }
 
 } // namespace heron::app

@@ -12,7 +12,8 @@ class KeyButton;
 class HeadControls : public QWidget {
     Q_OBJECT
   public:
-    HeadControls(ViewContext &context, QWidget *parent = nullptr);
+    /// `display`: how the circle shows its levels.
+    HeadControls(ViewContext &context, WindowState &display, QWidget *parent = nullptr);
     static constexpr int high = 152;
     /// What stands under the keys: seconds a turn, what a ray covers at the rim, and what moving smears.
     QString buys() const;
@@ -34,11 +35,12 @@ class HeadControls : public QWidget {
     bool live() const;
 
     ViewContext &context_;
+    WindowState &display_;
     struct Group {
         KeyButton *less, *more;
     };
     std::vector<Group> groups_;
-    KeyButton *sector_, *advise_;
+    KeyButton *tune_, *sector_, *advise_;
 };
 
 } // namespace heron::app

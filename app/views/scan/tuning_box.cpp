@@ -2,28 +2,29 @@
 
 #include "kit/key_button.hpp"
 #include "kit/theme.hpp"
+#include "parts/level_box.hpp"
 
 #include <QDateTime>
 #include <QLocale>
-#include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
-#include <map>
 
 namespace heron::app {
-namespace {
-
-constexpr int plot_top = 30, plot_height = 66, bar_height = 10, handle_w = 52, handle_h = 44;
-
-} // namespace
-
 TuningBox::TuningBox(ViewContext &context, QWidget *parent)
     : QWidget(parent), context_(context), tuner_(context.tuner) {
     setAttribute(Qt::WA_OpaquePaintEvent);
-    setToolTip(tr("Levels of the water (pale) and of the bottom. Drag floor and top; press twice to let the "
-                  "window follow "
-                  "the levels again"));
+    levels_ = new LevelBox(context_.window, tr("Tuning"), this);
+    levels_->setObjectName(QStringLiteral("tuningLevels"));
+    connect(levels_, &LevelBox::dragged, this,
+            [this](const DisplayWindow &before, const DisplayWindow &after) {
+                const auto say = [](const DisplayWindow &w) {
+                    return QStringLiteral("%1…%2 dB")
+                        .arg(std::lround(w.floor_db))
+                        .arg(std::lround(w.floor_db + w.span_db));
+                };
+                tuner_.showedOtherwise(QStringLiteral("window"), say(before), say(after));
+            });
     take_ = new KeyButton(QString(), tr("Take it"), Qt::Key_Return, tr("Do what is advised"), this);
     take_->setObjectName(QStringLiteral("takeAdvice"));
     off_ = new KeyButton(QString(), tr("Not now"), Qt::Key_Backspace, tr("Put it off for a minute"), this);
@@ -34,15 +35,17 @@ TuningBox::TuningBox(ViewContext &context, QWidget *parent)
                         &Tuner::checkChanged, &Tuner::lastTimeChanged})
         connect(&tuner_, signal, this, &TuningBox::refresh);
     connect(&tuner_, &Tuner::lastTimeChanged, this, [this] { last_time_put_off_ = false; });
-    connect(&context_.window, &WindowState::displayChanged, this, qOverload<>(&QWidget::update));
-    connect(&context_.session.connections, &Connections::changed, this,
-            qOverload<>(&QWidget::update)); // once a second
+    connect(&context_.session.connections, &Connections::changed, this, [this] {
+        levels_->update();
+        update();
+    }); // once a second
     connect(&context_.session.preferences, &Preferences::unitsChanged, this, &TuningBox::refresh);
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
     refresh();
 }
 
 void TuningBox::resizeEvent(QResizeEvent *) {
+    levels_->setGeometry(0, 0, width(), LevelBox::high);
     const int y = height() - 52, w = (width() - 32 - 8) / 2;
     take_->setGeometry(16, y, w, 48);
     off_->setGeometry(16 + w + 8, y, w, 48);
@@ -153,167 +156,17 @@ void TuningBox::putOff() {
     }
 }
 
-double TuningBox::xOf(double db) const {
-    return 16 + (db - low_db_) / (high_db_ - low_db_) * (width() - 32);
-}
-double TuningBox::dbAt(double x) const {
-    return low_db_ + (x - 16) / (width() - 32) * (high_db_ - low_db_);
-}
-
-QRectF TuningBox::handleRect(bool top) const {
-    const auto &w = context_.window.displayWindow();
-    double floor_x = std::clamp(xOf(w.floor_db), 16.0 + handle_w / 2.0, width() - 16.0 - handle_w / 2.0);
-    double top_x =
-        std::clamp(xOf(w.floor_db + w.span_db), 16.0 + handle_w / 2.0, width() - 16.0 - handle_w / 2.0);
-    if (top_x - floor_x < handle_w + 6) {
-        const double middle = (floor_x + top_x) / 2;
-        floor_x = middle - handle_w / 2.0 - 3;
-        top_x = middle + handle_w / 2.0 + 3;
-    }
-    return {(top ? top_x : floor_x) - handle_w / 2.0, plot_top + plot_height + bar_height + 6.0, handle_w,
-            handle_h};
-}
-
-void TuningBox::mousePressEvent(QMouseEvent *event) {
-    before_ = context_.window.displayWindow();
-    for (const bool top : {false, true})
-        if (!context_.window.levels().empty() && handleRect(top).contains(event->position()))
-            grip_ = top ? Grip::top : Grip::floor;
-}
-
-void TuningBox::mouseMoveEvent(QMouseEvent *event) {
-    if (grip_ == Grip::none)
-        return;
-    auto w = context_.window.displayWindow();
-    const double db = std::round(dbAt(event->position().x()));
-    const double top = w.floor_db + w.span_db;
-    if (grip_ == Grip::floor) {
-        w.floor_db = std::min(db, top - 6);
-        w.span_db = top - w.floor_db;
-    } else {
-        w.span_db = std::max(6.0, db - w.floor_db);
-    }
-    context_.window.setDisplayWindow(w);
-}
-
-void TuningBox::mouseReleaseEvent(QMouseEvent *) {
-    if (grip_ == Grip::none)
-        return;
-    grip_ = Grip::none;
-    const auto say = [](const DisplayWindow &w) {
-        return QStringLiteral("%1…%2 dB")
-            .arg(std::lround(w.floor_db))
-            .arg(std::lround(w.floor_db + w.span_db));
-    };
-    if (!(before_ == context_.window.displayWindow()))
-        tuner_.showedOtherwise(QStringLiteral("window"), say(before_), say(context_.window.displayWindow()));
-}
-
-void TuningBox::mouseDoubleClickEvent(QMouseEvent *) {
-    context_.window.followLevels();
-}
-
 void TuningBox::paintEvent(QPaintEvent *) {
-    auto &theme = Theme::instance();
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
-    const auto text = wordsOn(p);
-    text(16, 18, tr("Tuning"), 17, true, "ink");
-    const auto head =
-        context_.window.windowFollows() ? tr("levels, dB · follows") : tr("levels, dB · by hand");
-    p.setFont(theme.font(12));
-    text(width() - 16 - p.fontMetrics().horizontalAdvance(head), 18, head, 12, false, "ink2");
-
-    paintLevels(p);
-    paintHandles(p);
-    paintOffer(p);
-}
-
-// The levels of the water and of the bottom, over what the window makes of them.
-void TuningBox::paintLevels(QPainter &p) {
-    // The axis holds nearly all of the levels and the window.
-    const auto &levels = context_.window.levels();
-    const auto &w = context_.window.displayWindow();
-    if (!levels.empty()) {
-        low_db_ = std::min(levels.bottom_quantile_db(0.001) - 6, w.floor_db - 2);
-        high_db_ = std::max(levels.bottom_quantile_db(0.9995) + 4, w.floor_db + w.span_db + 2);
-    }
-    const int n = width() - 32;
-    // A bar holds a whole number of the histogram's steps, so that no bar gets one more than its neighbour.
-    const double per_bar =
-        std::ceil((high_db_ - low_db_) / (n / 3.0) / LevelHistogram::step_db) * LevelHistogram::step_db;
-    low_db_ = std::floor(low_db_ / per_bar) * per_bar;
-    const auto drawn = [&](const LevelHistogram::Counts &counts, auto ink) {
-        std::map<long, double> bars;
-        double most = 1e-9;
-        for (std::size_t i = 0; i < counts.size(); ++i) {
-            const double db =
-                LevelHistogram::lowest_db + (static_cast<double>(i) + 0.5) * LevelHistogram::step_db;
-            if (db > low_db_ && db < high_db_)
-                most = std::max(most, bars[std::lround(std::floor((db - low_db_) / per_bar))] += counts[i]);
-        }
-        for (const auto &[bar, count] : bars) {
-            const double db = low_db_ + static_cast<double>(bar) * per_bar;
-            const double h = count / most * (plot_height - 4);
-            p.fillRect(QRectF(xOf(db), plot_top + plot_height - h,
-                              std::max(1.0, xOf(db + per_bar) - xOf(db) - 1), h),
-                       ink(db));
-        }
-    };
-    if (!levels.empty()) {
-        drawn(levels.water(), [](double) { return colour("hair"); });
-        drawn(levels.bottom(), [&](double db) {
-            return colour(db >= w.floor_db && db <= w.floor_db + w.span_db ? "ink" : "mute");
-        });
-    }
-    p.setPen(QPen(colour("line"), 1));
-    p.drawLine(16, plot_top + plot_height, width() - 16, plot_top + plot_height);
-    for (int x = 0; x < n; ++x)
-        p.fillRect(QRectF(16 + x, plot_top + plot_height + 3, 1, bar_height - 3),
-                   QColor::fromRgb(Theme::instance().map()[w.level_of(dbAt(16 + x))]));
     p.setRenderHint(QPainter::Antialiasing);
-}
-
-// Handles hold a value; without levels there is none.
-void TuningBox::paintHandles(QPainter &p) {
-    if (context_.window.levels().empty())
-        return;
-    auto &theme = Theme::instance();
-    const auto &w = context_.window.displayWindow();
-    for (const bool top : {false, true}) {
-        const double db = top ? w.floor_db + w.span_db : w.floor_db;
-        const auto box = handleRect(top);
-        const auto ink = grip_ == (top ? Grip::top : Grip::floor) ? colour("accent") : colour("ink");
-        p.setPen(QPen(ink, 1.5));
-        p.drawLine(QPointF(xOf(db), plot_top), QPointF(xOf(db), plot_top + plot_height + bar_height));
-        p.drawLine(QPointF(xOf(db), plot_top + plot_height + bar_height), {box.center().x(), box.top()});
-        p.setBrush(colour("page"));
-        p.drawRoundedRect(box, 3, 3);
-        p.setFont(theme.font(12));
-        p.setPen(colour("ink2"));
-        p.drawText(box.adjusted(0, 3, 0, -handle_h / 2.0), Qt::AlignCenter, top ? tr("top") : tr("floor"));
-        p.setFont(theme.font(14, true));
-        p.setPen(ink);
-        p.drawText(box.adjusted(0, handle_h / 2.0 - 2, 0, -2), Qt::AlignCenter,
-                   QString::fromStdString(print_number(db, 0)));
-    }
-    const auto between = handleRect(false).right(), beyond = handleRect(true).left();
-    if (beyond - between > 44) {
-        p.setFont(theme.font(12));
-        p.setPen(colour("ink2"));
-        p.drawText(QRectF(between, handleRect(false).top() + 2, beyond - between, 18), Qt::AlignCenter,
-                   tr("span"));
-        p.setFont(theme.font(14, true));
-        p.setPen(colour("ink"));
-        p.drawText(QRectF(between, handleRect(false).top() + 20, beyond - between, 20), Qt::AlignCenter,
-                   QString::number(std::lround(w.span_db)));
-    }
+    paintOffer(p);
 }
 
 // What the trainer or the advice says now, over its keys.
 void TuningBox::paintOffer(QPainter &p) {
     auto &theme = Theme::instance();
-    const int n = width() - 32, y = plot_top + plot_height + bar_height + handle_h + 14;
+    const int n = width() - 32, y = LevelBox::high;
     p.setPen(QPen(colour(offer_ == Offer::advice ? "accent" : "hair"), offer_ == Offer::advice ? 1.5 : 1));
     p.drawLine(16, y, width() - 16, y);
     const int end = take_->isVisibleTo(this) ? height() - 56 : height() - 4;
