@@ -552,6 +552,13 @@ Ping Acoustics::hear(const BoatState &boat, const SoundingSettings &settings, st
 
 Ping Acoustics::hear_ray(const BoatState &boat, const SoundingSettings &settings, double azimuth_deg,
                          std::uint32_t noise_seed) {
+    auto heard = hear_ray_levels(boat, settings, azimuth_deg, noise_seed);
+    quantise(heard, noise_seed);
+    return std::move(heard.ping);
+}
+
+Acoustics::Unquantised Acoustics::hear_ray_levels(const BoatState &boat, const SoundingSettings &settings,
+                                                  double azimuth_deg, std::uint32_t noise_seed) {
     const auto &band = band_nearest(settings.frequency_hz, head_bands());
     const auto at = scene_.boat.head_installation();
     const auto lever = turned(at.transducer, boat.heading_deg, boat.pitch_deg, boat.roll_deg);
@@ -588,8 +595,7 @@ Ping Acoustics::hear_ray(const BoatState &boat, const SoundingSettings &settings
     receive(out, heard, Side::around, band, settings, scene_.noise_db, theta, random);
     ping.beams.back().azimuth_deg = wrap_180(azimuth_deg);
     ping.beams.back().depression_deg = head_tilt_deg;
-    quantise(out, noise_seed);
-    return std::move(out.ping);
+    return out;
 }
 
 } // namespace heron::sim

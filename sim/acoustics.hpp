@@ -62,6 +62,9 @@ class Acoustics {
     /// the motor next to nothing comes back.
     Ping hear_ray(const BoatState &boat, const SoundingSettings &settings, double azimuth_deg,
                   std::uint32_t noise_seed);
+    /// The same before the gain.
+    Unquantised hear_ray_levels(const BoatState &boat, const SoundingSettings &settings, double azimuth_deg,
+                                std::uint32_t noise_seed);
     static constexpr double head_tilt_deg = 25, hull_from_deg = 168, hull_to_deg = 192;
     /// Swimmers are where they are so many seconds after the start.
     void set_time(double seconds) { seconds_ = seconds; }

@@ -167,50 +167,76 @@ Swum follow_swimmers(ReadingScene scene, std::uint32_t seed) {
 
 } // namespace
 
-std::string around_study(unsigned threads) {
-    auto scenes = reading_scenes();
-    std::erase_if(scenes, [](const ReadingScene &r) { return r.fitting || r.depth_m > 9; });
-    scenes.resize(std::min<std::size_t>(scenes.size(), 36));
-    std::vector<Score> scores(scenes.size());
-    std::mutex mutex;
+namespace {
+
+// One set of lakes read: what stands out, and what is in view at all.
+struct Read {
+    Score all, still, running, in_view;
+    std::map<std::string, Score> by;
     Casts standing, moving;
+};
+
+Read read_lakes(const std::vector<ReadingScene> &scenes, unsigned threads) {
+    Read r;
+    std::mutex mutex;
     in_parallel(scenes.size(), threads, [&](std::size_t i) {
         auto scene = scenes[i];
         scene.crowding = 1;
         const bool moves = i % 2 == 1;
-        const auto s = sound_around(scene, moves);
+        auto s = sound_around(scene, moves);
         ReaderSettings settings;
         settings.least_confidence = 0.2;
         SweepReader reader(KindModel::shipped(), settings);
         const auto looks = reader.advance(s.scan, true);
         const auto contacts = join_sweeps(looks, reader.views(), 0.1);
-        scores[i] = score(contacts, s.things, s.plane, 0.5);
+        const auto clear = score(contacts, s.things, s.plane, 0.5);
+        auto things = s.things;
+        for (auto &t : things)
+            t.stands_out = t.seen;
+        const auto whole = score(contacts, things, s.plane, 0.5);
         const std::lock_guard hold(mutex);
-        count_casts(s, join_sweeps(looks, reader.views(), 0.1, true), moves ? moving : standing);
+        r.all.add(clear);
+        r.in_view.add(whole);
+        (moves ? r.running : r.still).add(clear);
+        r.by["ground: " + scene.ground + (scene.patch.empty() ? "" : " with " + scene.patch)].add(clear);
+        count_casts(s, join_sweeps(looks, reader.views(), 0.1, true), moves ? r.moving : r.standing);
         fmt::print(stderr, ".");
     });
-    Score all, still, running;
-    std::map<std::string, Score> by;
-    for (std::size_t i = 0; i < scenes.size(); ++i) {
-        all.add(scores[i]);
-        (i % 2 == 1 ? running : still).add(scores[i]);
-        by["ground: " + scenes[i].ground + (scenes[i].patch.empty() ? "" : " with " + scenes[i].patch)].add(
-            scores[i]);
-    }
-    auto out = table_head() + line("all", all) + line("standing", still) + line("moving", running);
-    for (const auto &[name, s] : by)
+    return r;
+}
+
+std::string told(const Read &r) {
+    auto out = table_head() + line("what stands out by 4 dB", r.all) + line("standing", r.still) +
+               line("moving", r.running);
+    for (const auto &[name, s] : r.by)
         out += line(name, s);
-    const auto told = [](const char *name, const Casts &c) {
+    out += line("all in view", r.in_view);
+    const auto casts = [](const char *name, const Casts &c) {
         return fmt::format("{}: {:.0f} of {:.0f} casts within 2° and 0.5 m ({:.2f}); 95 in 100 within "
                            "{:.1f}° and {:.2f} m\n",
                            name, c.within, c.of, c.within / std::max(1.0, c.of), share_under(c.off_deg, 0.95),
                            share_under(c.off_m, 0.95));
     };
+    return out + "\n" + casts("standing", r.standing) + casts("moving", r.moving) + details(r.all);
+}
+
+} // namespace
+
+std::string around_study(unsigned threads) {
+    auto scenes = reading_scenes();
+    std::erase_if(scenes, [](const ReadingScene &r) { return r.fitting || r.depth_m > 9; });
+    scenes.resize(std::min<std::size_t>(scenes.size(), 36));
+    auto drawn = drawn_scenes();
+    std::erase_if(drawn, [](const ReadingScene &r) { return r.depth_m > 9; });
+    drawn.resize(std::min<std::size_t>(drawn.size(), 36));
+    auto out = "Lakes at which the joining was looked at:\n\n" + told(read_lakes(scenes, threads)) +
+               "\nLakes of other makings, looked at by nobody:\n\n" + told(read_lakes(drawn, threads));
     std::vector<ReadingScene> waters;
     std::copy_if(scenes.begin(), scenes.end(), std::back_inserter(waters), [](const ReadingScene &r) {
         return (r.ground == "sand" || r.ground == "silt") && r.patch.empty() && r.depth_m < 7;
     });
     Swum swum;
+    std::mutex mutex;
     in_parallel(16, threads, [&](std::size_t i) {
         const auto some = follow_swimmers(waters[i % waters.size()], static_cast<std::uint32_t>(100 + 7 * i));
         const std::lock_guard hold(mutex);
@@ -223,7 +249,7 @@ std::string around_study(unsigned threads) {
         swum.followed, swum.swimmers, swum.followed / swum.swimmers, swum.false_tracks, swum.tracks,
         5 * swum.false_tracks / swum.minutes, swum.leads_within, swum.leads,
         swum.leads_within / std::max(1.0, swum.leads));
-    return out + "\n" + told("standing", standing) + told("moving", moving) + details(all);
+    return out;
 }
 
 } // namespace heron::study
