@@ -165,12 +165,12 @@ class StandsOut {
 } // namespace
 
 Sounded sound_around(ReadingScene r, bool moves, const std::vector<sim::Swimmers> &swimmers,
-                     std::optional<double> asked_s) {
+                     std::optional<double> asked_s, double speed_m_s) {
     r.length_m = 36;
     r.lanes = r.curved = false;
     r.drop = Kind::none;
     r.slope_deg = std::min(r.slope_deg, 4.0);
-    r.speed_m_s = 0.8;
+    r.speed_m_s = speed_m_s;
     Sounded s;
     auto scene = plant(r, s.things);
     sim::Hold hold;

@@ -120,7 +120,7 @@ Swum follow_swimmers(ReadingScene scene, std::uint32_t seed) {
     n.minutes = 2.5;
     ReaderSettings settings;
     settings.least_confidence = 0.2;
-    SweepReader reader(KindModel::shipped(), settings);
+    SweepReader reader(KindModel::shipped(Side::around), settings);
     const auto looks = reader.advance(s.scan, true);
     const auto standing = standing_places(looks);
     SwimmerTracker tracker;
@@ -186,7 +186,7 @@ Read read_lakes(const std::vector<ReadingScene> &scenes, unsigned threads) {
         auto s = sound_around(scene, moves);
         ReaderSettings settings;
         settings.least_confidence = 0.2;
-        SweepReader reader(KindModel::shipped(), settings);
+        SweepReader reader(KindModel::shipped(Side::around), settings);
         const auto looks = reader.advance(s.scan, true);
         const auto contacts = join_sweeps(looks, reader.views(), 0.1);
         const auto clear = score(contacts, s.things, s.plane, 0.5);
@@ -203,6 +203,62 @@ Read read_lakes(const std::vector<ReadingScene> &scenes, unsigned threads) {
         fmt::print(stderr, ".");
     });
     return r;
+}
+
+// Where rays lay what is truly there, the wander of the positions taken out, beside a circle drawn about the
+// boat as it is at the end of the turn.
+struct Placement {
+    std::vector<double> own, naive;
+};
+
+Placement place_rays(const ReadingScene &scene) {
+    const auto s = sound_around(scene, true, {}, std::nullopt, 1.5);
+    Rays rays;
+    rays.follow(s.scan, s.scan.end());
+    const auto &all = rays.rays();
+    Placement p;
+    std::vector<std::array<double, 4>> off;
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        const auto &ray = all[i];
+        const auto boat = std::lower_bound(s.boats.begin(), s.boats.end(), ray.row,
+                                           [](const auto &b, std::size_t row) { return b.first < row; });
+        auto last = i;
+        while (last + 1 < all.size() && all[last + 1].sweep == ray.sweep)
+            ++last;
+        if (!ray.on_ground || boat == s.boats.end() || last + 1 >= all.size())
+            continue;
+        const auto &end = all[last];
+        const double turned = end.bearing_deg - end.off_bow_deg;
+        for (const auto &t : s.things) {
+            const auto from = from_boat(boat->second, s.scan.installation, t.at);
+            const double g = std::hypot(from.ahead_m, from.starboard_m);
+            if (g > 16 || std::fabs(wrap_180(std::atan2(from.starboard_m, from.ahead_m) * degrees_per_radian -
+                                             ray.off_bow_deg)) > 0.9)
+                continue;
+            const auto laid = [&](const EastNorth &at, double bearing_deg) {
+                const double b = bearing_deg / degrees_per_radian;
+                const auto on = s.plane.to_plane(
+                    rays.plane()->to_globe({at.east_m + g * std::sin(b), at.north_m + g * std::cos(b)}));
+                return EastNorth{on.east_m - t.at.x, on.north_m - t.at.y};
+            };
+            const auto own = laid(ray.at, ray.bearing_deg), naive = laid(end.at, turned + ray.off_bow_deg);
+            off.push_back({own.east_m, own.north_m, naive.east_m, naive.north_m});
+        }
+    }
+    if (off.empty())
+        return p;
+    const auto middle = [&](std::size_t k) {
+        std::vector<double> v;
+        for (const auto &o : off)
+            v.push_back(o[k]);
+        return share_under(v, 0.5);
+    };
+    const double e = middle(0), n = middle(1);
+    for (const auto &o : off) {
+        p.own.push_back(std::hypot(o[0] - e, o[1] - n));
+        p.naive.push_back(std::hypot(o[2] - e, o[3] - n));
+    }
+    return p;
 }
 
 std::string told(const Read &r) {
@@ -235,6 +291,19 @@ std::string around_study(unsigned threads) {
     std::copy_if(scenes.begin(), scenes.end(), std::back_inserter(waters), [](const ReadingScene &r) {
         return (r.ground == "sand" || r.ground == "silt") && r.patch.empty() && r.depth_m < 7;
     });
+    Placement placement;
+    std::mutex placing;
+    in_parallel(12, threads, [&](std::size_t i) {
+        const auto p = place_rays(drawn[i]);
+        const std::lock_guard hold(placing);
+        placement.own.insert(placement.own.end(), p.own.begin(), p.own.end());
+        placement.naive.insert(placement.naive.end(), p.naive.begin(), p.naive.end());
+    });
+    out += fmt::format(
+        "\nAt 1.5 m/s and {:.0f} rays at things: placed by each ray's own place and heading {:.2f} m "
+        "off in the median, by the boat at the end of the turn {:.2f} m\n",
+        static_cast<double>(placement.own.size()), share_under(placement.own, 0.5),
+        share_under(placement.naive, 0.5));
     Swum swum;
     std::mutex mutex;
     in_parallel(16, threads, [&](std::size_t i) {

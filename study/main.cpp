@@ -30,6 +30,8 @@ int main(int argc, char **argv) {
     reading->add_option("--examples", examples, "Write what was measured of every candidate to this file");
     auto *around =
         app.add_subcommand("around", "Contacts and casts from the circle on lakes whose truth is known");
+    std::string fit_circle;
+    around->add_option("--fit", fit_circle, "Fit anew and write the weights to this file");
     CLI11_PARSE(app, argc, argv);
     if (*tuning)
         fmt::print("{}", heron::study::tuning_study(developing, threads));
@@ -44,7 +46,8 @@ int main(int argc, char **argv) {
                          : fit.empty() ? heron::study::reading_study(threads, lakes, recording, truth)
                                        : heron::study::fit_reading(threads, fit));
     if (*around)
-        fmt::print("{}", heron::study::around_study(threads));
+        fmt::print("{}", fit_circle.empty() ? heron::study::around_study(threads)
+                                            : heron::study::fit_reading(threads, fit_circle, true));
     if (*shown)
         fmt::print("{}", heron::study::foretold_and_shown());
     return 0;

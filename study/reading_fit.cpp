@@ -3,11 +3,13 @@
 #include "score.hpp"
 
 #include "reading/reader.hpp"
+#include "reading/sweep_reader.hpp"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 #include <fstream>
+#include <functional>
 #include <memory>
 #include <mutex>
 #include <random>
@@ -46,7 +48,13 @@ std::optional<Aside> aside_at(const Sounded &s, std::size_t row, const TrueThing
         return std::nullopt;
     const auto &boat = (after == s.boats.end() ? s.boats.back() : *after).second;
     const auto &installation = s.scan.installation;
-    const auto from = from_boat(boat, installation, t.at);
+    auto from = from_boat(boat, installation, t.at);
+    if (const auto *ray = s.scan.ping(row).beam(Side::around)) {
+        // Along a ray is aside, across it along.
+        const double a = ray->azimuth_deg / degrees_per_radian;
+        from = {from.ahead_m * std::sin(a) - from.starboard_m * std::cos(a),
+                from.ahead_m * std::cos(a) + from.starboard_m * std::sin(a)};
+    }
     const auto told = s.plane.to_plane(transducer_place(fix->pose, installation));
     const auto hung = turned(installation.transducer, boat.heading_deg);
     return Aside{from.ahead_m, std::fabs(from.starboard_m), from.starboard_m > 0,
@@ -73,7 +81,7 @@ double apart(const Sounded &s, const OnPlane &p, const TrueThing &t) {
         return sounded(t.kind == Kind::tree ? 0 : std::fabs(middle - top) - (t.suspended ? 0 : 0.3));
     }
     const double place = std::hypot(p.east - lies->off_east_m - t.at.x, p.north - lies->off_north_m - t.at.y);
-    const bool this_side = (c.side == Side::starboard) == lies->starboard;
+    const bool this_side = (c.side != Side::port) == lies->starboard;
     if (c.zone == Zone::dark && known && t.height_m > 0) {
         // A shadow found first: where its source, or it, ought to lie along the sound.
         if (!this_side)
@@ -96,13 +104,50 @@ double apart(const Sounded &s, const OnPlane &p, const TrueThing &t) {
     return place - 0.3;
 }
 
-// Labels candidates by the nearest true thing; what is near but not at one says nothing.
-std::vector<Example> examples(const Sounded &s, std::size_t scene, const KindModel &model) {
+// What one sort of sounding is fitted with.
+struct Way {
+    std::vector<ReadingScene> scenes;
+    std::function<Sounded(const ReadingScene &, std::size_t number)> sound;
+    /// All candidates, whatever they are believed.
+    std::function<std::vector<Contact>(const Scan &, const KindModel &)> candidates;
+    std::function<std::vector<Contact>(const Scan &, const KindModel &)> told;
+};
+
+Way way_of(bool circle) {
+    Way way;
+    way.scenes = reading_scenes();
+    std::erase_if(way.scenes, [&](const ReadingScene &r) { return !r.fitting || (circle && r.depth_m > 9); });
     ReaderSettings keep;
     keep.keep_all = true;
-    Reader reader(model, keep);
+    if (!circle) {
+        way.sound = [](const ReadingScene &r, std::size_t) { return sound(r); };
+        way.candidates = [keep](const Scan &scan, const KindModel &model) {
+            Reader reader(model, keep);
+            return reader.advance(scan, true);
+        };
+        way.told = read_all;
+        return way;
+    }
+    // Held and under way by turns.
+    way.sound = [](const ReadingScene &r, std::size_t number) { return sound_around(r, number % 2 == 1); };
+    way.candidates = [keep](const Scan &scan, const KindModel &model) {
+        SweepReader reader(model, keep);
+        return reader.advance(scan, true);
+    };
+    way.told = [](const Scan &scan, const KindModel &model) {
+        ReaderSettings settings;
+        settings.least_confidence = 0.1;
+        SweepReader reader(model, settings);
+        const auto looks = reader.advance(scan, true);
+        return join_sweeps(looks, reader.views(), 0.1);
+    };
+    return way;
+}
+
+// Labels candidates by the nearest true thing; what is near but not at one says nothing.
+std::vector<Example> examples(const Way &way, const Sounded &s, std::size_t scene, const KindModel &model) {
     std::vector<Example> all;
-    for (const auto &p : on_plane(reader.advance(s.scan, true), s.plane)) {
+    for (const auto &p : on_plane(way.candidates(s.scan, model), s.plane)) {
         double nearest = 1e9;
         const TrueThing *thing = nullptr;
         for (const auto &t : s.things)
@@ -121,17 +166,15 @@ std::vector<Example> examples(const Sounded &s, std::size_t scene, const KindMod
 
 // A model that knows nothing but what the scene's figures usually are: the mean over lakes of their medians.
 // Every fourth lake is enough.
-std::unique_ptr<KindModel> usual_anywhere(const std::vector<ReadingScene> &scenes, unsigned threads) {
+std::unique_ptr<KindModel> usual_anywhere(const Way &way, unsigned threads) {
+    const auto &scenes = way.scenes;
     auto model = std::make_unique<KindModel>();
     std::mutex mutex;
     std::array<double, 3> lakes{};
     in_parallel((scenes.size() + 3) / 4, threads, [&](std::size_t i) {
-        const auto s = sound(scenes[4 * i]);
-        ReaderSettings keep;
-        keep.keep_all = true;
-        Reader reader(KindModel::shipped(), keep);
+        const auto s = way.sound(scenes[4 * i], i);
         UsualFigures usual;
-        for (const auto &c : reader.advance(s.scan, true))
+        for (const auto &c : way.candidates(s.scan, KindModel::shipped()))
             usual.add(c.zone, c.features);
         const std::lock_guard hold(mutex);
         for (const auto zone : {Zone::ground, Zone::water, Zone::dark}) {
@@ -316,6 +359,7 @@ void write_weights(const KindModel &m, const std::string &file) {
 
 void write_examples(unsigned threads, const std::string &file) {
     const auto scenes = reading_scenes();
+    const auto way = way_of(false);
     std::ofstream out(file);
     out << "scene,fitting,ground,patch,bare,zone,kind,weight,thing";
     for (const auto &name : feature_names)
@@ -329,7 +373,7 @@ void write_examples(unsigned threads, const std::string &file) {
         bare.seed += 3;
         for (const bool empty : {false, true}) {
             const auto s = sound(empty ? bare : scenes[i]);
-            const auto all = examples(s, i, KindModel::shipped());
+            const auto all = examples(way, s, i, KindModel::shipped());
             const std::lock_guard hold(mutex);
             const auto head = fmt::format("{},{:d},{},{},{:d}", i, scenes[i].fitting, scenes[i].ground,
                                           scenes[i].patch, empty);
@@ -349,21 +393,21 @@ void write_examples(unsigned threads, const std::string &file) {
     });
 }
 
-std::string fit_reading(unsigned threads, const std::string &weights_file) {
-    auto scenes = reading_scenes();
-    std::erase_if(scenes, [](const ReadingScene &r) { return !r.fitting; });
-    const auto anywhere = usual_anywhere(scenes, threads);
+std::string fit_reading(unsigned threads, const std::string &weights_file, bool circle) {
+    const auto way = way_of(circle);
+    const auto &scenes = way.scenes;
+    const auto anywhere = usual_anywhere(way, threads);
     std::vector<std::vector<Example>> parts(scenes.size());
     std::vector<std::unique_ptr<Sounded>> sounded(scenes.size());
     in_parallel(scenes.size(), threads, [&](std::size_t i) {
-        sounded[i] = std::make_unique<Sounded>(sound(scenes[i]));
-        parts[i] = examples(*sounded[i], i, *anywhere);
+        sounded[i] = std::make_unique<Sounded>(way.sound(scenes[i], i));
+        parts[i] = examples(way, *sounded[i], i, *anywhere);
         // Most of any lake is empty: the same ground with nothing on it.
         auto bare = scenes[i];
         bare.empty = true;
         bare.lanes = bare.curved = false;
         bare.seed += 3;
-        for (auto e : examples(sound(bare), i, *anywhere)) {
+        for (auto e : examples(way, way.sound(bare, i), i, *anywhere)) {
             e.weight *= twin_weight;
             parts[i].push_back(e);
         }
@@ -404,7 +448,7 @@ std::string fit_reading(unsigned threads, const std::string &weights_file) {
     in_parallel(scenes.size(), threads, [&](std::size_t i) {
         if (!left_out(i))
             return;
-        const auto s = score(read_all(sounded[i]->scan, *first), sounded[i]->things, sounded[i]->plane, 0.5);
+        const auto s = score(way.told(sounded[i]->scan, *first), sounded[i]->things, sounded[i]->plane, 0.5);
         const std::lock_guard hold(mutex);
         told.insert(told.end(), s.confidence.begin(), s.confidence.end());
     });

@@ -76,10 +76,10 @@ struct Sounded {
 Sounded sound(const ReadingScene &scene);
 
 /// The same ground with its things closer together, heard by the turning head alone: held over a spot, or run
-/// over at 0.8 m/s. A thing was seen where it lay within nine tenths of the range and not behind the hull; it
+/// over. A thing was seen where it lay within nine tenths of the range and not behind the hull; it
 /// stands out where its echo or its shadow does by four decibels and more.
 Sounded sound_around(ReadingScene scene, bool moves, const std::vector<sim::Swimmers> &swimmers = {},
-                     std::optional<double> seconds = std::nullopt);
+                     std::optional<double> seconds = std::nullopt, double speed_m_s = 0.8);
 
 /// Where a place lies from the transducer of a boat, metres ahead and to starboard.
 struct FromBoat {

@@ -7,7 +7,8 @@
 namespace heron::study {
 
 /// Fits the weights on the scenes for fitting and writes them as the source that the program is built with.
-std::string fit_reading(unsigned threads, const std::string &weights_file);
+/// `circle`: for single turns of a head instead of the sides.
+std::string fit_reading(unsigned threads, const std::string &weights_file, bool circle = false);
 /// Writes what every candidate of all scenes was measured as, with its true kind, and what stands out (zone
 /// −1), as CSV: for whoever tries another way of weighing.
 void write_examples(unsigned threads, const std::string &file);

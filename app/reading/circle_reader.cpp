@@ -110,6 +110,12 @@ CircleReader::CircleReader(Session &session, QObject *parent)
         replace({});
         emit headJudged();
     });
+    // The play goes on from elsewhere: what lies about the boat there.
+    connect(&session_.around, &ShownScan::jumped, this, [this] {
+        scan_number_ = -1;
+        swimmers_.clear();
+        replace({});
+    });
     thread_.setObjectName(QStringLiteral("circle"));
     thread_.start(QThread::LowPriority);
     connect(&timer_, &QTimer::timeout, this, &CircleReader::feed);
@@ -135,8 +141,7 @@ void CircleReader::feed() {
         // Of a long trip what lies about the boat now.
         handed_ = std::max(scan.first(), shown.end() > most_back ? shown.end() - most_back : 0);
     }
-    const bool ends =
-        session_.sources.flow() == Sources::Flow::ended || session_.sources.source() == Sources::Source::trip;
+    const bool ends = session_.sources.flow() == Sources::Flow::ended;
     const auto end = std::min(shown.end(), handed_ + most_a_batch);
     if (end <= handed_ && (ended_ || !ends))
         return;

@@ -14,7 +14,8 @@ class Playback : public QObject {
     /// From this speed on all comes at once.
     static constexpr double at_once = 1000;
 
-    explicit Playback(ShownScan &shown, QObject *parent = nullptr);
+    /// `beside`: another stream of the same trip, which goes along by the clock.
+    Playback(ShownScan &shown, ShownScan &beside, QObject *parent = nullptr);
 
     double speed() const { return speed_; }
     void setSpeed(double speed); ///< so many times as fast as it was recorded
@@ -39,7 +40,11 @@ class Playback : public QObject {
     void stateChanged();
 
   private:
-    ShownScan &shown_;
+    std::size_t besideNow() const;
+    void jumpBeside();
+    void showBeside();
+
+    ShownScan &shown_, &beside_;
     State state_ = State::none;
     std::size_t head_ = 0;
     double speed_ = 8, due_s_ = 0;

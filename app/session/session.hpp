@@ -28,7 +28,7 @@ struct Session {
     ShownScan around{StreamId::around};
     Sounder sounder{StreamId::side};
     Sounder head{StreamId::around}; ///< the turning head at the bow
-    Playback playback{shown};
+    Playback playback{shown, around};
     Connections connections{notices};
     TripKeeper trip{{&shown, &around}, notices, storage};
     Sources sources{{{&shown, &around}, {&sounder, &head}, playback, trip, connections, notices, storage}};

@@ -221,7 +221,8 @@ void Sources::show(OpenedTrip trip) {
                                   .toStdString(),
                               tr("all the rest is shown").toStdString(),
                               tr("bring back a copy of the trip, if there is one").toStdString()});
-    parts_.shown[0]->tellRows();
+    for (auto *shown : parts_.shown)
+        shown->tellRows();
     emit stateChanged();
     emit this->opened();
 }

@@ -178,7 +178,7 @@ void give_reasons(Contact &c, UnitSystem units) {
             most = c.chances[k];
             against = static_cast<Kind>(k);
         }
-    const auto shares = KindModel::shipped().shares(c.zone, c.weighed(), c.kind, against);
+    const auto shares = KindModel::shipped(c.side).shares(c.zone, c.weighed(), c.kind, against);
     for (const auto &share : shares) {
         if (share.adds < 0.15 || all.size() >= 3)
             break;

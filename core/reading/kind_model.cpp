@@ -6,7 +6,37 @@
 namespace heron {
 namespace {
 
+namespace of_sides {
 #include "reading/kind_weights.inc"
+}
+namespace of_circle {
+#include "reading/circle_weights.inc"
+}
+
+using Figures = double[3][feature_count];
+using Weights = double[3][kind_count][KindModel::inputs];
+
+KindModel built_of(const double (&real)[2], const Figures &usual, const double (&share_real)[3],
+                   const double (&temperature)[3], const Figures &mean, const Figures &scale,
+                   const Weights &weight) {
+    KindModel m;
+    m.real_slope = real[0];
+    m.real_shift = real[1];
+    for (std::size_t z = 0; z < 3; ++z) {
+        auto &zone = m.zones[z];
+        zone.temperature = temperature[z];
+        zone.share_real = share_real[z];
+        for (std::size_t i = 0; i < feature_count; ++i) {
+            zone.usual[i] = usual[z][i];
+            zone.mean[i] = mean[z][i];
+            zone.scale[i] = scale[z][i];
+        }
+        for (std::size_t k = 0; k < kind_count; ++k)
+            for (std::size_t i = 0; i < KindModel::inputs; ++i)
+                zone.weight[k][i] = weight[z][k][i];
+    }
+    return m;
+}
 
 // A step under the track is a ledge or nothing. As likely as not where it just passes and is half a metre
 // high: lower ones are mostly the bottom's own wave, higher ones hardly ever.
@@ -49,27 +79,15 @@ std::array<double, KindModel::inputs> KindModel::expand(const ZoneWeights &zone,
     return x;
 }
 
-const KindModel &KindModel::shipped() {
-    static const KindModel model = [] {
-        KindModel m;
-        m.real_slope = fitted_real[0];
-        m.real_shift = fitted_real[1];
-        for (std::size_t z = 0; z < 3; ++z) {
-            auto &zone = m.zones[z];
-            zone.temperature = fitted_temperature[z];
-            zone.share_real = fitted_share_real[z];
-            for (std::size_t i = 0; i < feature_count; ++i) {
-                zone.usual[i] = fitted_usual[z][i];
-                zone.mean[i] = fitted_mean[z][i];
-                zone.scale[i] = fitted_scale[z][i];
-            }
-            for (std::size_t k = 0; k < kind_count; ++k)
-                for (std::size_t i = 0; i < inputs; ++i)
-                    zone.weight[k][i] = fitted_weight[z][k][i];
-        }
-        return m;
-    }();
-    return model;
+const KindModel &KindModel::shipped(Side side) {
+    static const KindModel sides = built_of(
+        of_sides::fitted_real, of_sides::fitted_usual, of_sides::fitted_share_real,
+        of_sides::fitted_temperature, of_sides::fitted_mean, of_sides::fitted_scale, of_sides::fitted_weight);
+    static const KindModel circle =
+        built_of(of_circle::fitted_real, of_circle::fitted_usual, of_circle::fitted_share_real,
+                 of_circle::fitted_temperature, of_circle::fitted_mean, of_circle::fitted_scale,
+                 of_circle::fitted_weight);
+    return side == Side::around ? circle : sides;
 }
 
 KindChances KindModel::chances(Zone zone, const Features &features) const {

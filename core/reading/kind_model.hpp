@@ -3,6 +3,7 @@
 
 #include "reading/features.hpp"
 #include "reading/kind.hpp"
+#include "sonar/ping.hpp"
 
 #include <string>
 #include <vector>
@@ -10,7 +11,8 @@
 namespace heron {
 
 /// Multinomial logistic regression on the features and their squares, one set of weights for each zone. The
-/// weights are fitted on scenes of the stand-in (docs/accuracy.md) and stand in kind_weights.inc;
+/// weights are fitted on scenes of the stand-in (docs/accuracy.md) and stand in kind_weights.inc and
+/// circle_weights.inc;
 /// probabilities are brought to what was counted by one temperature a zone.
 class KindModel {
   public:
@@ -37,8 +39,8 @@ class KindModel {
     std::vector<Nudge> nudges;
     static constexpr double nudge_most = 3.5, nudge_reach = 0.55;
 
-    /// The one that ships.
-    static const KindModel &shipped();
+    /// The one that ships: for the sides, and for single turns of a head (its rays spread with distance).
+    static const KindModel &shipped(Side side = Side::starboard);
 
     /// `features` as they are weighed: over what is usual in the recording (`over_usual`).
     KindChances chances(Zone zone, const Features &features) const;

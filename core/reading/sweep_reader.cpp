@@ -216,6 +216,7 @@ Contact together(const Thing &thing, const std::vector<SweepView> &views, const 
     // The surest look stands for it.
     auto c = **std::max_element(thing.looks.begin(), thing.looks.end(),
                                 [](const Contact *a, const Contact *b) { return a->real() < b->real(); });
+    const auto &model = KindModel::shipped(Side::around);
     std::array<double, kind_count> mean{};
     double real = 0, n = 0;
     // The chance that stays where a turn that could have seen it did not: what stands is often lost in the
@@ -229,7 +230,9 @@ Contact together(const Thing &thing, const std::vector<SweepView> &views, const 
         const auto look = std::find_if(thing.looks.begin(), thing.looks.end(), [&](const Contact *l) {
             return l->leg == static_cast<std::uint16_t>(v.sweep);
         });
-        real += logit(look == thing.looks.end() ? unseen : (*look)->real());
+        // Before what was brought to the counts of joined things.
+        real += look == thing.looks.end() ? logit(unseen)
+                                          : (logit((*look)->real()) - model.real_shift) / model.real_slope;
         const auto at = plane.to_plane(v.head);
         constexpr double moved_m = 2;
         if (look != thing.looks.end())
@@ -240,7 +243,9 @@ Contact together(const Thing &thing, const std::vector<SweepView> &views, const 
             mean[k] += std::log(std::max(1e-4, l->chances[k] / std::max(1e-6, l->real())));
     if (n > 0) {
         const double views_apart = static_cast<double>(std::min<std::size_t>(spots.size(), 5));
-        const double odds = lift + real / n * (1 + 0.25 * std::max(0.0, views_apart - 1));
+        const double odds =
+            model.real_slope * (lift + real / n * (1 + 0.25 * std::max(0.0, views_apart - 1))) +
+            model.real_shift;
         const double p = 1 / (1 + std::exp(-odds));
         double sum = 0;
         for (std::size_t k = 1; k < kind_count; ++k)

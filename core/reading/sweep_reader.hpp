@@ -23,7 +23,8 @@ struct SweepView {
 /// the farther out; so it is read in rings, each with the spacing of its middle.
 class SweepReader {
   public:
-    explicit SweepReader(const KindModel &model = KindModel::shipped(), ReaderSettings settings = {})
+    explicit SweepReader(const KindModel &model = KindModel::shipped(Side::around),
+                         ReaderSettings settings = {})
         : model_(model), settings_(settings) {}
 
     /// Contacts of the turns that have ended since the last call, looks not joined yet; `all`: of the one

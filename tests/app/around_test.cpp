@@ -379,6 +379,36 @@ TEST_F(Around, ALiveHeadTurnsAsItIsAsked) {
     EXPECT_TRUE(session().trip.keeping());
 }
 
+TEST_F(Around, AnOldTripIsPlayedOnTheCircleToo) {
+    {
+        const test::SounderProcess sounder({QStringLiteral("--device"), QStringLiteral("both"),
+                                            QStringLiteral("--head-port"), QStringLiteral("0"),
+                                            QStringLiteral("--speed-up"), QStringLiteral("8")});
+        session().sources.listenTo(sounder.sources);
+        ASSERT_TRUE(test::wait_for([&] { return bow().rays().rays().size() > 500; }, 60000));
+    }
+    const auto path = session().trip.path();
+    session().sources.beginNewTrip();
+    session().sources.openTrip(path);
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.source() == Sources::Source::trip; }))
+        << path.toStdString() << notice().toStdString();
+    key(Qt::Key_4);
+    ASSERT_TRUE(test::wait_for([&] { return !bow().empty(); })) << "the last turns of the trip";
+    const auto last = bow().rays().rays().back().time;
+    session().playback.setSpeed(1);
+    session().playback.playFrom(scan().end() / 2);
+    const auto lag = [&] {
+        return seconds_between(bow().rays().rays().back().time, scan().facts(session().shown.newest()).time);
+    };
+    ASSERT_TRUE(test::wait_for([&] { return !bow().empty() && bow().rays().rays().back().time < last; }));
+    EXPECT_GE(lag(), 0) << "nothing of later than what the sides show";
+    EXPECT_LT(lag(), 1);
+    const auto then = bow().rays().rays().back().time;
+    ASSERT_TRUE(test::wait_for([&] { return seconds_between(then, bow().rays().rays().back().time) > 0.5; }));
+    EXPECT_LT(std::fabs(lag()), 1);
+    EXPECT_TRUE(test::shows_something(circle().grab().toImage()));
+}
+
 TEST_F(Around, WhatIsReadIsRungAndAimedAt) {
     record(60);
     ASSERT_TRUE(test::wait_for(
