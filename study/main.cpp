@@ -1,4 +1,5 @@
 #include "around_study.hpp"
+#include "bottom_study.hpp"
 #include "reading_study.hpp"
 #include "tuning_study.hpp"
 
@@ -32,6 +33,9 @@ int main(int argc, char **argv) {
         app.add_subcommand("around", "Contacts and casts from the circle on lakes whose truth is known");
     std::string fit_circle;
     around->add_option("--fit", fit_circle, "Fit anew and write the weights to this file");
+    auto *bottom = app.add_subcommand("bottom", "The chart of the bottom on lakes whose ground is known");
+    bool drawn_bottom = false;
+    bottom->add_flag("--drawn", drawn_bottom, "On lakes of makings drawn at random");
     CLI11_PARSE(app, argc, argv);
     if (*tuning)
         fmt::print("{}", heron::study::tuning_study(developing, threads));
@@ -48,6 +52,8 @@ int main(int argc, char **argv) {
     if (*around)
         fmt::print("{}", fit_circle.empty() ? heron::study::around_study(threads)
                                             : heron::study::fit_reading(threads, fit_circle, true));
+    if (*bottom)
+        fmt::print("{}", heron::study::bottom_study(threads, drawn_bottom));
     if (*shown)
         fmt::print("{}", heron::study::foretold_and_shown());
     return 0;

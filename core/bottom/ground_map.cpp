@@ -1,0 +1,110 @@
+#include "bottom/ground_map.hpp"
+
+#include "units/units.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace heron {
+namespace {
+
+constexpr double turning_deg_s = 5;
+
+int floor_div(int a, int b) {
+    return a >= 0 ? a / b : -((b - 1 - a) / b);
+}
+
+} // namespace
+
+const GroundMap::Cell *GroundMap::cell(int column, int row) const {
+    const Key key{floor_div(column, tile), floor_div(row, tile)};
+    const auto at = tiles_.find(key);
+    if (at == tiles_.end())
+        return nullptr;
+    return &at->second.cells[static_cast<std::size_t>(row - key.second * tile) * tile +
+                             static_cast<std::size_t>(column - key.first * tile)];
+}
+
+// Another pass begins after a gap of half a minute and where the boat has come about.
+void GroundMap::count_pass(const Scan &scan, std::size_t row, double heading_deg) {
+    constexpr double gap_s = 30, about_deg = 60;
+    const auto time = scan.facts(row).time;
+    if (!pass_heading_deg_ || std::fabs(wrap_180(heading_deg - *pass_heading_deg_)) > about_deg ||
+        std::fabs(seconds_between(last_, time)) > gap_s) {
+        ++pass_;
+        pass_heading_deg_ = heading_deg;
+    }
+    last_ = time;
+}
+
+// One sounding a metre run; its doubt is the pick's, and more on waves and slopes than it tells.
+void GroundMap::sound(const Scan &scan, std::size_t row, const OnUtm &at) {
+    const auto &bottom = scan.bottom(row);
+    if (!soundings_.empty() &&
+        std::hypot(soundings_.back().east_m - at.east_m, soundings_.back().north_m - at.north_m) < 0.5)
+        return;
+    soundings_.push_back({at.east_m, at.north_m, bottom.altitude_m + scan.installation.draught_m(),
+                          std::max(0.05, bottom.altitude_sd_m)});
+}
+
+void GroundMap::add(const Scan &scan, std::size_t row, const GroundCurve &curve) {
+    const auto &f = scan.facts(row);
+    const auto &bottom = f.bottom;
+    if (f.place_unknown || !bottom.found)
+        return;
+    const auto fix = scan.nav.fix_at(f.time);
+    if (!fix)
+        return;
+    const auto at = to_utm(zone_, transducer_place(fix->pose, scan.installation));
+    sound(scan, row, at);
+    const auto &ping = scan.ping(row);
+    const bool turns = std::fabs(f.turn_deg_s) > turning_deg_s;
+    for (const auto &b : ping.beams) {
+        if (b.side == Side::down || (turns && b.side != Side::around))
+            continue;
+        count_pass(scan, row, fix->pose.heading_deg);
+        curve.ground_of(scan, row, b, scratch_);
+        // Flat bottom: samples lie at √(r² − A²) abeam, or along the ray.
+        const double bearing = (fix->pose.heading_deg +
+                                (b.side == Side::around ? b.azimuth_deg : nominal_azimuth_deg(b.side)) -
+                                at.convergence_deg) /
+                               degrees_per_radian,
+                     east = std::sin(bearing) * at.scale, north = std::cos(bearing) * at.scale;
+        // A wide ray lies over several cells; the sides' fans over one or two.
+        Tile *into = nullptr;
+        Key key{};
+        const double altitude = bottom.altitude_m;
+        for (std::size_t k = 0; k < scratch_.size(); ++k) {
+            if (!(scratch_[k] == scratch_[k]))
+                continue;
+            const double r = ping.slant_m(static_cast<double>(k)), sine = altitude / r,
+                         g = std::sqrt(std::max(0.0, r * r - altitude * altitude));
+            const int column = static_cast<int>(std::floor((at.east_m + g * east) / cell_m_)),
+                      line = static_cast<int>(std::floor((at.north_m + g * north) / cell_m_));
+            const Key here{floor_div(column, tile), floor_div(line, tile)};
+            if (into == nullptr || here != key) {
+                key = here;
+                into = &tiles_[key];
+                ++into->version;
+            }
+            auto &cell = into->cells[static_cast<std::size_t>(line - key.second * tile) * tile +
+                                     static_cast<std::size_t>(column - key.first * tile)];
+            // Between some ten and forty-five degrees of grazing the ground tells most.
+            const double good = sine > 0.7 ? (0.96 - sine) / 0.26 : sine < 0.17 ? sine / 0.17 : 1;
+            const auto weight = static_cast<float>(std::max(0.05, good));
+            const auto db = scratch_[k] + static_cast<float>(offset_db_);
+            cell.sum_db += weight * db;
+            cell.weight += weight;
+            if (weight >= cell.best) {
+                cell.best = weight;
+                cell.best_db = db;
+            }
+            if (good > 0.5 && (cell.looks == 0 || cell.last_pass != pass_)) {
+                ++cell.looks;
+                cell.last_pass = pass_;
+            }
+        }
+    }
+}
+
+} // namespace heron

@@ -1,0 +1,66 @@
+// The ground cell by cell as the passes heard it: levels over the mean ground, looks, and how deep it is.
+#pragma once
+
+#include "bottom/ground_curve.hpp"
+#include "geo/utm.hpp"
+
+#include <array>
+#include <cstdint>
+#include <map>
+#include <memory>
+#include <utility>
+#include <vector>
+
+namespace heron {
+
+/// Square tiles of cells on the plane of a UTM zone; edges lie on whole multiples of the cell.
+class GroundMap {
+  public:
+    static constexpr int tile = 128;
+    struct Cell {
+        float sum_db = 0, weight = 0; ///< of levels over the mean ground, weighed by how well they are heard
+        float best_db = 0, best = 0;  ///< of the look that shows most
+        std::uint16_t looks = 0;      ///< passes with a good look: neither under the boat nor at the far edge
+        std::uint16_t last_pass = 0;
+    };
+    struct Tile {
+        std::vector<Cell> cells = std::vector<Cell>(static_cast<std::size_t>(tile) * tile);
+        std::uint32_t version = 0; ///< grows with every change
+    };
+    using Key = std::pair<int, int>; ///< column east, row north, in tiles
+
+    GroundMap(UtmZone zone, double cell_m) : zone_(zone), cell_m_(cell_m) {}
+
+    const UtmZone &zone() const { return zone_; }
+    double cell_m() const { return cell_m_; }
+    /// Adds the sides (or the ray) of a row. Rows that turn and rows without a place are passed over; passes
+    /// are told apart by gaps, turns and headings.
+    void add(const Scan &scan, std::size_t row, const GroundCurve &curve);
+    /// What is added from now on is lifted by so many decibels: another band, another device.
+    void set_offset(double db) { offset_db_ = db; }
+
+    const std::map<Key, Tile> &tiles() const { return tiles_; }
+    const Cell *cell(int column, int row) const;
+    bool empty() const { return tiles_.empty(); }
+
+    /// A sounding: how deep the bottom is under the surface, where it was met.
+    struct Sounding {
+        double east_m, north_m, depth_m, sd_m;
+    };
+    const std::vector<Sounding> &soundings() const { return soundings_; }
+
+  private:
+    void count_pass(const Scan &scan, std::size_t row, double heading_deg);
+    void sound(const Scan &scan, std::size_t row, const OnUtm &at);
+
+    UtmZone zone_;
+    double cell_m_, offset_db_ = 0;
+    std::map<Key, Tile> tiles_;
+    std::vector<Sounding> soundings_;
+    std::uint16_t pass_ = 0;
+    std::optional<double> pass_heading_deg_;
+    UnixNs last_ = 0;
+    std::vector<float> scratch_;
+};
+
+} // namespace heron

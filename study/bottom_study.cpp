@@ -1,0 +1,263 @@
+#include "bottom_study.hpp"
+
+#include "parallel.hpp"
+#include "reading_scenes.hpp"
+
+#include "bottom/hardness.hpp"
+#include "recording/nmea_feed.hpp"
+#include "sim/sounder.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <mutex>
+#include <numeric>
+#include <random>
+
+namespace heron::study {
+namespace {
+
+double true_hardness(sim::Ground g) {
+    switch (g) {
+    case sim::Ground::silt:
+        return 0;
+    case sim::Ground::sand:
+        return 1;
+    case sim::Ground::gravel:
+        return 2;
+    case sim::Ground::rock:
+        break;
+    }
+    return 3;
+}
+
+std::vector<double> ranks(const std::vector<double> &v) {
+    std::vector<std::size_t> order(v.size());
+    std::iota(order.begin(), order.end(), 0);
+    std::sort(order.begin(), order.end(), [&](auto a, auto b) { return v[a] < v[b]; });
+    std::vector<double> rank(v.size());
+    for (std::size_t i = 0; i < order.size();) {
+        auto j = i;
+        while (j < order.size() && v[order[j]] == v[order[i]])
+            ++j;
+        for (auto k = i; k < j; ++k)
+            rank[order[k]] = static_cast<double>(i + j - 1) / 2;
+        i = j;
+    }
+    return rank;
+}
+
+double correlation(const std::vector<double> &a, const std::vector<double> &b) {
+    const double n = static_cast<double>(a.size()), ma = std::accumulate(a.begin(), a.end(), 0.0) / n,
+                 mb = std::accumulate(b.begin(), b.end(), 0.0) / n;
+    double ab = 0, aa = 0, bb = 0;
+    for (std::size_t i = 0; i < a.size(); ++i) {
+        ab += (a[i] - ma) * (b[i] - mb);
+        aa += (a[i] - ma) * (a[i] - ma);
+        bb += (b[i] - mb) * (b[i] - mb);
+    }
+    return aa > 0 && bb > 0 ? ab / std::sqrt(aa * bb) : std::nan("");
+}
+
+struct Charted {
+    double spearman = std::nan(""), balanced = std::nan(""), classes = 0;
+    std::size_t cells = 0;
+};
+
+// A lake whose ground is cut into fields, sailed in two lanes; a thing here and there.
+struct GroundScene {
+    ReadingScene base;
+    std::uint32_t seed = 1;
+    int fields = 10;
+};
+
+std::vector<GroundScene> ground_scenes(bool drawn) {
+    std::vector<GroundScene> all;
+    for (std::uint32_t seed = 1; seed <= 24; ++seed) {
+        std::mt19937 random(seed * 7919 + (drawn ? 13 : 0));
+        const auto share = [&](double a, double b) {
+            return std::uniform_real_distribution<double>(a, b)(random);
+        };
+        GroundScene g;
+        auto &r = g.base;
+        r.name = fmt::format("{}", seed);
+        r.seed = 900 + seed + (drawn ? 100 : 0);
+        r.depth_m = share(2.5, 8);
+        r.slope_deg = seed % 3 == 0 ? share(1, 6) : 0;
+        r.rises_to_deg = share(0, 360);
+        r.range_m = std::clamp(5 * r.depth_m, 15.0, 32.0);
+        r.frequency_hz = std::array{420e3, 770e3, 1150e3}[seed % 3];
+        r.gain = 44 + static_cast<int>(seed % 4) * 4;
+        r.ground = "sand";
+        r.crowding = 0.5;
+        r.looks = seed % 2 == 0 ? 3 : 1;
+        r.length_m = 90;
+        if (drawn)
+            r.making = drawn_making(r.seed);
+        g.seed = seed;
+        g.fields = 5 + static_cast<int>(seed % 3) * 4;
+        all.push_back(g);
+    }
+    return all;
+}
+
+// Fields around seeds; each of one ground.
+void lay_fields(sim::Scene &lake, const GroundScene &g) {
+    std::mt19937 random(g.seed * 31 + 5);
+    const auto share = [&](double a, double b) {
+        return std::uniform_real_distribution<double>(a, b)(random);
+    };
+    struct Field {
+        double x, y;
+        std::uint8_t ground;
+    };
+    std::vector<Field> fields;
+    for (int i = 0; i < g.fields; ++i) {
+        const double kind = share(0, 1);
+        const int ground = kind < 0.3 ? 0 : kind < 0.62 ? 1 : kind < 0.84 ? 2 : 3;
+        fields.push_back({share(25, 95), share(10, 120), static_cast<std::uint8_t>(ground)});
+    }
+    for (std::size_t y = 0; y < lake.rows; ++y)
+        for (std::size_t x = 0; x < lake.columns; ++x) {
+            const double px = static_cast<double>(x) * sim::Scene::cell_m,
+                         py = static_cast<double>(y) * sim::Scene::cell_m;
+            // Borders bend.
+            const double bx = px + 1.5 * std::sin(py / 4.1), by = py + 1.5 * std::sin(px / 5.3);
+            double least = 1e9;
+            for (const auto &f : fields)
+                if (const double d = std::hypot(bx - f.x, by - f.y); d < least) {
+                    least = d;
+                    lake.grounds[y * lake.columns + x] = f.ground;
+                }
+        }
+}
+
+struct Chart {
+    Hardness hardness;
+    GroundMap map{UtmZone{}, 0.25};
+};
+
+// Sailed north in the middle, and back beside it when `lanes`.
+Scan sail(const sim::Scene &lake, const ReadingScene &r, double seconds) {
+    sim::Sounder sounder(lake, 1'800'000'000LL * ns_per_s);
+    auto settings = sounder.settings();
+    settings.range_m = r.range_m;
+    settings.frequency_hz = r.frequency_hz;
+    settings.gain = r.gain;
+    sounder.ask(settings);
+    Scan scan;
+    scan.installation = lake.boat.installation;
+    NmeaFeed feed;
+    const auto start = 1'800'000'000LL * ns_per_s;
+    while (true) {
+        auto e = sounder.next();
+        if (seconds_between(start, e.time) > seconds)
+            break;
+        for (auto &line : e.sentences)
+            feed.take(line, e.time, scan.nav);
+        if (!e.ping)
+            continue;
+        std::erase_if(e.ping->ping.beams, [](const Beam &b) { return b.side == Side::down; });
+        scan.push({std::move(e.ping->ping), std::nullopt, e.ping->settings});
+    }
+    return scan;
+}
+
+GroundMap map_of(const std::vector<const Scan *> &scans, const UtmZone &zone) {
+    GroundMap map(zone, 0.25);
+    for (const auto *scan : scans) {
+        GroundCurve curve;
+        for (auto row = scan->first(); row < scan->end(); ++row)
+            curve.add(*scan, row);
+        curve.settle();
+        for (auto row = scan->first(); row < scan->end(); ++row)
+            map.add(*scan, row, curve);
+    }
+    return map;
+}
+
+Charted chart(const GroundScene &scene) {
+    std::vector<TrueThing> things;
+    auto lake = plant(scene.base, things);
+    lay_fields(lake, scene);
+    const auto scan = sail(lake, scene.base, scene.base.length_m / scene.base.speed_m_s);
+    const LocalPlane plane(lake.origin);
+    const auto h = hardness_of(map_of({&scan}, *utm_zone_of(lake.origin)));
+    std::vector<double> told, truth;
+    double right = 0, hard_right = 0, hard_n = 0, soft_right = 0, soft_n = 0;
+    std::array<double, 4> sum{}, count{}, rough{};
+    for (std::size_t y = 0; y < h.raster.rows; y += 2)
+        for (std::size_t x = 0; x < h.raster.columns; x += 2) {
+            const auto i = y * h.raster.columns + x;
+            if (!(h.hardness[i] == h.hardness[i]))
+                continue;
+            const auto p = plane.to_plane(from_utm(h.raster.zone, h.raster.east_of(x), h.raster.north_of(y)));
+            const sim::Point at{p.east_m, p.north_m};
+            // On things there is another ground.
+            if (std::any_of(things.begin(), things.end(), [&](const TrueThing &t) {
+                    return std::hypot(t.at.x - at.x, t.at.y - at.y) < 0.5 + t.length_m / 2;
+                }))
+                continue;
+            const auto g = lake.ground(at);
+            told.push_back(static_cast<double>(h.hardness[i]));
+            truth.push_back(true_hardness(g));
+            sum[static_cast<std::size_t>(g)] += static_cast<double>(h.level_db[i]);
+            count[static_cast<std::size_t>(g)] += 1;
+            rough[static_cast<std::size_t>(g)] +=
+                -3 * std::log(1 - std::min(0.999, static_cast<double>(h.roughness[i])));
+            right += static_cast<int>(h.ground[i]) == static_cast<int>(g) + 1;
+            const bool hard = true_hardness(g) > 1.5, says = h.hardness[i] > 0.5F;
+            (hard ? hard_n : soft_n) += 1;
+            (hard ? hard_right : soft_right) += hard == says;
+        }
+    Charted c;
+    c.cells = told.size();
+    if (told.empty())
+        return c;
+    c.spearman = correlation(ranks(told), ranks(truth));
+    c.classes = right / static_cast<double>(told.size());
+    const double n = static_cast<double>(told.size());
+    if (hard_n > 0.02 * n && soft_n > 0.02 * n)
+        c.balanced = (hard_right / hard_n + soft_right / soft_n) / 2;
+    else
+        c.balanced = (hard_right + soft_right) / n;
+    if (std::getenv("HERON_TELL") != nullptr) {
+        fmt::print("{} depth {:.1f} slope {:.0f} range {:.0f} {:.0f} kHz gain {} looks {}: rank {:.2f} "
+                   "balanced {:.2f} classes {:.2f} soft/hard at {:.1f}:",
+                   scene.base.name, scene.base.depth_m, scene.base.slope_deg, scene.base.range_m,
+                   scene.base.frequency_hz / 1000, scene.base.gain, scene.base.looks, c.spearman, c.balanced,
+                   c.classes, h.soft_hard_db);
+        for (std::size_t g = 0; g < 4; ++g)
+            if (count[g] > 0)
+                fmt::print(" {} {:.2f} {:.1f} {:.2f}", name_of(static_cast<GroundClass>(g + 1)), count[g] / n,
+                           sum[g] / count[g], rough[g] / count[g]);
+        fmt::print("\n");
+    }
+    return c;
+}
+
+} // namespace
+
+std::string bottom_study(unsigned threads, bool drawn) {
+    const auto scenes = ground_scenes(drawn);
+    std::vector<Charted> charted(scenes.size());
+    in_parallel(scenes.size(), threads, [&](std::size_t i) {
+        charted[i] = chart(scenes[i]);
+        fmt::print(stderr, ".");
+    });
+    double rank = 0, balanced = 0, classes = 0, n = 0;
+    for (const auto &c : charted) {
+        if (c.cells == 0)
+            continue;
+        rank += c.spearman == c.spearman ? c.spearman : 0;
+        balanced += c.balanced;
+        classes += c.classes;
+        n += 1;
+    }
+    return fmt::format(
+        "| lakes | rank correlation | hard and soft, balanced | classes |\n|---|---|---|---|\n| {:.0f} | "
+        "{:.2f} | {:.2f} | {:.2f} |\n",
+        n, rank / n, balanced / n, classes / n);
+}
+
+} // namespace heron::study
