@@ -1,4 +1,5 @@
 // heron: the work of Young Heron without a window.
+#include "chart_command.hpp"
 #include "commands.hpp"
 #include "read_command.hpp"
 
@@ -26,9 +27,27 @@ int main(int argc, char **argv) {
     read->add_option("--marks", reading.marks, "GeoJSON to write; with a folder, the folder to write to")
         ->required();
     read->add_option("--track", reading.track, "GeoJSON of the track, in stretches");
-    read->add_option("--bottom", reading.bottom, "GeoTIFF of the bottom (not in this version)");
+    read->add_option("--bottom", reading.bottom, "GeoTIFF of the bottom: hardness and roughness");
     read->add_flag("--quiet", reading.quiet, "Say nothing but warnings");
     read->callback([&] { code = heron::cli::read(reading); });
+
+    heron::cli::ChartOptions charting;
+    auto *chart = app.add_subcommand(
+        "chart", "Chart the bottom: mosaic, hardness, depth, transitions. Not for navigation");
+    chart->add_option("IN", charting.in, "Recordings (.nc), trips (.trip.gpkg), folders of them")->required();
+    chart->add_option("--mosaic", charting.mosaic, "GeoTIFF of the levels over the mean ground");
+    chart->add_option("--hardness", charting.hardness, "GeoTIFF of hardness and roughness");
+    chart->add_option("--depth", charting.depth, "GeoTIFF of the depth and its doubt");
+    chart->add_option("--package", charting.package,
+                      "GeoPackage of contours, transitions, coverage and track");
+    chart->add_option("--cell", charting.cell_m, "Metres a cell")
+        ->check(CLI::Range(0.05, 10.0))
+        ->capture_default_str();
+    chart->add_option("--contour", charting.contour_m, "Metres from contour to contour")
+        ->check(CLI::Range(0.05, 50.0))
+        ->capture_default_str();
+    chart->add_flag("--quiet", charting.quiet, "Say nothing but warnings");
+    chart->callback([&] { code = heron::cli::chart(charting); });
 
     auto *simulate = app.add_subcommand("simulate", "Make a recording of a lake that does not exist");
     heron::cli::SimulateOptions lake;

@@ -1,5 +1,6 @@
 #include "read_command.hpp"
 
+#include "chart_command.hpp"
 #include "refuse.hpp"
 
 #include "exchange/results_geojson.hpp"
@@ -120,7 +121,7 @@ Result<Reading> read_one(const std::string &file, const Progress &progress,
 }
 
 Result<std::size_t> read_to(const std::string &in, const std::string &marks, const std::string &track,
-                            const Progress &progress) {
+                            const std::string &bottom, const Progress &progress) {
     auto reading = read_one(in, progress);
     if (!reading)
         return tl::unexpected(reading.error());
@@ -130,15 +131,26 @@ Result<std::size_t> read_to(const std::string &in, const std::string &marks, con
         reading->warnings.push_back(told("{} contacts have no place and were left out", left_out));
     for (const auto &w : reading->warnings)
         fmt::print(stderr, "warning: {}\n", w);
-    if (!track.empty())
-        if (auto written = write_file_atomically(track, geojson_from_stretches(reading->track)); !written)
-            return tl::unexpected(written.error());
-    if (auto written = write_file_atomically(marks, text); !written) {
+    std::vector<std::string> written;
+    const auto keep_none = [&written](const Fault &fault) {
         std::error_code ignored;
-        if (!track.empty())
-            fs::remove(track, ignored);
-        return tl::unexpected(written.error());
+        for (const auto &w : written)
+            fs::remove(w, ignored);
+        return tl::unexpected(fault);
+    };
+    if (!bottom.empty()) {
+        std::vector<std::string> again; // said already
+        if (auto charted = write_bottom(in, bottom, 0.25, again); !charted)
+            return tl::unexpected(charted.error());
+        written.push_back(bottom);
     }
+    if (!track.empty()) {
+        if (auto done = write_file_atomically(track, geojson_from_stretches(reading->track)); !done)
+            return keep_none(done.error());
+        written.push_back(track);
+    }
+    if (auto done = write_file_atomically(marks, text); !done)
+        return keep_none(done.error());
     return reading->contacts.size() - left_out;
 }
 
@@ -163,7 +175,7 @@ int read_folder(const ReadOptions &o) {
             ++passed;
             continue;
         }
-        const auto n = read_to(files[i].string(), out.string(), {}, [](double) {});
+        const auto n = read_to(files[i].string(), out.string(), {}, {}, [](double) {});
         if (n) {
             if (!o.quiet)
                 fmt::print("{} of {}  {}: {} contacts\n", i + 1, files.size(), files[i].filename().string(),
@@ -185,17 +197,14 @@ int read_folder(const ReadOptions &o) {
 } // namespace
 
 int read(const ReadOptions &o) {
-    if (!o.bottom.empty())
-        return refuse(
-            {"this version does not chart the bottom", "nothing was written", "leave --bottom out"});
     if (fs::is_directory(o.in)) {
-        if (!o.track.empty())
-            return refuse({"--track goes with one recording, not with a folder", "nothing was written",
-                           "read that recording alone"});
+        if (!o.track.empty() || !o.bottom.empty())
+            return refuse({"--track and --bottom go with one recording, not with a folder",
+                           "nothing was written", "read that recording alone"});
         return read_folder(o);
     }
     const bool shows = !o.quiet && ::isatty(STDERR_FILENO) != 0;
-    const auto n = read_to(o.in, o.marks, o.track, [&](double share) {
+    const auto n = read_to(o.in, o.marks, o.track, o.bottom, [&](double share) {
         if (shows)
             fmt::print(stderr, "\r{:3.0f} %", 100 * share);
     });

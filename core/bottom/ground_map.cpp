@@ -47,6 +47,50 @@ void GroundMap::sound(const Scan &scan, std::size_t row, const OnUtm &at) {
                           std::max(0.05, bottom.altitude_sd_m)});
 }
 
+std::optional<double> GroundMap::difference_to(const GroundMap &other) const {
+    constexpr std::size_t least_cells = 200;
+    std::vector<float> differences;
+    for (const auto &[key, t] : other.tiles_) {
+        const auto own = tiles_.find(key);
+        if (own == tiles_.end())
+            continue;
+        for (std::size_t i = 0; i < t.cells.size(); ++i) {
+            const auto &a = own->second.cells[i], &b = t.cells[i];
+            if (a.weight > 0 && b.weight > 0)
+                differences.push_back(b.sum_db / b.weight - a.sum_db / a.weight);
+        }
+    }
+    if (differences.size() < least_cells)
+        return std::nullopt;
+    std::nth_element(differences.begin(), differences.begin() + std::ssize(differences) / 2,
+                     differences.end());
+    return static_cast<double>(differences[differences.size() / 2]);
+}
+
+void GroundMap::merge(const GroundMap &other) {
+    const auto shift = static_cast<float>(difference_to(other).value_or(0));
+    for (const auto &[key, t] : other.tiles_) {
+        auto &own = tiles_[key];
+        ++own.version;
+        for (std::size_t i = 0; i < t.cells.size(); ++i) {
+            const auto &b = t.cells[i];
+            auto &a = own.cells[i];
+            if (b.weight <= 0)
+                continue;
+            a.sum_db += b.sum_db - shift * b.weight;
+            a.weight += b.weight;
+            if (b.best >= a.best) {
+                a.best = b.best;
+                a.best_db = b.best_db - shift;
+            }
+            a.looks = static_cast<std::uint16_t>(std::min(65535, a.looks + b.looks));
+        }
+    }
+    soundings_.insert(soundings_.end(), other.soundings_.begin(), other.soundings_.end());
+    pass_ = static_cast<std::uint16_t>(pass_ + other.pass_);
+    pass_heading_deg_.reset();
+}
+
 void GroundMap::add(const Scan &scan, std::size_t row, const GroundCurve &curve) {
     const auto &f = scan.facts(row);
     const auto &bottom = f.bottom;
@@ -92,7 +136,7 @@ void GroundMap::add(const Scan &scan, std::size_t row, const GroundCurve &curve)
             // Between some ten and forty-five degrees of grazing the ground tells most.
             const double good = sine > 0.7 ? (0.96 - sine) / 0.26 : sine < 0.17 ? sine / 0.17 : 1;
             const auto weight = static_cast<float>(std::max(0.05, good));
-            const auto db = scratch_[k] + static_cast<float>(offset_db_);
+            const float db = scratch_[k];
             cell.sum_db += weight * db;
             cell.weight += weight;
             if (weight >= cell.best) {

@@ -7,7 +7,7 @@
 #include <array>
 #include <cstdint>
 #include <map>
-#include <memory>
+#include <optional>
 #include <utility>
 #include <vector>
 
@@ -36,8 +36,11 @@ class GroundMap {
     /// Adds the sides (or the ray) of a row. Rows that turn and rows without a place are passed over; passes
     /// are told apart by gaps, turns and headings.
     void add(const Scan &scan, std::size_t row, const GroundCurve &curve);
-    /// What is added from now on is lifted by so many decibels: another band, another device.
-    void set_offset(double db) { offset_db_ = db; }
+    /// Takes in what other passes heard, of another band, gain or device maybe: its levels are shifted by the
+    /// median of what cells heard by both differ by. Zone and cell must be the same.
+    void merge(const GroundMap &other);
+    /// By how much the other's levels lie over these where both heard; nothing where they hardly meet.
+    std::optional<double> difference_to(const GroundMap &other) const;
 
     const std::map<Key, Tile> &tiles() const { return tiles_; }
     const Cell *cell(int column, int row) const;
@@ -54,7 +57,7 @@ class GroundMap {
     void sound(const Scan &scan, std::size_t row, const OnUtm &at);
 
     UtmZone zone_;
-    double cell_m_, offset_db_ = 0;
+    double cell_m_;
     std::map<Key, Tile> tiles_;
     std::vector<Sounding> soundings_;
     std::uint16_t pass_ = 0;

@@ -1,0 +1,36 @@
+// `heron chart`, and the bottom of `heron read`: charts of recordings and trips, without a window.
+#pragma once
+
+#include "bottom/ground_map.hpp"
+
+#include <functional>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace heron::cli {
+
+struct ChartOptions {
+    std::vector<std::string> in; ///< recordings, trips, folders of them
+    std::string mosaic;          ///< GeoTIFF of the levels over the mean ground
+    std::string hardness;        ///< GeoTIFF of hardness and roughness
+    std::string depth;           ///< GeoTIFF of the depth and its doubt
+    std::string package;         ///< GeoPackage of contours, transitions, coverage, track
+    double cell_m = 0.25;
+    double contour_m = 0.5; ///< from contour to contour
+    bool quiet = false;
+};
+
+/// 0 charted (warnings on stderr, one a line); 2 refused, with one line, and no output left behind.
+int chart(const ChartOptions &options);
+
+/// The ground that one file's sonar heard, gone through twice: once to learn its curve. `zone`: the one to
+/// lie on; the file's own where none is told. Warnings are added.
+Result<GroundMap> map_file(const std::string &file, std::optional<UtmZone> zone, double cell_m,
+                           std::vector<std::string> &warnings);
+
+/// Hardness and roughness of a file's bottom as a GeoTIFF.
+Result<void> write_bottom(const std::string &file, const std::string &out, double cell_m,
+                          std::vector<std::string> &warnings);
+
+} // namespace heron::cli

@@ -1,0 +1,144 @@
+#include "bottom/depth_grid.hpp"
+
+#include "files/gdal.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <gdal_alg.h>
+#include <limits>
+
+namespace heron {
+namespace {
+
+constexpr float unknown = std::numeric_limits<float>::quiet_NaN();
+constexpr std::size_t bins = 12, most_grid_cells = 16'000'000;
+
+// What soundings differ by at a distance, by metres of `bin_m`, rising.
+struct Variogram {
+    double bin_m;
+    std::array<double, bins> half_square{};
+    double at(double metres) const {
+        const double x = std::clamp(metres / bin_m, 0.0, bins - 1.001);
+        const auto i = static_cast<std::size_t>(x);
+        const double below = i == 0 ? 0 : half_square[i - 1];
+        return below + (x - static_cast<double>(i)) * (half_square[i] - below);
+    }
+};
+
+Variogram learn(const std::vector<GroundMap::Sounding> &s, double reach) {
+    Variogram v{reach / bins, {}};
+    std::array<double, bins> n{};
+    // Every so many pairs is enough; a fixed stride keeps the answer the same each time.
+    const std::size_t stride = std::max<std::size_t>(1, s.size() / 1500);
+    for (std::size_t i = 0; i < s.size(); i += stride)
+        for (std::size_t j = i + 1; j < s.size(); j += stride) {
+            const double d = std::hypot(s[i].east_m - s[j].east_m, s[i].north_m - s[j].north_m);
+            if (d >= reach)
+                continue;
+            const auto bin = static_cast<std::size_t>(d / v.bin_m);
+            v.half_square[bin] += 0.5 * std::pow(s[i].depth_m - s[j].depth_m, 2);
+            n[bin] += 1;
+        }
+    double before = 0;
+    for (std::size_t i = 0; i < bins; ++i)
+        before = v.half_square[i] = std::max(before, n[i] > 5 ? v.half_square[i] / n[i] : before);
+    return v;
+}
+
+} // namespace
+
+DepthGrid depth_grid(std::vector<GroundMap::Sounding> soundings, const UtmZone &zone, double cell,
+                     double reach, double level) {
+    DepthGrid grid;
+    std::erase_if(soundings, [](const auto &s) { return !(s.depth_m > 0) || !(s.depth_m < most_slant_m); });
+    if (soundings.empty())
+        return grid;
+    begin_gdal();
+    double west = 1e18, east = -1e18, south = 1e18, north = -1e18;
+    for (const auto &s : soundings) {
+        west = std::min(west, s.east_m);
+        east = std::max(east, s.east_m);
+        south = std::min(south, s.north_m);
+        north = std::max(north, s.north_m);
+    }
+    auto &r = grid.raster;
+    r.zone = zone;
+    r.cell_m = cell;
+    // A long day's grid is as coarse as it must be.
+    while ((east - west + 2 * reach) * (north - south + 2 * reach) / (r.cell_m * r.cell_m) > most_grid_cells)
+        r.cell_m *= 2;
+    r.west_m = std::floor((west - reach) / r.cell_m) * r.cell_m;
+    r.north_m = std::ceil((north + reach) / r.cell_m) * r.cell_m;
+    r.columns = static_cast<std::size_t>(std::ceil((east + reach - r.west_m) / r.cell_m));
+    r.rows = static_cast<std::size_t>(std::ceil((r.north_m - south + reach) / r.cell_m));
+    std::vector<double> x, y, z;
+    double square = 0;
+    for (const auto &s : soundings) {
+        x.push_back(s.east_m);
+        y.push_back(s.north_m);
+        z.push_back(s.depth_m - level);
+        square += s.sd_m * s.sd_m;
+    }
+    const double own = square / static_cast<double>(soundings.size());
+    const auto v = learn(soundings, reach);
+    // GDAL counts rows from the south here.
+    const auto run = [&](GDALGridAlgorithm how, const void *options, std::vector<float> &out) {
+        out.assign(r.cells(), unknown);
+        return GDALGridCreate(how, options, static_cast<GUInt32>(x.size()), x.data(), y.data(), z.data(),
+                              r.west_m, r.west_m + static_cast<double>(r.columns) * r.cell_m, r.north_m,
+                              r.north_m - static_cast<double>(r.rows) * r.cell_m,
+                              static_cast<GUInt32>(r.columns), static_cast<GUInt32>(r.rows), GDT_Float32,
+                              out.data(), nullptr, nullptr) == CE_None;
+    };
+    constexpr double nothing = -9999;
+    GDALGridInverseDistanceToAPowerNearestNeighborOptions nearest{};
+    nearest.nSizeOfStructure = sizeof nearest;
+    nearest.dfPower = 2;
+    nearest.dfRadius = reach;
+    nearest.dfSmoothing = 0.5;
+    nearest.nMaxPoints = 16;
+    nearest.nMinPoints = 1;
+    nearest.dfNoDataValue = nothing;
+    if (!run(GGA_InverseDistanceToAPowerNearestNeighbor, &nearest, grid.depth_m))
+        return {};
+    // How far the nearest sounding is: a second grid of distances, two sweeps over the raster.
+    std::vector<float> away(r.cells(), 1e9F);
+    for (const auto &s : soundings)
+        if (const auto i = r.cell_at(s.east_m, s.north_m))
+            away[*i] = 0;
+    const auto step = static_cast<float>(r.cell_m), slant = step * 1.41421356F;
+    const auto columns = static_cast<std::ptrdiff_t>(r.columns), rows = static_cast<std::ptrdiff_t>(r.rows);
+    const auto reachFrom = [&](std::ptrdiff_t i, std::ptrdiff_t xx, std::ptrdiff_t yy, float cost) {
+        if (xx >= 0 && yy >= 0 && xx < columns && yy < rows)
+            away[static_cast<std::size_t>(i)] = std::min(
+                away[static_cast<std::size_t>(i)], away[static_cast<std::size_t>(yy * columns + xx)] + cost);
+    };
+    for (std::ptrdiff_t yy = 0; yy < rows; ++yy)
+        for (std::ptrdiff_t xx = 0; xx < columns; ++xx) {
+            const auto i = yy * columns + xx;
+            reachFrom(i, xx - 1, yy, step);
+            reachFrom(i, xx, yy - 1, step);
+            reachFrom(i, xx - 1, yy - 1, slant);
+            reachFrom(i, xx + 1, yy - 1, slant);
+        }
+    for (std::ptrdiff_t yy = rows; yy-- > 0;)
+        for (std::ptrdiff_t xx = columns; xx-- > 0;) {
+            const auto i = yy * columns + xx;
+            reachFrom(i, xx + 1, yy, step);
+            reachFrom(i, xx, yy + 1, step);
+            reachFrom(i, xx + 1, yy + 1, slant);
+            reachFrom(i, xx - 1, yy + 1, slant);
+        }
+    grid.sd_m.assign(r.cells(), unknown);
+    for (std::size_t i = 0; i < r.cells(); ++i) {
+        if (grid.depth_m[i] <= static_cast<float>(nothing) + 1 || away[i] > static_cast<float>(reach)) {
+            grid.depth_m[i] = unknown;
+            continue;
+        }
+        grid.sd_m[i] = static_cast<float>(std::sqrt(own + 2 * v.at(static_cast<double>(away[i]))));
+    }
+    return grid;
+}
+
+} // namespace heron

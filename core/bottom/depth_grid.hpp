@@ -1,0 +1,25 @@
+// Depth from soundings: a grid with its doubt.
+#pragma once
+
+#include "bottom/ground_map.hpp"
+#include "bottom/hardness.hpp"
+
+#include <vector>
+
+namespace heron {
+
+struct DepthGrid {
+    GroundRaster raster;
+    std::vector<float>
+        depth_m; ///< under the surface, or under the datum where a level was told; not-a-number: unknown
+    std::vector<float> sd_m; ///< one sigma
+};
+
+/// Inverse distance to the square over the nearest soundings within `reach_m` (GDAL's grid). The doubt of a
+/// cell: the soundings' own, and what soundings as far apart as the cell is from them differ by here, told by
+/// the soundings themselves (the root of half the mean square of their differences: a semivariogram).
+/// `level_m`: of the water over the datum of the lake; taken off, so that days at other levels agree.
+DepthGrid depth_grid(std::vector<GroundMap::Sounding> soundings, const UtmZone &zone, double cell_m = 1,
+                     double reach_m = 20, double level_m = 0);
+
+} // namespace heron
