@@ -3,7 +3,9 @@
 #include "parallel.hpp"
 #include "reading_scenes.hpp"
 
+#include "bottom/depth_grid.hpp"
 #include "bottom/hardness.hpp"
+#include "bottom/transitions.hpp"
 #include "recording/nmea_feed.hpp"
 #include "sim/sounder.hpp"
 
@@ -62,6 +64,9 @@ double correlation(const std::vector<double> &a, const std::vector<double> &b) {
 struct Charted {
     double spearman = std::nan(""), balanced = std::nan(""), classes = 0;
     std::size_t cells = 0;
+    double border = 0, border_found = 0, line = 0, line_right = 0; ///< of transitions, metres
+    double soundings = 0, square_m2 = 0, within = 0, gridded = 0;  ///< of the depth
+    std::vector<double> change;                                    ///< of hardness from pass to pass
 };
 
 // A lake whose ground is cut into fields, sailed in two lanes; a thing here and there.
@@ -132,11 +137,6 @@ void lay_fields(sim::Scene &lake, const GroundScene &g) {
         }
 }
 
-struct Chart {
-    Hardness hardness;
-    GroundMap map{UtmZone{}, 0.25};
-};
-
 // Sailed north in the middle, and back beside it when `lanes`.
 Scan sail(const sim::Scene &lake, const ReadingScene &r, double seconds) {
     sim::Sounder sounder(lake, 1'800'000'000LL * ns_per_s);
@@ -176,13 +176,82 @@ GroundMap map_of(const std::vector<const Scan *> &scans, const UtmZone &zone) {
     return map;
 }
 
+bool is_hard(const sim::Scene &lake, const EastNorth &p) {
+    return true_hardness(lake.ground({p.east_m, p.north_m})) > 1.5;
+}
+
+// True borders of hard and soft within what was seen, and told lines, each against the other.
+void count_transitions(const sim::Scene &lake, const LocalPlane &plane, const Hardness &h, Charted &c) {
+    constexpr double near_m = 1.5;
+    constexpr std::ptrdiff_t off = 2, clear = 8; // cells: half a metre, two metres
+    std::vector<EastNorth> borders, told;
+    const auto &r = h.raster;
+    const auto known = [&](std::ptrdiff_t x, std::ptrdiff_t y) {
+        if (x < 0 || y < 0 || static_cast<std::size_t>(x) >= r.columns ||
+            static_cast<std::size_t>(y) >= r.rows)
+            return false;
+        const float v = h.hardness[static_cast<std::size_t>(y) * r.columns + static_cast<std::size_t>(x)];
+        return v == v;
+    };
+    const auto at = [&](std::ptrdiff_t x, std::ptrdiff_t y) {
+        return plane.to_plane(from_utm(r.zone, r.east_of(static_cast<std::size_t>(x)),
+                                       r.north_of(static_cast<std::size_t>(y))));
+    };
+    for (std::ptrdiff_t y = 0; y < static_cast<std::ptrdiff_t>(r.rows); y += off)
+        for (std::ptrdiff_t x = 0; x < static_cast<std::ptrdiff_t>(r.columns); x += off) {
+            if (!known(x, y) || !known(x + clear, y) || !known(x - clear, y) || !known(x, y + clear) ||
+                !known(x, y - clear))
+                continue;
+            const bool here = is_hard(lake, at(x, y));
+            if (here != is_hard(lake, at(x + off, y)) || here != is_hard(lake, at(x, y + off)))
+                borders.push_back(at(x, y));
+        }
+    for (const auto &t : transitions_of(h))
+        for (const auto &p : t.line)
+            told.push_back(plane.to_plane(from_utm(r.zone, p.east_m, p.north_m)));
+    const auto near = [&](const EastNorth &p, const std::vector<EastNorth> &all) {
+        return std::any_of(all.begin(), all.end(), [&](const EastNorth &q) {
+            return std::hypot(p.east_m - q.east_m, p.north_m - q.north_m) < near_m;
+        });
+    };
+    for (const auto &p : borders) {
+        c.border += 1;
+        c.border_found += near(p, told);
+    }
+    for (const auto &p : told) {
+        c.line += 1;
+        c.line_right += near(p, borders);
+    }
+}
+
+void count_depths(const sim::Scene &lake, const LocalPlane &plane, const GroundMap &map, Charted &c) {
+    const auto grid = depth_grid(map.soundings(), map.zone());
+    for (std::size_t i = 0; i < grid.raster.cells(); ++i) {
+        if (!(grid.depth_m[i] == grid.depth_m[i]))
+            continue;
+        const double east = grid.raster.east_of(i % grid.raster.columns),
+                     north = grid.raster.north_of(i / grid.raster.columns);
+        const auto p = plane.to_plane(from_utm(grid.raster.zone, east, north));
+        const double error = static_cast<double>(grid.depth_m[i]) - lake.depth_m({p.east_m, p.north_m});
+        c.within += std::fabs(error) < 2 * static_cast<double>(grid.sd_m[i]);
+        c.gridded += 1;
+        if (std::any_of(map.soundings().begin(), map.soundings().end(),
+                        [&](const auto &s) { return std::hypot(s.east_m - east, s.north_m - north) < 1; })) {
+            c.soundings += 1;
+            c.square_m2 += error * error;
+        }
+    }
+}
+
 Charted chart(const GroundScene &scene) {
     std::vector<TrueThing> things;
     auto lake = plant(scene.base, things);
     lay_fields(lake, scene);
     const auto scan = sail(lake, scene.base, scene.base.length_m / scene.base.speed_m_s);
     const LocalPlane plane(lake.origin);
-    const auto h = hardness_of(map_of({&scan}, *utm_zone_of(lake.origin)));
+    const auto zone = *utm_zone_of(lake.origin);
+    const auto map = map_of({&scan}, zone);
+    const auto h = hardness_of(map);
     std::vector<double> told, truth;
     double right = 0, hard_right = 0, hard_n = 0, soft_right = 0, soft_n = 0;
     std::array<double, 4> sum{}, count{}, rough{};
@@ -216,6 +285,23 @@ Charted chart(const GroundScene &scene) {
         return c;
     c.spearman = correlation(ranks(told), ranks(truth));
     c.classes = right / static_cast<double>(told.size());
+    count_transitions(lake, plane, h, c);
+    count_depths(lake, plane, map, c);
+    // The same lane once more, set otherwise.
+    auto other = scene.base;
+    other.gain += scene.seed % 2 == 0 ? 8 : -8;
+    other.range_m = std::min(36.0, 1.3 * other.range_m);
+    other.frequency_hz = scene.seed % 3 == 0 ? 770e3 : 420e3;
+    const auto again = sail(lake, other, scene.base.length_m / scene.base.speed_m_s);
+    const auto second = hardness_of(map_of({&again}, zone));
+    for (std::size_t y = 0; y < h.raster.rows; y += 4)
+        for (std::size_t x = 0; x < h.raster.columns; x += 4)
+            if (const auto i = second.raster.cell_at(h.raster.east_of(x), h.raster.north_of(y))) {
+                const double change = std::fabs(
+                    static_cast<double>(second.hardness[*i] - h.hardness[y * h.raster.columns + x]));
+                if (change == change)
+                    c.change.push_back(change);
+            }
     const double n = static_cast<double>(told.size());
     if (hard_n > 0.02 * n && soft_n > 0.02 * n)
         c.balanced = (hard_right / hard_n + soft_right / soft_n) / 2;
@@ -246,7 +332,17 @@ std::string bottom_study(unsigned threads, bool drawn) {
         fmt::print(stderr, ".");
     });
     double rank = 0, balanced = 0, classes = 0, n = 0;
+    Charted all;
     for (const auto &c : charted) {
+        all.border += c.border;
+        all.border_found += c.border_found;
+        all.line += c.line;
+        all.line_right += c.line_right;
+        all.soundings += c.soundings;
+        all.square_m2 += c.square_m2;
+        all.within += c.within;
+        all.gridded += c.gridded;
+        all.change.insert(all.change.end(), c.change.begin(), c.change.end());
         if (c.cells == 0)
             continue;
         rank += c.spearman == c.spearman ? c.spearman : 0;
@@ -254,10 +350,16 @@ std::string bottom_study(unsigned threads, bool drawn) {
         classes += c.classes;
         n += 1;
     }
+    std::sort(all.change.begin(), all.change.end());
     return fmt::format(
-        "| lakes | rank correlation | hard and soft, balanced | classes |\n|---|---|---|---|\n| {:.0f} | "
-        "{:.2f} | {:.2f} | {:.2f} |\n",
-        n, rank / n, balanced / n, classes / n);
+        "| lakes | rank correlation | hard and soft, balanced | classes | transitions found | lines right | "
+        "change from "
+        "pass to pass, median | depth, RMS where sounded | within 2σ "
+        "|\n|---|---|---|---|---|---|---|---|---|\n| {:.0f} | "
+        "{:.2f} | {:.2f} | {:.2f} | {:.2f} | {:.2f} | {:.2f} | {:.2f} m | {:.2f} |\n",
+        n, rank / n, balanced / n, classes / n, all.border_found / std::max(1.0, all.border),
+        all.line_right / std::max(1.0, all.line), all.change.empty() ? 0 : all.change[all.change.size() / 2],
+        std::sqrt(all.square_m2 / std::max(1.0, all.soundings)), all.within / std::max(1.0, all.gridded));
 }
 
 } // namespace heron::study

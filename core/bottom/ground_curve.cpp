@@ -14,11 +14,27 @@ constexpr double bin_of_range_m = 2, steepest_sine = 0.96;
 constexpr float least_samples = 12;
 constexpr float unknown = std::numeric_limits<float>::quiet_NaN();
 
-// Lambert's law, the area of a sample, spreading, and the time-varied gain as told; absorption is taken as
-// compensated, what is not shows in the range curve.
-double physics_db(double slant_m, double sine, double tvg_log) {
-    const double cosine = std::sqrt(std::max(0.02, 1 - sine * sine)), log_r = std::log10(slant_m);
-    return 20 * std::log10(sine) - 10 * std::log10(cosine) + 10 * log_r - 40 * log_r + tvg_log * log_r;
+// Lambert's law, the area of a sample, spreading, and the time-varied gain as told, all but what hangs on the
+// altitude alone; absorption is taken as compensated, what is not shows in the range curve. `log_r`: log₁₀ of
+// the slant range.
+double physics_db(double log_r, double log_sine, double sine, double tvg_log) {
+    const double steep = sine * sine,
+                 log_cosine = steep < 0.04 ? -0.2171472 * steep : 0.5 * std::log10(std::max(0.02, 1 - steep));
+    return 20 * log_sine - 10 * log_cosine + (tvg_log - 30) * log_r;
+}
+
+// Logarithms of the ranges of a ping's samples: most pings share them.
+const std::vector<double> &logs_of(const Ping &ping, std::size_t samples) {
+    thread_local std::vector<double> logs;
+    thread_local double first = -1, step = -1;
+    if (logs.size() < samples || first != ping.slant_m(0) || step != ping.metres_per_sample()) {
+        first = ping.slant_m(0);
+        step = ping.metres_per_sample();
+        logs.resize(samples);
+        for (std::size_t k = 0; k < samples; ++k)
+            logs[k] = std::log10(std::max(0.01, ping.slant_m(static_cast<double>(k))));
+    }
+    return logs;
 }
 
 std::size_t sine_bin(double sine) {
@@ -127,6 +143,8 @@ void GroundCurve::add(const Scan &scan, std::size_t row) {
         auto &s = open_[b.side == Side::port || (b.side == Side::around && b.azimuth_deg < 0) ? 0 : 1];
         s.altitude_m += bottom.altitude_m;
         s.rows += 1;
+        const auto &logs = logs_of(ping, b.code.size());
+        const double log_altitude = std::log10(bottom.altitude_m);
         for (auto k =
                  static_cast<std::size_t>(std::max(0.0, ping.sample_at(bottom.altitude_m / steepest_sine)));
              k < b.code.size(); k += 2) {
@@ -134,8 +152,8 @@ void GroundCurve::add(const Scan &scan, std::size_t row) {
             if (b.code[k] == missing_code)
                 continue;
             const double r = ping.slant_m(static_cast<double>(k)), sine = bottom.altitude_m / r;
-            const auto db =
-                static_cast<float>(b.scale.db(b.code[k]) - b.gain_db - physics_db(r, sine, tvg_log));
+            const auto db = static_cast<float>(b.scale.db(b.code[k]) - b.gain_db -
+                                               physics_db(logs[k], log_altitude - logs[k], sine, tvg_log));
             s.sum[sine_bin(sine)] += db;
             s.n[sine_bin(sine)] += 1;
             s.far_sum[range_bin(r)] += db;
@@ -180,14 +198,16 @@ void GroundCurve::ground_of(const Scan &scan, std::size_t row, const Beam &b, st
     if (!ready_ || !bottom.found || !(bottom.altitude_m > 0.2))
         return;
     const double tvg_log = scan.settings(row).tvg_log;
+    const auto &logs = logs_of(ping, b.code.size());
+    const double log_altitude = std::log10(bottom.altitude_m);
     for (auto k = static_cast<std::size_t>(std::max(0.0, ping.sample_at(bottom.altitude_m / steepest_sine)));
          k < b.code.size(); ++k) {
         if (b.code[k] == missing_code)
             continue;
         const double r = ping.slant_m(static_cast<double>(k)), sine = bottom.altitude_m / r;
-        out[k] =
-            static_cast<float>(b.scale.db(b.code[k]) - b.gain_db - physics_db(r, sine, tvg_log) -
-                               between(by_sine_, sine * sine_bins) - between(by_range_, r / bin_of_range_m));
+        out[k] = static_cast<float>(
+            b.scale.db(b.code[k]) - b.gain_db - physics_db(logs[k], log_altitude - logs[k], sine, tvg_log) -
+            between(by_sine_, sine * sine_bins) - between(by_range_, r / bin_of_range_m));
     }
 }
 
