@@ -2,6 +2,7 @@
 
 #include "parts/empty_view.hpp"
 #include "views/around/around_view.hpp"
+#include "views/chart/chart_view.hpp"
 #include "views/connections/connections_view.hpp"
 #include "views/marks/marks_view.hpp"
 #include "views/prepare/prepare_view.hpp"
@@ -40,9 +41,7 @@ Places allPlaces() {
         {place::scan, tr("Scan"), glyph(place::scan), Qt::Key_2, true, make<ScanView>},
         {place::read, tr("Read"), glyph(place::read), Qt::Key_3, true, make<ReadView>},
         {place::around, tr("Around"), glyph(place::around), Qt::Key_4, true, make<AroundView>},
-        {place::chart, tr("Chart"), glyph(place::chart), Qt::Key_5, true,
-         empty(tr("Chart"),
-               tr("Here your soundings will lie as a chart, north up: depth, hardness, track and marks."))},
+        {place::chart, tr("Chart"), glyph(place::chart), Qt::Key_5, true, make<ChartView>},
         {place::marks, tr("Marks"), glyph(place::marks), Qt::Key_6, true, make<MarksView>},
         {place::log, tr("Log"), glyph(place::log), Qt::Key_7, true,
          empty(tr("Log"), tr("Here days will be kept: conditions, what was caught where, and what the record "

@@ -3,6 +3,7 @@
 
 #include "around/bow.hpp"
 #include "around/head_watch.hpp"
+#include "chart/chart_maker.hpp"
 #include "marks/mark_library.hpp"
 #include "passes/pass_planner.hpp"
 #include "reading/contact_reader.hpp"
@@ -20,6 +21,7 @@ struct ViewContext {
     PassPlanner &planner;
     Bow &bow;
     HeadWatch &head_watch;
+    ChartMaker &chart;
     WindowState &window;
 };
 

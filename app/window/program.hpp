@@ -3,6 +3,7 @@
 
 #include "around/bow.hpp"
 #include "around/head_watch.hpp"
+#include "chart/chart_maker.hpp"
 #include "marks/mark_library.hpp"
 #include "passes/pass_planner.hpp"
 #include "reading/circle_reader.hpp"
@@ -22,6 +23,7 @@ struct Program {
     CircleReader circle{session};
     Bow bow{session, marks, circle};
     HeadWatch head_watch{session};
+    ChartMaker chart{session};
     Speaker speaker{session, marks, reader, planner};
 };
 

@@ -67,6 +67,32 @@ std::optional<double> GroundMap::difference_to(const GroundMap &other) const {
     return static_cast<double>(differences[differences.size() / 2]);
 }
 
+GroundMap GroundMap::coarser(int times) const {
+    GroundMap wide(zone_, cell_m_ * times);
+    wide.soundings_ = soundings_;
+    for (const auto &[key, t] : tiles_)
+        for (int y = 0; y < tile; ++y)
+            for (int x = 0; x < tile; ++x) {
+                const auto &b = t.cells[static_cast<std::size_t>(y * tile + x)];
+                if (b.weight <= 0)
+                    continue;
+                const int column = floor_div(key.first * tile + x, times),
+                          line = floor_div(key.second * tile + y, times);
+                const Key where{floor_div(column, tile), floor_div(line, tile)};
+                auto &a =
+                    wide.tiles_[where].cells[static_cast<std::size_t>(line - where.second * tile) * tile +
+                                             static_cast<std::size_t>(column - where.first * tile)];
+                a.sum_db += b.sum_db;
+                a.weight += b.weight;
+                a.looks = std::max(a.looks, b.looks);
+                if (b.best >= a.best) {
+                    a.best = b.best;
+                    a.best_db = b.best_db;
+                }
+            }
+    return wide;
+}
+
 void GroundMap::merge(const GroundMap &other) {
     const auto shift = static_cast<float>(difference_to(other).value_or(0));
     for (const auto &[key, t] : other.tiles_) {

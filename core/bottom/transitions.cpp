@@ -8,7 +8,7 @@
 namespace heron {
 namespace {
 
-constexpr double shortest_m = 4, weakest_db = 3, aside_m = 1.5;
+constexpr double shortest_m = 12, weakest_db = 4.5, aside_m = 1.5;
 
 double length_of(const std::vector<EastNorth> &line) {
     double sum = 0;

@@ -16,7 +16,7 @@ struct Transition {
     bool hard_on_left = false; ///< as one goes along the line
 };
 
-/// Lines of hardness 0.5 (by GDAL's contours), none shorter than four metres or weaker than three decibels,
+/// Lines of hardness 0.5 (by GDAL's contours), none shorter than twelve metres or weaker than 4.5 decibels,
 /// nothing across what was not seen.
 std::vector<Transition> transitions_of(const Hardness &hardness);
 

@@ -1,0 +1,102 @@
+// The sheet: north up, printed and not lit; mosaic, hardness, depths, transitions, track, marks, the boat.
+#pragma once
+
+#include "chart/chart_maker.hpp"
+#include "parts/view_context.hpp"
+
+#include <QImage>
+#include <QWidget>
+#include <map>
+#include <optional>
+
+namespace heron::app {
+
+class ChartSheetView : public QWidget {
+    Q_OBJECT
+  public:
+    ChartSheetView(ViewContext &context, QWidget *parent = nullptr);
+
+    enum class Layer : std::uint8_t {
+        mosaic,
+        hardness,
+        contours,
+        band,
+        transitions,
+        looks,
+        track,
+        marks,
+        contacts
+    };
+    static constexpr std::size_t layer_count = 9;
+    bool shows(Layer layer) const { return shown_[static_cast<std::size_t>(layer)]; }
+    void setShown(Layer layer, bool on);
+
+    /// Depths that are hatched, metres.
+    double bandFrom() const { return band_from_m_; }
+    double bandTo() const { return band_to_m_; }
+    void shiftBand(int steps);
+
+    /// Places on the sheet's plane (UTM, metres).
+    EastNorth placeAt(QPointF position) const;
+    QPointF positionOf(const EastNorth &place) const;
+    std::optional<EastNorth> onSheet(const GeoPoint &place) const;
+    std::optional<GeoPoint> onGlobe(const EastNorth &place) const;
+    std::optional<EastNorth> boat() const;
+    double metresPerPixel() const { return metres_a_pixel_; }
+
+    void toTheBoat();
+    void fitAll();
+    void zoom(double times, QPointF about);
+    /// A second press ends it; between both the length follows the pointer.
+    bool measures() const { return measures_; }
+    void setMeasures(bool on);
+    std::optional<double> measured() const;
+    /// What is picked: the place last pressed.
+    const std::optional<EastNorth> &picked() const { return picked_; }
+    void clearPick();
+    std::optional<EastNorth> pointed() const;
+    QString markAt(QPointF position) const;
+
+  signals:
+    void pointedChanged();
+    void viewChanged();
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
+    void wheelEvent(QWheelEvent *event) override;
+    void leaveEvent(QEvent *event) override;
+
+  private:
+    const QImage &imageOf(const GroundMap::Key &key, const ChartTile &tile);
+    void paintMosaic(QPainter &p);
+    void paintLooks(QPainter &p);
+    void paintBand(QPainter &p);
+    void paintHardness(QPainter &p);
+    void paintContours(QPainter &p);
+    void paintTransitions(QPainter &p);
+    void paintTrack(QPainter &p);
+    void paintContacts(QPainter &p);
+    void paintMarks(QPainter &p);
+    void paintBoat(QPainter &p);
+    void paintPick(QPainter &p);
+    void paintNeatline(QPainter &p);
+    void paintTitle(QPainter &p);
+    void paintScale(QPainter &p);
+
+    ViewContext &context_;
+    std::array<bool, layer_count> shown_{true, true, true, false, true, false, true, true, false};
+    double band_from_m_ = 0, band_to_m_ = 0;
+    EastNorth middle_;
+    double metres_a_pixel_ = 0.25;
+    bool placed_ = false, follows_ = true;
+    std::optional<QPointF> hover_, pressed_;
+    EastNorth middle_before_;
+    bool dragged_ = false, measures_ = false;
+    std::optional<EastNorth> picked_, from_, to_;
+    std::map<GroundMap::Key, std::pair<QImage, bool>> images_; ///< and whether it still holds
+};
+
+} // namespace heron::app

@@ -1,0 +1,302 @@
+#include "views/chart/chart_view.hpp"
+
+#include "files/identifier.hpp"
+#include "kit/key_button.hpp"
+#include "kit/kind_words.hpp"
+#include "kit/paragraph.hpp"
+#include "kit/theme.hpp"
+#include "views/chart/chart_sheet_view.hpp"
+
+#include <QFileDialog>
+#include <QKeyEvent>
+#include <QStandardPaths>
+#include <algorithm>
+#include <cmath>
+
+namespace heron::app {
+namespace {
+
+using Layer = ChartSheetView::Layer;
+
+constexpr int panel = 268, key_high = 58, gap = 6, layers_top = 236, layer_high = 38;
+
+} // namespace
+
+ChartView::ChartView(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
+    setFocusPolicy(Qt::StrongFocus);
+    sheet_ = new ChartSheetView(context, this);
+    sheet_->setObjectName(QStringLiteral("chartSheet"));
+    addLayers();
+    addKeys();
+    for (auto signal : {&ChartSheetView::pointedChanged, &ChartSheetView::viewChanged})
+        connect(sheet_, signal, this, &ChartView::refresh);
+    connect(&context_.chart, &ChartMaker::sheetChanged, this, &ChartView::refresh);
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, &ChartView::refresh);
+    connect(&Theme::instance(), &Theme::changed, this, &ChartView::refresh);
+    refresh();
+}
+
+KeyButton *ChartView::add(const char *name, const QString &glyph, const QString &text,
+                          const QKeySequence &letter, const QString &tip) {
+    auto *key = new KeyButton(glyph, text, letter, tip, this);
+    key->setObjectName(QString::fromLatin1(name));
+    return key;
+}
+
+void ChartView::addLayers() {
+    const std::tuple<Layer, const char *, QString, Qt::Key, QString> layers[] = {
+        {Layer::mosaic, "layerMosaic", tr("Mosaic"), Qt::Key_A,
+         tr("The sonar picture laid on the ground; paler where seen once")},
+        {Layer::hardness, "layerHardness", tr("Hardness"), Qt::Key_H, tr("Dots are hard, dashes soft")},
+        {Layer::contours, "layerContours", tr("Contours"), Qt::Key_Y,
+         tr("Lines of equal depth from your own soundings")},
+        {Layer::band, "layerBand", tr("Band"), Qt::Key_B, tr("One band of depth, hatched; - and = move it")},
+        {Layer::transitions, "layerTransitions", tr("Transitions"), Qt::Key_R,
+         tr("Where hard meets soft; teeth on the hard side")},
+        {Layer::looks, "layerLooks", tr("Looks"), Qt::Key_K, tr("How many good looks each place has had")},
+        {Layer::track, "layerTrack", tr("Track"), Qt::Key_L, tr("Where the boat ran")},
+        {Layer::marks, "layerMarks", tr("Marks"), Qt::Key_P, tr("Marks; hazards are always shown")},
+        {Layer::contacts, "layerContacts", tr("Found"), Qt::Key_W, tr("What was read, as glyphs")}};
+    for (const auto &[layer, name, title, letter, tip] : layers) {
+        auto *key = add(name, {}, title, letter, tip);
+        key->setCheckable(true);
+        connect(key, &KeyButton::clicked, this, [this, l = layer](bool on) { sheet_->setShown(l, on); });
+        layer_keys_.push_back(key);
+    }
+    band_less_ = add("bandShallower", {}, QStringLiteral("−"), Qt::Key_Minus, tr("A shallower band"));
+    band_more_ = add("bandDeeper", {}, QStringLiteral("+"), Qt::Key_Equal, tr("A deeper band"));
+    connect(band_less_, &KeyButton::clicked, this, [this] { sheet_->shiftBand(-1); });
+    connect(band_more_, &KeyButton::clicked, this, [this] { sheet_->shiftBand(1); });
+}
+
+void ChartView::addKeys() {
+    const std::tuple<Family, const char *, QString, QString, Qt::Key> families[] = {
+        {Family::fish, "chartFish", QStringLiteral("family-fish"), tr("Fish"), Qt::Key_Z},
+        {Family::structure, "chartStructure", QStringLiteral("family-structure"), tr("Structure"), Qt::Key_X},
+        {Family::bottom, "chartBottom", QStringLiteral("family-bottom"), tr("Bottom"), Qt::Key_C},
+        {Family::hazard, "chartHazard", QStringLiteral("family-hazard"), tr("Hazard"), Qt::Key_V}};
+    for (const auto &[family, name, glyph, word, letter] : families) {
+        auto *key =
+            add(name, glyph, word, letter, tr("Mark the place that you pressed; else where the boat is"));
+        connect(key, &KeyButton::clicked, this, [this, f = family] { mark(f); });
+        keys_.push_back(key);
+    }
+    measure_ = add("chartMeasure", QStringLiteral("act-measure"), tr("Measure"), Qt::Key_D,
+                   tr("A length and a bearing between two presses"));
+    measure_->setCheckable(true);
+    connect(measure_, &KeyButton::clicked, sheet_, &ChartSheetView::setMeasures);
+    keys_.push_back(measure_);
+    auto *boat = add("toTheBoat", {}, tr("To the boat"), Qt::Key_G, tr("The boat in the middle"));
+    connect(boat, &KeyButton::clicked, sheet_, &ChartSheetView::toTheBoat);
+    auto *all = add("fitChart", {}, tr("All"), Qt::Key_F, tr("All that was seen"));
+    connect(all, &KeyButton::clicked, sheet_, &ChartSheetView::fitAll);
+    auto *in = add("zoomIn", {}, QStringLiteral("+"), Qt::Key_BracketRight, tr("Nearer")),
+         *out = add("zoomOut", {}, QStringLiteral("−"), Qt::Key_BracketLeft, tr("Farther"));
+    const auto zoom = [this](double times) { sheet_->zoom(times, QPointF(sheet_->rect().center())); };
+    connect(in, &KeyButton::clicked, this, [zoom] { zoom(1.5); });
+    connect(out, &KeyButton::clicked, this, [zoom] { zoom(1 / 1.5); });
+    auto *write = add("writeChart", QStringLiteral("act-share"), tr("Write"), Qt::Key_E,
+                      tr("The chart as a GeoTIFF or a GeoPackage for any GIS"));
+    connect(write, &KeyButton::clicked, this, &ChartView::askToWrite);
+    for (auto *k : {boat, all, in, out, write})
+        keys_.push_back(k);
+    for (auto *k : keys_)
+        k->setStacked(true);
+}
+
+void ChartView::askToWrite() {
+    const auto path = QFileDialog::getSaveFileName(
+        this, tr("Write the chart"),
+        QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation) + QStringLiteral("/chart.tif"),
+        tr("GeoTIFF (*.tif);;GeoPackage (*.gpkg)"));
+    if (!path.isEmpty())
+        context_.chart.write(path);
+}
+
+void ChartView::refresh() {
+    const Layer layers[] = {Layer::mosaic, Layer::hardness,    Layer::contours,
+                            Layer::band,   Layer::transitions, Layer::looks,
+                            Layer::track,  Layer::marks,       Layer::contacts};
+    for (std::size_t i = 0; i < layer_keys_.size(); ++i)
+        layer_keys_[i]->setChecked(sheet_->shows(layers[i]));
+    measure_->setChecked(sheet_->measures());
+    update(0, 0, panel, height());
+}
+
+QStringList ChartView::readOut() const {
+    QStringList lines;
+    const auto at = sheet_->pointed() ? sheet_->pointed() : sheet_->picked();
+    const auto &sheet = context_.chart.sheet();
+    if (!at || !sheet)
+        return lines;
+    const auto units = context_.session.preferences.units();
+    const auto length = [&](double m) { return QString::fromStdString(print_length(m, units).text()); };
+    if (const auto i = sheet->depth.raster.cell_at(at->east_m, at->north_m);
+        i && sheet->depth.depth_m[*i] == sheet->depth.depth_m[*i])
+        lines << tr("%1 ± %2").arg(length(static_cast<double>(sheet->depth.depth_m[*i])),
+                                   length(static_cast<double>(sheet->depth.sd_m[*i])));
+    else
+        lines << tr("depth not sounded");
+    const auto &h = sheet->hardness;
+    if (const auto i = h.raster.cell_at(at->east_m, at->north_m); i && h.hardness[*i] == h.hardness[*i])
+        lines << tr("%1, %2 in 100 hard, ± %3")
+                     .arg(QString::fromLatin1(name_of(h.ground[*i]).data()))
+                     .arg(std::lround(100 * h.hardness[*i]))
+                     .arg(std::max(1L, std::lround(100 * h.hardness_sd[*i])));
+    else
+        lines << tr("bottom not seen");
+    double nearest = 1e9;
+    for (const auto &t : sheet->transitions)
+        for (const auto &p : t.line)
+            nearest = std::min(nearest, std::hypot(p.east_m - at->east_m, p.north_m - at->north_m));
+    if (nearest < 200)
+        lines << tr("%1 to a transition").arg(length(nearest));
+    if (const auto boat = sheet_->boat()) {
+        const auto a = sheet_->onGlobe(*boat), b = sheet_->onGlobe(*at);
+        if (a && b) {
+            const auto leg = leg_between(*a, *b);
+            lines << tr("%1 from the boat, %2")
+                         .arg(length(leg.distance_m), QString::fromStdString(print_bearing(leg.bearing_deg)));
+        }
+    }
+    return lines;
+}
+
+void ChartView::mark(Family family) {
+    const auto place = sheet_->picked() ? sheet_->picked() : sheet_->boat();
+    const auto globe = place ? sheet_->onGlobe(*place) : std::nullopt;
+    if (!globe) {
+        context_.session.notices.say(QStringLiteral("mark"),
+                                     tr("Press on the chart first: a mark needs a place."));
+        return;
+    }
+    Mark m;
+    m.id = new_identifier();
+    m.family = family;
+    m.place = globe;
+    const auto &shown = context_.session.shown;
+    if (!shown.empty())
+        m.time = shown.scan().facts(shown.newest()).time;
+    // What a finger on a sheet is off, and what the positions are.
+    const double sd = std::hypot(1.0, 8 * sheet_->metresPerPixel());
+    m.place_covariance.east_east = m.place_covariance.north_north = sd * sd / 2;
+    m.source = context_.session.sources.name().toStdString();
+    const auto &sheet = context_.chart.sheet();
+    if (sheet)
+        if (const auto i = sheet->depth.raster.cell_at(place->east_m, place->north_m);
+            i && sheet->depth.depth_m[*i] == sheet->depth.depth_m[*i])
+            m.depth_m = Estimate{static_cast<double>(sheet->depth.depth_m[*i]),
+                                 static_cast<double>(sheet->depth.sd_m[*i])};
+    const auto lines = readOut();
+    m.note = tr("marked on the chart").toStdString();
+    if (!context_.marks.add(m))
+        return;
+    context_.window.selectMark(QString::fromStdString(m.id));
+    sheet_->clearPick();
+    context_.session.notices.say(QStringLiteral("mark"),
+                                 tr("%1 marked on the chart and saved.").arg(capital(wordFor(family))));
+}
+
+void ChartView::resizeEvent(QResizeEvent *) {
+    const int keys_top = height() - key_high - 10;
+    sheet_->setGeometry(panel + 1, 0, width() - panel - 1, keys_top - 6);
+    for (std::size_t i = 0; i < layer_keys_.size(); ++i) {
+        const int y = layers_top + static_cast<int>(i) * (layer_high + 4);
+        const bool band = layer_keys_[i]->objectName() == QLatin1String("layerBand");
+        layer_keys_[i]->setGeometry(14, y, panel - 28 - (band ? 2 * 50 : 0), layer_high);
+        if (band) {
+            band_less_->setGeometry(panel - 14 - 96, y, 46, layer_high);
+            band_more_->setGeometry(panel - 14 - 46, y, 46, layer_high);
+        }
+    }
+    const int n = static_cast<int>(keys_.size()), room = width() - panel - 20,
+              each = (room - (n - 1) * gap) / n;
+    for (int i = 0; i < n; ++i)
+        keys_[static_cast<std::size_t>(i)]->setGeometry(panel + 10 + i * (each + gap), keys_top, each,
+                                                        key_high);
+}
+
+void ChartView::keyPressEvent(QKeyEvent *event) {
+    if (event->key() == Qt::Key_Escape) {
+        if (sheet_->measures())
+            sheet_->setMeasures(false);
+        else
+            sheet_->clearPick();
+        return;
+    }
+    QWidget::keyPressEvent(event);
+}
+
+// The figure large enough for two seconds, the rest beneath.
+void ChartView::paintReadOut(QPainter &p) {
+    const auto write = wordsOn(p);
+    const bool hovers = sheet_->pointed().has_value();
+    write(14, 24, hovers ? tr("Under the pointer") : tr("Where you pressed"), 13, false, "ink2");
+    auto lines = readOut();
+    if (lines.isEmpty()) {
+        write(14, 60, QStringLiteral("–"), 34, true, "ink");
+        p.setFont(Theme::instance().font(13));
+        p.setPen(colour("ink2"));
+        paintParagraph(p, {14, 76, panel - 28.0, 60},
+                       context_.chart.sheet() ? tr("Point at the chart, or press on it.")
+                                              : tr("The chart is being made; it grows as rows come."));
+        return;
+    }
+    const auto first = lines.takeFirst();
+    const auto figure = first.section(QLatin1Char(' '), 0, 0), rest = first.section(QLatin1Char(' '), 1);
+    const bool known = !figure.isEmpty() && figure[0].isDigit();
+    double wide = 0;
+    if (known)
+        wide = write(14, 68, figure, 42, true, "ink");
+    write(14 + wide + (known ? 8 : 0), 68, known ? rest : first, 15, !known, "ink");
+    double y = 84;
+    p.setFont(Theme::instance().font(14));
+    p.setPen(colour("ink"));
+    for (const auto &line : lines)
+        y = paintParagraph(p, {14, y, panel - 28.0, 40}, line) + 3;
+}
+
+void ChartView::paintLooks(QPainter &p, double top) {
+    const auto &sheet = context_.chart.sheet();
+    if (!sheet || top > height() - 60)
+        return;
+    const auto write = wordsOn(p);
+    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
+    const auto area = [&](double m2) {
+        return feet ? tr("%1 ac").arg(m2 / 4046.856, 0, 'f', 1) : tr("%1 ha").arg(m2 / 1e4, 0, 'f', 2);
+    };
+    write(14, top, tr("Good looks"), 14, true, "ink");
+    const QString names[] = {tr("none good"), tr("1"), tr("2"), tr("3 or more")};
+    double y = top + 20;
+    for (int i = 3; i >= 0 && y < height() - 6; --i, y += 18) {
+        write(14, y, names[i], 13, false, "ink2");
+        const auto words = area(sheet->looks_m2[static_cast<std::size_t>(i)]);
+        p.setFont(Theme::instance().font(13));
+        write(panel - 16 - p.fontMetrics().horizontalAdvance(words), y, words, 13, false, "ink");
+    }
+}
+
+void ChartView::paintEvent(QPaintEvent *) {
+    QPainter p(this);
+    p.fillRect(rect(), colour("page"));
+    p.setPen(QPen(colour("line"), 1));
+    p.drawLine(panel, 0, panel, height());
+    paintReadOut(p);
+    const auto write = wordsOn(p);
+    p.setPen(QPen(colour("line"), 1.5));
+    p.drawLine(14, layers_top - 30, panel - 14, layers_top - 30);
+    write(14, layers_top - 10, tr("Layers"), 15, true, "ink");
+    const double end = layers_top + static_cast<double>(layer_keys_.size()) * (layer_high + 4);
+    const auto units = context_.session.preferences.units();
+    if (sheet_->shows(Layer::band))
+        write(14, end + 14,
+              tr("band %1 to %2")
+                  .arg(QString::fromStdString(
+                           print_length(sheet_->bandFrom(), units, units == UnitSystem::feet ? 0 : 1).figure),
+                       QString::fromStdString(
+                           print_length(sheet_->bandTo(), units, units == UnitSystem::feet ? 0 : 1).text())),
+              13, false, "reed");
+    paintLooks(p, end + 38);
+}
+
+} // namespace heron::app

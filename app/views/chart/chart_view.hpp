@@ -1,0 +1,45 @@
+// The place Chart: the sheet, what lies under the pointer, the layers, and the row of keys.
+#pragma once
+
+#include "parts/view_context.hpp"
+
+#include <QWidget>
+#include <vector>
+
+namespace heron::app {
+
+class ChartSheetView;
+class KeyButton;
+
+class ChartView : public QWidget {
+    Q_OBJECT
+  public:
+    ChartView(ViewContext &context, QWidget *parent = nullptr);
+    ChartSheetView &sheet() { return *sheet_; }
+    /// What is said of the place under the pointer, or of the one pressed: line by line.
+    QStringList readOut() const;
+    /// Marks the place that was pressed, else the boat.
+    void mark(Family family);
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+
+  private:
+    KeyButton *add(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter,
+                   const QString &tip);
+    void addLayers();
+    void addKeys();
+    void refresh();
+    void askToWrite();
+    void paintReadOut(QPainter &p);
+    void paintLooks(QPainter &p, double top);
+
+    ViewContext &context_;
+    ChartSheetView *sheet_;
+    std::vector<KeyButton *> layer_keys_, keys_;
+    KeyButton *measure_, *band_less_, *band_more_;
+};
+
+} // namespace heron::app
