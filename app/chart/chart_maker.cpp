@@ -63,10 +63,13 @@ void ChartWorker::take(const std::shared_ptr<ChartBatch> &batch) {
 void ChartWorker::lay(bool ends) {
     const auto settled = ends ? scan_->end() : scan_->settled_until();
     for (; learned_ < settled; ++learned_)
-        curve_.add(*scan_, learned_);
-    if (learned_ < first_settled_rows && !ends)
+        if (learns_)
+            curve_.add(*scan_, learned_);
+    if (learns_ && learned_ < first_settled_rows && !ends)
         return;
-    if (!curve_.ready() || learned_ > settled_at_ + settled_at_ / 2 || ends) {
+    if (!learns_) {
+        // It is known from the first time through.
+    } else if (!curve_.ready() || learned_ > settled_at_ + settled_at_ / 2 || ends) {
         curve_.settle();
         settled_at_ = std::max<std::size_t>(first_settled_rows, learned_);
     }
@@ -109,7 +112,9 @@ void ChartWorker::make(const ChartBatch &batch, ChartAnswer &answer) {
         scan_ = std::make_unique<Scan>(60u << 20);
         scan_->installation = batch.installation;
         map_.reset();
-        curve_ = GroundCurve();
+        learns_ = !batch.again;
+        if (learns_)
+            curve_ = GroundCurve();
         learned_ = laid_ = settled_at_ = sheet_rows_ = 0;
         told_.clear();
         since_sheet_.start();
@@ -245,7 +250,12 @@ void ChartMaker::feed() {
         return;
     auto batch = std::make_shared<ChartBatch>();
     batch->begins = scan_number_ != shown.number();
+    // What is all there is gone through twice: first to learn how levels fall with angle and distance.
+    batch->again = again_ && !batch->begins;
+    again_ = false;
+    batch->begins = batch->begins || batch->again;
     if (batch->begins) {
+        second_time_ = batch->again;
         scan_number_ = shown.number();
         positions_ = attitudes_ = depths_ = speeds_ = 0;
         ended_ = false;
@@ -255,7 +265,7 @@ void ChartMaker::feed() {
     const bool ends =
         session_.sources.flow() == Sources::Flow::ended || session_.sources.source() == Sources::Source::trip;
     const auto end = std::min(scan.end(), handed_ + most_a_batch);
-    if (end <= handed_ && (ended_ || !ends) && !contours_changed_)
+    if (end <= handed_ && (ended_ || !ends) && !contours_changed_ && !batch->again)
         return;
     batch->scan_number = scan_number_;
     batch->installation = scan.installation;
@@ -266,6 +276,7 @@ void ChartMaker::feed() {
         batch->rows.push_back(scan.row(handed_));
     batch->ends = ends && handed_ == scan.end();
     ended_ = batch->ends;
+    again_ = ended_ && !second_time_;
     batch->nav.positions = since(scan.nav.positions(), positions_);
     batch->nav.attitudes = since(scan.nav.attitudes(), attitudes_);
     batch->nav.depths = since(scan.nav.depths(), depths_);

@@ -37,6 +37,7 @@ struct ChartSheet {
 struct ChartBatch {
     int scan_number = 0;
     bool begins = false, ends = false;
+    bool again = false; ///< begins once more, with the curve that all rows taught
     double contour_m = 0.5;
     Installation installation;
     std::vector<SoundingSettings> settings;
@@ -72,6 +73,7 @@ class ChartWorker : public QObject {
     std::unique_ptr<Scan> scan_;
     std::unique_ptr<GroundMap> map_;
     GroundCurve curve_;
+    bool learns_ = true;
     std::size_t learned_ = 0, laid_ = 0, settled_at_ = 0;
     std::map<GroundMap::Key, std::uint32_t> told_;
     QElapsedTimer since_sheet_;
@@ -113,7 +115,7 @@ class ChartMaker : public QObject {
     std::shared_ptr<const ChartSheet> sheet_;
     int scan_number_ = -1;
     std::size_t handed_ = 0, positions_ = 0, attitudes_ = 0, depths_ = 0, speeds_ = 0;
-    bool busy_ = false, ended_ = false, contours_changed_ = false;
+    bool busy_ = false, ended_ = false, contours_changed_ = false, again_ = false, second_time_ = false;
 };
 
 } // namespace heron::app

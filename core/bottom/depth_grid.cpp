@@ -7,6 +7,7 @@
 #include <cmath>
 #include <gdal_alg.h>
 #include <limits>
+#include <set>
 
 namespace heron {
 namespace {
@@ -74,11 +75,16 @@ DepthGrid depth_grid(std::vector<GroundMap::Sounding> soundings, const UtmZone &
     r.rows = static_cast<std::size_t>(std::ceil((r.north_m - south + reach) / r.cell_m));
     std::vector<double> x, y, z;
     double square = 0;
+    // One a cell: triangles over soundings a hand apart are all alike, and slow. No three in a row without a
+    // breath of difference either, which no triangle could be laid over.
+    std::set<std::pair<long, long>> taken;
     for (const auto &s : soundings) {
+        square += s.sd_m * s.sd_m;
+        if (!taken.insert({std::lround(s.east_m / r.cell_m), std::lround(s.north_m / r.cell_m)}).second)
+            continue;
         x.push_back(s.east_m);
         y.push_back(s.north_m);
         z.push_back(s.depth_m - level);
-        square += s.sd_m * s.sd_m;
     }
     const double own = square / static_cast<double>(soundings.size());
     const auto v = learn(soundings, reach);
@@ -92,15 +98,11 @@ DepthGrid depth_grid(std::vector<GroundMap::Sounding> soundings, const UtmZone &
                               out.data(), nullptr, nullptr) == CE_None;
     };
     constexpr double nothing = -9999;
-    GDALGridInverseDistanceToAPowerNearestNeighborOptions nearest{};
-    nearest.nSizeOfStructure = sizeof nearest;
-    nearest.dfPower = 2;
-    nearest.dfRadius = reach;
-    nearest.dfSmoothing = 0.5;
-    nearest.nMaxPoints = 16;
-    nearest.nMinPoints = 1;
-    nearest.dfNoDataValue = nothing;
-    if (!run(GGA_InverseDistanceToAPowerNearestNeighbor, &nearest, grid.depth_m))
+    GDALGridLinearOptions linear{};
+    linear.nSizeOfStructure = sizeof linear;
+    linear.dfRadius = reach; // outside of the triangles the nearest sounding within it
+    linear.dfNoDataValue = nothing;
+    if (!run(GGA_Linear, &linear, grid.depth_m))
         return {};
     // How far the nearest sounding is: a second grid of distances, two sweeps over the raster.
     std::vector<float> away(r.cells(), 1e9F);

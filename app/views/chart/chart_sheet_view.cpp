@@ -253,6 +253,11 @@ void ChartSheetView::wheelEvent(QWheelEvent *event) {
     zoom(std::pow(1.0015, event->angleDelta().y()), event->position());
 }
 
+void ChartSheetView::resizeEvent(QResizeEvent *) {
+    if (follows_)
+        fitAll();
+}
+
 void ChartSheetView::leaveEvent(QEvent *) {
     hover_.reset();
     emit pointedChanged();

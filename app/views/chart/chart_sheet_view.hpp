@@ -67,6 +67,7 @@ class ChartSheetView : public QWidget {
     void mouseMoveEvent(QMouseEvent *event) override;
     void mouseReleaseEvent(QMouseEvent *event) override;
     void wheelEvent(QWheelEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
     void leaveEvent(QEvent *event) override;
 
   private:

@@ -18,7 +18,7 @@ namespace {
 
 using Layer = ChartSheetView::Layer;
 
-constexpr int panel = 268, key_high = 58, gap = 6, layers_top = 236, layer_high = 38;
+constexpr int panel = 284, key_high = 58, gap = 6, layers_top = 222, layer_high = 40;
 
 } // namespace
 
@@ -44,24 +44,31 @@ KeyButton *ChartView::add(const char *name, const QString &glyph, const QString 
 }
 
 void ChartView::addLayers() {
-    const std::tuple<Layer, const char *, QString, Qt::Key, QString> layers[] = {
-        {Layer::mosaic, "layerMosaic", tr("Mosaic"), Qt::Key_A,
-         tr("The sonar picture laid on the ground; paler where seen once")},
-        {Layer::hardness, "layerHardness", tr("Hardness"), Qt::Key_H, tr("Dots are hard, dashes soft")},
-        {Layer::contours, "layerContours", tr("Contours"), Qt::Key_Y,
-         tr("Lines of equal depth from your own soundings")},
-        {Layer::band, "layerBand", tr("Band"), Qt::Key_B, tr("One band of depth, hatched; - and = move it")},
-        {Layer::transitions, "layerTransitions", tr("Transitions"), Qt::Key_R,
-         tr("Where hard meets soft; teeth on the hard side")},
-        {Layer::looks, "layerLooks", tr("Looks"), Qt::Key_K, tr("How many good looks each place has had")},
-        {Layer::track, "layerTrack", tr("Track"), Qt::Key_L, tr("Where the boat ran")},
-        {Layer::marks, "layerMarks", tr("Marks"), Qt::Key_P, tr("Marks; hazards are always shown")},
-        {Layer::contacts, "layerContacts", tr("Found"), Qt::Key_W, tr("What was read, as glyphs")}};
-    for (const auto &[layer, name, title, letter, tip] : layers) {
-        auto *key = add(name, {}, title, letter, tip);
+    const std::tuple<Layer, const char *, QString, Qt::Key, QString, QString> layers[] = {
+        {Layer::mosaic, "layerMosaic", tr("Mosaic"), Qt::Key_A, tr("paler where seen once"),
+         tr("The sonar picture laid on the ground")},
+        {Layer::hardness, "layerHardness", tr("Hardness"), Qt::Key_H, tr("dots hard, dashes soft"),
+         tr("How hard the bottom is")},
+        {Layer::contours, "layerContours", tr("Contours"), Qt::Key_Y, tr("from your soundings"),
+         tr("Lines of equal depth")},
+        {Layer::band, "layerBand", tr("Band"), Qt::Key_B, {}, tr("One band of depth, hatched")},
+        {Layer::transitions, "layerTransitions", tr("Transitions"), Qt::Key_R, tr("teeth on the hard side"),
+         tr("Where hard meets soft")},
+        {Layer::looks, "layerLooks", tr("Looks"), Qt::Key_K, tr("the denser the more"),
+         tr("How many good looks each place has had")},
+        {Layer::track, "layerTrack", tr("Track"), Qt::Key_L, tr("where the boat ran"),
+         tr("Where the boat ran")},
+        {Layer::marks, "layerMarks", tr("Marks"), Qt::Key_P, tr("hazards stay shown"),
+         tr("Marks; hazards are always shown")},
+        {Layer::contacts, "layerContacts", tr("Found"), Qt::Key_W, tr("what was read"),
+         tr("What was read, as glyphs")}};
+    for (const auto &[layer, name, title, letter, means, tip] : layers) {
+        auto *key = add(name, {}, {}, letter, tip);
         key->setCheckable(true);
+        key->setStacked(true);
         connect(key, &KeyButton::clicked, this, [this, l = layer](bool on) { sheet_->setShown(l, on); });
         layer_keys_.push_back(key);
+        rows_.push_back({title, means});
     }
     band_less_ = add("bandShallower", {}, QStringLiteral("−"), Qt::Key_Minus, tr("A shallower band"));
     band_more_ = add("bandDeeper", {}, QStringLiteral("+"), Qt::Key_Equal, tr("A deeper band"));
@@ -201,12 +208,11 @@ void ChartView::resizeEvent(QResizeEvent *) {
     const int keys_top = height() - key_high - 10;
     sheet_->setGeometry(panel + 1, 0, width() - panel - 1, keys_top - 6);
     for (std::size_t i = 0; i < layer_keys_.size(); ++i) {
-        const int y = layers_top + static_cast<int>(i) * (layer_high + 4);
-        const bool band = layer_keys_[i]->objectName() == QLatin1String("layerBand");
-        layer_keys_[i]->setGeometry(14, y, panel - 28 - (band ? 2 * 50 : 0), layer_high);
-        if (band) {
-            band_less_->setGeometry(panel - 14 - 96, y, 46, layer_high);
-            band_more_->setGeometry(panel - 14 - 46, y, 46, layer_high);
+        const auto row = rowRect(i);
+        layer_keys_[i]->setGeometry(row.right() - 45, row.top(), 46, row.height());
+        if (layer_keys_[i]->objectName() == QLatin1String("layerBand")) {
+            band_less_->setGeometry(row.right() - 45 - 2 * 44, row.top(), 40, row.height());
+            band_more_->setGeometry(row.right() - 45 - 44, row.top(), 40, row.height());
         }
     }
     const int n = static_cast<int>(keys_.size()), room = width() - panel - 20,
@@ -225,6 +231,78 @@ void ChartView::keyPressEvent(QKeyEvent *event) {
         return;
     }
     QWidget::keyPressEvent(event);
+}
+
+QRect ChartView::rowRect(std::size_t row) const {
+    return {14, layers_top + static_cast<int>(row) * (layer_high + 4), panel - 28, layer_high};
+}
+
+// The whole row is the target.
+void ChartView::mousePressEvent(QMouseEvent *event) {
+    setFocus();
+    for (std::size_t i = 0; i < layer_keys_.size(); ++i)
+        if (rowRect(i).contains(event->pos()))
+            layer_keys_[i]->click();
+}
+
+// A swatch as it is drawn on the sheet, the name, and what its signs mean.
+void ChartView::paintRow(QPainter &p, std::size_t i) {
+    const auto row = rowRect(i);
+    const QRect swatch(row.left(), row.top() + 6, 40, row.height() - 12);
+    p.setRenderHint(QPainter::Antialiasing);
+    const auto line = [&](const QPen &pen, int from, int to) {
+        p.setPen(pen);
+        p.drawLine(swatch.left(), swatch.top() + from, swatch.right(), swatch.top() + to);
+    };
+    const auto hatch = [&](const char *ink, int step) {
+        p.setPen(QPen(colour(ink), 1.2));
+        for (int x = 0; x < swatch.width() - 6; x += step)
+            p.drawLine(swatch.left() + x, swatch.bottom(), swatch.left() + x + 8, swatch.top());
+    };
+    const auto name = layer_keys_[i]->objectName();
+    if (name == QLatin1String("layerMosaic")) {
+        for (int x = 0; x < swatch.width(); ++x)
+            p.fillRect(swatch.left() + x, swatch.top(), 1, swatch.height(),
+                       QColor::fromRgb(Theme::instance().map()[static_cast<std::uint8_t>(85 + x * 4)]));
+    } else if (name == QLatin1String("layerHardness")) {
+        for (int y = 5; y < swatch.height(); y += 8)
+            for (int x = 4; x < swatch.width(); x += 8) {
+                p.setPen(QPen(colour("ink"), x < 20 ? 2.2 : 1.2, Qt::SolidLine, Qt::RoundCap));
+                const QPointF at(swatch.left() + x, swatch.top() + y);
+                x < 20 ? p.drawPoint(at) : p.drawLine(at - QPointF(2.5, 0), at + QPointF(2.5, 0));
+            }
+    } else if (name == QLatin1String("layerContours")) {
+        for (const int y : {4, 12, 20})
+            line(QPen(colour("ink"), y == 12 ? 1.8 : 0.9), y + 2, y - 2);
+    } else if (name == QLatin1String("layerBand")) {
+        hatch("reed", 6);
+    } else if (name == QLatin1String("layerTransitions")) {
+        line(QPen(colour("ink"), 1.8), 14, 14);
+        for (int x = 4; x < swatch.width(); x += 9)
+            p.drawLine(swatch.left() + x, swatch.top() + 14, swatch.left() + x, swatch.top() + 8);
+    } else if (name == QLatin1String("layerLooks")) {
+        hatch("ink", 7);
+    } else if (name == QLatin1String("layerTrack")) {
+        line(QPen(colour("ink2"), 1.4, Qt::DashLine), 18, 8);
+    } else {
+        p.setPen(QPen(colour("ink"), 1.5));
+        p.setBrush(name == QLatin1String("layerMarks") ? colour("ink") : colour("page"));
+        p.drawEllipse(QPointF(swatch.center()), 8, 8);
+        p.setBrush(Qt::NoBrush);
+    }
+    const auto write = wordsOn(p);
+    const auto units = context_.session.preferences.units();
+    const int decimals = units == UnitSystem::feet ? 0 : 1;
+    const auto means =
+        name != QLatin1String("layerBand")
+            ? rows_[i].means
+            : tr("%1 to %2")
+                  .arg(QString::fromStdString(print_length(sheet_->bandFrom(), units, decimals).figure),
+                       QString::fromStdString(print_length(sheet_->bandTo(), units, decimals).text()));
+    write(row.left() + 50, row.top() + 16, rows_[i].title, 14, true, "ink");
+    write(row.left() + 50, row.top() + 32, means, 12, false, "ink2");
+    p.setPen(QPen(colour("hair"), 1));
+    p.drawLine(row.left(), row.bottom() + 3, row.right(), row.bottom() + 3);
 }
 
 // The figure large enough for two seconds, the rest beneath.
@@ -287,16 +365,9 @@ void ChartView::paintEvent(QPaintEvent *) {
     p.drawLine(14, layers_top - 30, panel - 14, layers_top - 30);
     write(14, layers_top - 10, tr("Layers"), 15, true, "ink");
     const double end = layers_top + static_cast<double>(layer_keys_.size()) * (layer_high + 4);
-    const auto units = context_.session.preferences.units();
-    if (sheet_->shows(Layer::band))
-        write(14, end + 14,
-              tr("band %1 to %2")
-                  .arg(QString::fromStdString(
-                           print_length(sheet_->bandFrom(), units, units == UnitSystem::feet ? 0 : 1).figure),
-                       QString::fromStdString(
-                           print_length(sheet_->bandTo(), units, units == UnitSystem::feet ? 0 : 1).text())),
-              13, false, "reed");
-    paintLooks(p, end + 38);
+    for (std::size_t i = 0; i < rows_.size(); ++i)
+        paintRow(p, i);
+    paintLooks(p, end + 22);
 }
 
 } // namespace heron::app

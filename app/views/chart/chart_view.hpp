@@ -25,6 +25,7 @@ class ChartView : public QWidget {
     void paintEvent(QPaintEvent *event) override;
     void resizeEvent(QResizeEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
 
   private:
     KeyButton *add(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter,
@@ -38,6 +39,13 @@ class ChartView : public QWidget {
 
     ViewContext &context_;
     ChartSheetView *sheet_;
+    /// What a row of the list says: a swatch of the layer, its name, and what its signs mean.
+    struct Row {
+        QString title, means;
+    };
+    std::vector<Row> rows_;
+    QRect rowRect(std::size_t row) const;
+    void paintRow(QPainter &p, std::size_t row);
     std::vector<KeyButton *> layer_keys_, keys_;
     KeyButton *measure_, *band_less_, *band_more_;
 };
