@@ -135,7 +135,7 @@ struct Bin {
 };
 
 Fit fit_at(double shift_db, double times_rough, const std::vector<Bin> &bins) {
-    constexpr double level_sd = 2.2, rough_sd = 0.45, floor = 1e-6, least_rough_db = 0.3;
+    constexpr double level_sd = 2.2, rough_sd = 0.7, floor = 1e-6, least_rough_db = 0.3;
     std::array<double, 4> weight{0.25, 0.25, 0.25, 0.25};
     Fit fit;
     double total = 0;

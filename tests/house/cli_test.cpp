@@ -23,7 +23,7 @@ std::size_t lines(const std::string &text) {
 TEST(Cli, HelpSuffices) {
     const auto all = heron_says("--help");
     EXPECT_EQ(all.code, 0);
-    for (const char *verb : {"info", "read", "simulate", "convert", "marks"}) {
+    for (const char *verb : {"info", "read", "chart", "simulate", "convert", "marks"}) {
         EXPECT_THAT(all.out, HasSubstr(verb));
         const auto help = heron_says(std::string(verb) + " --help");
         EXPECT_EQ(help.code, 0);
@@ -111,4 +111,54 @@ TEST(Cli, MarksGoToAMarkFileAndBack) {
     EXPECT_EQ(heron_says("marks " + folder.file("m.gpkg") + " " + folder.file("b.gpx")).code, 0);
     EXPECT_THAT(heron_says("marks " + folder.file("b.gpx")).out, HasSubstr("Old weir"));
     EXPECT_THAT(run("ogrinfo -ro -al " + folder.file("m.gpkg")).out, HasSubstr("Old weir"));
+}
+
+TEST(Cli, TheBottomIsAGeoTiffInUtmAsTheContractSays) {
+    const Folder folder;
+    const auto tif = folder.file("bottom.tif"), marks = folder.file("marks.geojson");
+    const auto ran = heron_says("read " + sample() + " --marks " + marks + " --bottom " + tif);
+    ASSERT_EQ(ran.code, 0) << ran.out;
+    const auto info = nlohmann::json::parse(run("gdalinfo -json -stats " + tif).out);
+    EXPECT_THAT(info["coordinateSystem"]["wkt"].get<std::string>(), HasSubstr("UTM zone 33N"));
+    EXPECT_EQ(info["bands"].size(), 2u);
+    const auto &t = info["geoTransform"];
+    EXPECT_EQ(t[1], 0.25);
+    EXPECT_EQ(std::fmod(t[0].get<double>(), 0.25), 0) << "edges on whole multiples of the cell";
+    EXPECT_EQ(std::fmod(t[3].get<double>(), 0.25), 0);
+    for (const auto &band : info["bands"]) {
+        EXPECT_EQ(band["type"], "Float32");
+        EXPECT_GE(band["minimum"].get<double>(), 0);
+        EXPECT_LE(band["maximum"].get<double>(), 1);
+    }
+    // Where one of the files cannot be written none is left.
+    const auto other = folder.file("other.tif");
+    EXPECT_EQ(heron_says("read " + sample() + " --marks /proc/none/m.geojson --bottom " + other).code, 2);
+    EXPECT_NE(run("test -e " + other).code, 0);
+}
+
+TEST(Cli, AChartIsMadeOfRecordingsAndTrips) {
+    const Folder folder;
+    const auto scene = std::string(HERON_LAKES) + "/ellemoor.json";
+    ASSERT_EQ(heron_says("simulate " + scene + " " + folder.file("a.nc") + " --seconds 60").code, 0);
+    ASSERT_EQ(heron_says("convert " + folder.file("a.nc") + " " + folder.file("b.trip.gpkg")).code, 0);
+    const auto ran =
+        heron_says("chart " + folder.file("a.nc") + " " + folder.file("b.trip.gpkg") + " --mosaic " +
+                   folder.file("m.tif") + " --depth " + folder.file("d.tif") + " --hardness " +
+                   folder.file("h.tif") + " --package " + folder.file("c.gpkg"));
+    ASSERT_EQ(ran.code, 0) << ran.out;
+    EXPECT_THAT(ran.out, HasSubstr("2 of 2 files charted"));
+    for (const char *tif : {"m.tif", "d.tif", "h.tif"})
+        EXPECT_EQ(run("gdalinfo " + folder.file(tif)).code, 0) << tif;
+    const auto layers = run("ogrinfo -ro " + folder.file("c.gpkg")).out;
+    for (const char *layer : {"contours", "transitions", "coverage", "track"})
+        EXPECT_THAT(layers, HasSubstr(layer));
+    // The depth under the boat of the demo lake is some metres.
+    const auto depths = nlohmann::json::parse(run("gdalinfo -json -stats " + folder.file("d.tif")).out);
+    EXPECT_GT(depths["bands"][0]["mean"].get<double>(), 3);
+    EXPECT_LT(depths["bands"][0]["mean"].get<double>(), 8);
+    // Refusals: one line, code 2.
+    const auto none = heron_says("chart " + folder.file("a.nc"));
+    EXPECT_EQ(none.code, 2);
+    EXPECT_THAT(none.out, HasSubstr("no output is named"));
+    EXPECT_EQ(heron_says("chart " + folder.file("none.nc") + " --depth " + folder.file("x.tif")).code, 2);
 }
