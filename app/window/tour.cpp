@@ -92,6 +92,7 @@ class Tour : public QObject {
     void planMarksAndRead();
     void planFinds();
     void planAround();
+    void planChart();
     void planRest();
     void next() {
         if (at_ == steps_.size()) {
@@ -193,6 +194,7 @@ void Tour::plan() {
     planFinds();
     planRest();
     planAround();
+    planChart();
 }
 
 void Tour::planScan() {
@@ -383,6 +385,13 @@ void Tour::planAround() {
     when(atOnce, [this] { press("yourBoat"); });
     when(atOnce, [this] { shoot(QStringLiteral("boat")); });
     when(atOnce, [this] { press("boatDone"); });
+}
+
+// The chart of what was scanned so far.
+void Tour::planChart() {
+    when(atOnce, [this] { window_.go(place::chart); });
+    when([this] { return window_.context().chart.sheet() != nullptr; }, [this] { press("fitChart"); });
+    when(atOnce, [this] { shoot(QStringLiteral("chart")); });
 }
 
 void Tour::planRest() {
