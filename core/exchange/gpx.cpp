@@ -282,6 +282,29 @@ std::string gpx_from_marks(const std::vector<Mark> &marks, std::size_t *left_out
     return out.text;
 }
 
+std::string gpx_from_route(const std::string &name, const std::vector<GeoPoint> &places) {
+    pugi::xml_document doc;
+    auto declaration = doc.append_child(pugi::node_declaration);
+    declaration.append_attribute("version").set_value("1.0");
+    declaration.append_attribute("encoding").set_value("UTF-8");
+    auto gpx = doc.append_child("gpx");
+    gpx.append_attribute("version").set_value("1.1");
+    gpx.append_attribute("creator").set_value("Young Heron");
+    gpx.append_attribute("xmlns").set_value(gpx_namespace);
+    auto route = gpx.append_child("rte");
+    route.append_child("name").text().set(name.c_str());
+    std::size_t n = 0;
+    for (const auto &p : places) {
+        auto point = route.append_child("rtept");
+        point.append_attribute("lat").set_value(fmt::format("{:.7f}", p.latitude_deg).c_str());
+        point.append_attribute("lon").set_value(fmt::format("{:.7f}", p.longitude_deg).c_str());
+        point.append_child("name").text().set(fmt::format("{}", ++n).c_str());
+    }
+    XmlText out;
+    doc.save(out, " ");
+    return out.text;
+}
+
 Result<GpxContents> marks_from_gpx(std::string_view text, std::string_view file_name) {
     pugi::xml_document doc;
     const auto parsed =

@@ -21,6 +21,8 @@ struct GpxContents {
 /// Marks with a place as waypoints; those without one cannot stand in GPX and are counted in `left_out`.
 std::string gpx_from_marks(const std::vector<Mark> &marks, std::size_t *left_out = nullptr,
                            std::string_view foreign_metadata = {});
+/// A route of places in their order, named.
+std::string gpx_from_route(const std::string &name, const std::vector<GeoPoint> &places);
 /// Refuses text that is no GPX, naming the line at which it breaks.
 Result<GpxContents> marks_from_gpx(std::string_view text, std::string_view file_name);
 

@@ -140,6 +140,38 @@ TEST_F(Chart, APlaceKeepsItsPlaceWhileItIsZoomedAndDragged) {
     EXPECT_FALSE(sheet().picked()) << "a drag picks nothing";
 }
 
+TEST_F(Chart, LanesArePlannedOverAnAreaFollowedAndWritten) {
+    open();
+    key(Qt::Key_S);
+    ASSERT_TRUE(sheet().plans());
+    for (const auto &[e, n] : {std::pair{-60.0, -40.0}, {60.0, -40.0}, {60.0, 40.0}, {-60.0, 40.0}})
+        QTest::mouseClick(&sheet(), Qt::LeftButton, Qt::NoModifier, beside(e / 3, n / 3));
+    EXPECT_FALSE(sheet().picked()) << "a press is a corner now";
+    key(Qt::Key_S);
+    EXPECT_FALSE(sheet().plans());
+    const auto &plan = sheet().lanes().plan();
+    ASSERT_FALSE(plan.lanes.empty());
+    EXPECT_NEAR(plan.area_m2, 40.0 * 80 / 3, 60);
+    EXPECT_NEAR(plan.spacing_m, sheet().laneSpacing(), 1e-9);
+    EXPECT_TRUE(test::shows_something(sheet().grab().toImage()));
+    EXPECT_TRUE(test::shows_something(view().grab().toImage()));
+    const double bearing = plan.bearing_deg;
+    key(Qt::Key_Q);
+    EXPECT_NEAR(std::fabs(wrap_180(sheet().lanes().plan().bearing_deg - bearing)), 90, 1e-6);
+    const auto gpx = folder.file("lanes.gpx");
+    view().writeRoute(QString::fromStdString(gpx));
+    EXPECT_TRUE(notice().contains(QStringLiteral("Lanes written"))) << notice().toStdString();
+    const auto read = test::run("gpsbabel -r -i gpx -f " + gpx + " -o csv -F -");
+    EXPECT_EQ(read.code, 0) << read.out;
+    EXPECT_EQ(static_cast<std::size_t>(std::count(read.out.begin(), read.out.end(), '\n')),
+              2 * sheet().lanes().plan().lanes.size());
+    view().writeRoute(QStringLiteral("/proc/none/lanes.gpx"));
+    EXPECT_TRUE(notice().contains(QStringLiteral("/proc/none"))) << notice().toStdString();
+    EXPECT_FALSE(notice().contains(QStringLiteral("Lanes written to /proc"))) << notice().toStdString();
+    key(Qt::Key_Escape);
+    EXPECT_TRUE(sheet().lanes().plan().lanes.empty());
+}
+
 TEST_F(Chart, IsWrittenAsFilesThatAnyGisOpens) {
     open();
     const auto tif = folder.file("chart.tif"), gpkg = folder.file("chart.gpkg");

@@ -66,6 +66,7 @@ const std::map<std::string, std::set<std::string>> &allowed() {
         const auto read = with(kept, {"tuning", "bottom", "around", "reading"});
         a["marks"] = read;
         a["around"] = kept;
+        a["plan"] = words;
         a["exchange"] = a["look"] = with(read, {"marks"});
         return a;
     }();

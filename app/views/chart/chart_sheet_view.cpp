@@ -40,6 +40,8 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
         placed_ = false;
         follows_ = true;
         picked_.reset();
+        corners_.clear();
+        lanes_ = {};
         update();
     });
     connect(&chart, &ChartMaker::tilesChanged, this, [this] {
@@ -55,7 +57,13 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
             shiftBand(0);
         update();
     });
-    connect(&context_.session.shown, &ShownScan::rowsAdded, this, qOverload<>(&QWidget::update));
+    connect(&context_.session.shown, &ShownScan::rowsAdded, this, [this] {
+        if (const auto at = boat())
+            lanes_.take(*at);
+        if (!lanes_.plan().lanes.empty())
+            emit viewChanged();
+        update();
+    });
     connect(&context_.marks, &MarkLibrary::marksChanged, this, qOverload<>(&QWidget::update));
     connect(&context_.window, &WindowState::selectionChanged, this, qOverload<>(&QWidget::update));
     connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
@@ -172,6 +180,48 @@ void ChartSheetView::setMeasures(bool on) {
     emit viewChanged();
 }
 
+// As far apart as Prepare advises; without advice four fifths of what is sounded on both sides.
+double ChartSheetView::laneSpacing() const {
+    if (const auto &advised = context_.tuner.advised(); advised && advised->yield.lane_m > 1)
+        return advised->yield.lane_m;
+    return 1.6 * context_.session.sounder.settings().range_m;
+}
+
+void ChartSheetView::setPlans(bool on) {
+    if (plans_ && !on)
+        planAnew(std::nullopt);
+    plans_ = on;
+    if (on)
+        corners_.clear();
+    update();
+    emit viewChanged();
+}
+
+void ChartSheetView::planAnew(std::optional<double> bearing) {
+    if (corners_.size() < 3)
+        return;
+    lanes_ = LaneProgress(plan_lanes(corners_, laneSpacing(), bearing));
+    // What was sailed already counts.
+    if (const auto &sheet = context_.chart.sheet())
+        for (const auto &line : sheet->track)
+            for (const auto &at : line)
+                lanes_.take(at);
+}
+
+void ChartSheetView::turnLanes(double degrees) {
+    planAnew(lanes_.plan().bearing_deg + degrees);
+    update();
+    emit viewChanged();
+}
+
+void ChartSheetView::clearLanes() {
+    plans_ = false;
+    corners_.clear();
+    lanes_ = {};
+    update();
+    emit viewChanged();
+}
+
 std::optional<double> ChartSheetView::measured() const {
     const auto end = to_ ? to_ : pointed();
     if (!from_ || !end)
@@ -233,7 +283,12 @@ void ChartSheetView::mouseReleaseEvent(QMouseEvent *event) {
         emit viewChanged();
         return;
     }
-    if (measures_) {
+    if (plans_) {
+        constexpr std::size_t most_corners = 60;
+        if (corners_.size() < most_corners)
+            corners_.push_back(placeAt(event->position()));
+        emit viewChanged();
+    } else if (measures_) {
         if (from_ && !to_) {
             to_ = placeAt(event->position());
         } else {
@@ -523,6 +578,67 @@ void ChartSheetView::paintBoat(QPainter &p) {
     p.restore();
 }
 
+// The area dotted, lanes to run dashed, those that are run solid, each with its number where it begins; the
+// one that is next in the accent.
+void ChartSheetView::paintLanes(QPainter &p) {
+    p.setRenderHint(QPainter::Antialiasing);
+    QPolygonF area;
+    for (const auto &c : corners_)
+        area << positionOf(c);
+    if (plans_ && hover_)
+        area << *hover_;
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(colour("ink"), 1.6, Qt::DotLine));
+    area.size() > 2 ? p.drawPolygon(area) : p.drawPolyline(area);
+    if (plans_) {
+        for (const auto &c : corners_) {
+            p.setBrush(colour("page"));
+            p.drawEllipse(positionOf(c), 5, 5);
+        }
+        if (hover_)
+            haloed(p, *hover_ + QPointF(14, -8),
+                   corners_.size() < 3 ? tr("press the corners of the area") : tr("S plans the lanes"),
+                   Theme::instance().font(14, true), colour("accent"));
+        return;
+    }
+    const auto &plan = lanes_.plan();
+    const auto at = boat();
+    const auto found = at ? lanes_.cue(*at) : std::nullopt;
+    const bool steers = found.has_value();
+    const auto cue = found.value_or(LaneCue());
+    for (std::size_t i = 0; i < plan.lanes.size(); ++i) {
+        const auto a = positionOf(plan.lanes[i].from), b = positionOf(plan.lanes[i].to);
+        const bool next = steers && cue.lane == i, run = lanes_.is_run(i);
+        p.setPen(QPen(colour(next ? "accent" : "ink"), next ? 2.6 : 1.6, run ? Qt::SolidLine : Qt::DashLine));
+        p.drawLine(a, b);
+        const QRectF box(a.x() - 10, a.y() - 10, 20, 20);
+        p.setPen(QPen(colour(next ? "accent" : "ink"), 1.4));
+        p.setBrush(run ? colour("ink") : colour("page"));
+        p.drawRect(box);
+        p.setFont(Theme::instance().font(13, true));
+        p.setPen(colour(run ? "page" : "ink"));
+        p.drawText(box, Qt::AlignCenter, QString::number(i + 1));
+    }
+    if (!steers)
+        return;
+    const auto units = context_.session.preferences.units();
+    const auto length = [&](double m) { return QString::fromStdString(print_length(m, units, 0).text()); };
+    QString words = tr("lane %1 of %2").arg(cue.lane + 1).arg(plan.lanes.size());
+    constexpr double on_it_m = 1;
+    if (cue.left_m > plan.lanes[cue.lane].length_m())
+        words += tr(", begins in %1").arg(length(cue.left_m - plan.lanes[cue.lane].length_m()));
+    else
+        words += std::fabs(cue.off_m) < on_it_m ? tr(", on it")
+                 : cue.off_m > 0                ? tr(", steer %1 left").arg(length(cue.off_m))
+                                                : tr(", steer %1 right").arg(length(-cue.off_m));
+    if (cue.lane + 1 < plan.lanes.size() && cue.left_m > 0 && cue.left_m <= plan.lanes[cue.lane].length_m())
+        words +=
+            (cue.turn_right ? tr(", turn right in %1") : tr(", turn left in %1")).arg(length(cue.left_m));
+    const auto font = Theme::instance().font(20, true);
+    haloed(p, {(width() - QFontMetricsF(font).horizontalAdvance(words)) / 2, 40}, words, font,
+           colour("accent"));
+}
+
 void ChartSheetView::paintPick(QPainter &p) {
     p.setRenderHint(QPainter::Antialiasing);
     if (picked_) {
@@ -662,6 +778,7 @@ void ChartSheetView::paintEvent(QPaintEvent *) {
         paintLooks(p);
     if (shows(Layer::contacts))
         paintContacts(p);
+    paintLanes(p);
     paintMarks(p);
     paintBoat(p);
     paintPick(p);

@@ -3,6 +3,7 @@
 
 #include "chart/chart_maker.hpp"
 #include "parts/view_context.hpp"
+#include "plan/lanes.hpp"
 
 #include <QImage>
 #include <QWidget>
@@ -51,6 +52,16 @@ class ChartSheetView : public QWidget {
     bool measures() const { return measures_; }
     void setMeasures(bool on);
     std::optional<double> measured() const;
+    /// Lanes: presses are the corners of an area until it is switched off again; then they are planned, as
+    /// far apart as is advised for this water.
+    bool plans() const { return plans_; }
+    void setPlans(bool on);
+    const LaneProgress &lanes() const { return lanes_; }
+    void clearLanes();
+    double laneSpacing() const;
+    /// The other way round: across, along, …
+    void turnLanes(double degrees);
+
     /// What is picked: the place last pressed.
     const std::optional<EastNorth> &picked() const { return picked_; }
     void clearPick();
@@ -82,6 +93,8 @@ class ChartSheetView : public QWidget {
     void paintContacts(QPainter &p);
     void paintMarks(QPainter &p);
     void paintBoat(QPainter &p);
+    void paintLanes(QPainter &p);
+    void planAnew(std::optional<double> bearing_deg);
     void paintPick(QPainter &p);
     void paintNeatline(QPainter &p);
     void paintTitle(QPainter &p);
@@ -95,7 +108,9 @@ class ChartSheetView : public QWidget {
     bool placed_ = false, follows_ = true;
     std::optional<QPointF> hover_, pressed_;
     EastNorth middle_before_;
-    bool dragged_ = false, measures_ = false;
+    bool dragged_ = false, measures_ = false, plans_ = false;
+    std::vector<EastNorth> corners_;
+    LaneProgress lanes_;
     std::optional<EastNorth> picked_, from_, to_;
     std::map<GroundMap::Key, std::pair<QImage, bool>> images_; ///< and whether it still holds
 };

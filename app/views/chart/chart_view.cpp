@@ -1,5 +1,7 @@
 #include "views/chart/chart_view.hpp"
 
+#include "exchange/gpx.hpp"
+#include "files/atomic_file.hpp"
 #include "files/identifier.hpp"
 #include "kit/key_button.hpp"
 #include "kit/kind_words.hpp"
@@ -93,7 +95,16 @@ void ChartView::addKeys() {
     measure_->setCheckable(true);
     connect(measure_, &KeyButton::clicked, sheet_, &ChartSheetView::setMeasures);
     keys_.push_back(measure_);
-    auto *boat = add("toTheBoat", {}, tr("To the boat"), Qt::Key_G, tr("The boat in the middle"));
+    lanes_ = add("planLanes", QStringLiteral("act-passes"), tr("Lanes"), Qt::Key_S,
+                 tr("Press the corners of an area, then this key again: lanes over it, as far apart as "
+                    "Prepare advises"));
+    lanes_->setCheckable(true);
+    connect(lanes_, &KeyButton::clicked, sheet_, &ChartSheetView::setPlans);
+    keys_.push_back(lanes_);
+    turn_ = add("turnLanes", {}, tr("Turn"), Qt::Key_Q, tr("Lanes the other way"));
+    connect(turn_, &KeyButton::clicked, this, [this] { sheet_->turnLanes(90); });
+    keys_.push_back(turn_);
+    auto *boat = add("toTheBoat", {}, tr("Boat"), Qt::Key_G, tr("The boat in the middle"));
     connect(boat, &KeyButton::clicked, sheet_, &ChartSheetView::toTheBoat);
     auto *all = add("fitChart", {}, tr("All"), Qt::Key_F, tr("All that was seen"));
     connect(all, &KeyButton::clicked, sheet_, &ChartSheetView::fitAll);
@@ -115,12 +126,34 @@ void ChartView::askToWrite() {
     const auto path = QFileDialog::getSaveFileName(
         this, tr("Write the chart"),
         QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation) + QStringLiteral("/chart.tif"),
-        tr("GeoTIFF (*.tif);;GeoPackage (*.gpkg)"));
-    if (!path.isEmpty())
+        tr("GeoTIFF (*.tif);;GeoPackage (*.gpkg)") +
+            (canWriteRoute() ? tr(";;Lanes as a GPX route (*.gpx)") : QString()));
+    if (path.endsWith(QLatin1String(".gpx")))
+        writeRoute(path);
+    else if (!path.isEmpty())
         context_.chart.write(path);
 }
 
+bool ChartView::canWriteRoute() const {
+    return !sheet_->lanes().plan().lanes.empty();
+}
+
+void ChartView::writeRoute(const QString &path) {
+    std::vector<GeoPoint> places;
+    for (const auto &lane : sheet_->lanes().plan().lanes)
+        for (const auto &end : {lane.from, lane.to})
+            if (const auto at = sheet_->onGlobe(end))
+                places.push_back(*at);
+    const auto name = tr("Lanes, %1").arg(context_.session.sources.name()).toStdString();
+    if (const auto done = write_file_atomically(path.toStdString(), gpx_from_route(name, places)); !done)
+        context_.session.notices.raise(QStringLiteral("chart"), done.error());
+    else
+        context_.session.notices.say(QStringLiteral("chart"), tr("Lanes written to %1.").arg(path));
+}
+
 void ChartView::refresh() {
+    lanes_->setChecked(sheet_->plans());
+    turn_->setEnabled(canWriteRoute());
     const Layer layers[] = {Layer::mosaic, Layer::hardness,    Layer::contours,
                             Layer::band,   Layer::transitions, Layer::looks,
                             Layer::track,  Layer::marks,       Layer::contacts};
@@ -226,6 +259,8 @@ void ChartView::keyPressEvent(QKeyEvent *event) {
     if (event->key() == Qt::Key_Escape) {
         if (sheet_->measures())
             sheet_->setMeasures(false);
+        else if (sheet_->plans() || canWriteRoute())
+            sheet_->clearLanes();
         else
             sheet_->clearPick();
         return;
@@ -354,6 +389,30 @@ void ChartView::paintLooks(QPainter &p, double top) {
     }
 }
 
+// What the lanes take, and how much of them is run.
+void ChartView::paintPlan(QPainter &p, double top) {
+    const auto &lanes = sheet_->lanes();
+    const auto &plan = lanes.plan();
+    const auto write = wordsOn(p);
+    const auto units = context_.session.preferences.units();
+    const auto length = [&](double m, int decimals) {
+        return QString::fromStdString(print_length(m, units, decimals).text());
+    };
+    const auto &advised = context_.tuner.advised();
+    const double speed = advised ? advised->yield.setting.speed_m_s : 1.4;
+    write(14, top, tr("%1 lanes, %2 apart").arg(plan.lanes.size()).arg(length(plan.spacing_m, 0)), 14, true,
+          "ink");
+    write(14, top + 20, tr("%1 to run, %2 turns").arg(length(plan.run_m, 0)).arg(plan.turns), 13, false,
+          "ink2");
+    write(14, top + 38,
+          tr("%1 min at %2")
+              .arg(std::lround(plan.minutes(speed)))
+              .arg(QString::fromStdString(print_speed(speed, units).text())),
+          13, false, "ink2");
+    write(14, top + 56, tr("run so far: %1 in 100").arg(std::lround(100 * lanes.share_run())), 13, false,
+          "ink");
+}
+
 void ChartView::paintEvent(QPaintEvent *) {
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
@@ -367,7 +426,10 @@ void ChartView::paintEvent(QPaintEvent *) {
     const double end = layers_top + static_cast<double>(layer_keys_.size()) * (layer_high + 4);
     for (std::size_t i = 0; i < rows_.size(); ++i)
         paintRow(p, i);
-    paintLooks(p, end + 22);
+    if (canWriteRoute())
+        paintPlan(p, end + 22);
+    else
+        paintLooks(p, end + 22);
 }
 
 } // namespace heron::app

@@ -18,6 +18,9 @@ class ChartView : public QWidget {
     ChartSheetView &sheet() { return *sheet_; }
     /// What is said of the place under the pointer, or of the one pressed: line by line.
     QStringList readOut() const;
+    /// The lanes as a GPX route.
+    bool canWriteRoute() const;
+    void writeRoute(const QString &path);
     /// Marks the place that was pressed, else the boat.
     void mark(Family family);
 
@@ -47,7 +50,8 @@ class ChartView : public QWidget {
     QRect rowRect(std::size_t row) const;
     void paintRow(QPainter &p, std::size_t row);
     std::vector<KeyButton *> layer_keys_, keys_;
-    KeyButton *measure_, *band_less_, *band_more_;
+    void paintPlan(QPainter &p, double top);
+    KeyButton *measure_, *lanes_, *turn_, *band_less_, *band_more_;
 };
 
 } // namespace heron::app

@@ -406,7 +406,7 @@ TEST(ReadCommand, RefusesInOneLineAndLeavesNothing) {
         EXPECT_FALSE(std::filesystem::exists(folder.file("out.geojson")));
     }
     const auto bottom = test::run(test::program("heron") + " read " + test::sample() + " --marks " +
-                                  folder.file("o.geojson") + " --bottom " + folder.file("b.tif"));
+                                  folder.file("o.geojson") + " --bottom /proc/none/b.tif");
     EXPECT_EQ(bottom.code, 2);
     EXPECT_FALSE(std::filesystem::exists(folder.file("o.geojson")));
 }
