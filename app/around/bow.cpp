@@ -53,7 +53,13 @@ void Bow::tellHead() {
             session_.notices.raise(QString::fromLatin1(topic), faults.front());
     };
     tell("head-mirrored", {{}, found.backwards, {}, {}});
-    tell("head-late", {found.heading_late_s, false, {}, {}});
+    // Little is put right without a word: what is told shall be worth the guide's look.
+    constexpr double worth_telling_s = 0.4;
+    tell("head-late", {std::fabs(found.heading_late_s.value_or(0)) >= worth_telling_s ? found.heading_late_s
+                                                                                      : std::nullopt,
+                       false,
+                       {},
+                       {}});
     tell("head-slips", {{}, false, found.slips_deg, {}});
     tell("head-zero", {{}, false, {}, found.zero_deg});
 }

@@ -94,6 +94,8 @@ class ChartMaker : public QObject {
     const std::shared_ptr<const ChartSheet> &sheet() const { return sheet_; }
     /// Rows of the shown scan that are on the chart.
     std::size_t handed() const { return handed_; }
+    /// All that there is was gone through for good: of a recording or a trip.
+    bool finished() const { return ended_ && second_time_ && !busy_; }
     /// Writes the chart beside the window: GeoTIFF (.tif) or GeoPackage (.gpkg) by its suffix.
     void write(const QString &path);
 

@@ -2,6 +2,8 @@
 // lengths, files.
 #include "stage.hpp"
 
+#include "picture/plan_patch.hpp"
+
 #include "views/chart/chart_sheet_view.hpp"
 #include "views/chart/chart_view.hpp"
 
@@ -24,9 +26,7 @@ class Chart : public test::Stage {
         session().sources.openRecording(QString::fromStdString(test::sample()));
         ASSERT_TRUE(test::wait_for([&] { return session().sources.flow() == Sources::Flow::ended; }, 60000));
         key(Qt::Key_5);
-        ASSERT_TRUE(test::wait_for(
-            [&] { return maker().sheet() && !maker().tiles().empty() && maker().handed() == scan().end(); },
-            60000));
+        ASSERT_TRUE(test::wait_for([&] { return maker().finished(); }, 60000));
         ASSERT_TRUE(test::wait_for([&] { return sheet().boat().has_value(); }));
         QTest::qWait(300);
     }
@@ -85,7 +85,8 @@ TEST_F(Chart, EachLayerShowsSomethingOfItsOwn) {
 
 TEST_F(Chart, AMarkOnTheChartLiesWhereItWasPressed) {
     open();
-    const auto spot = beside(6, -14);
+    const auto &track = maker().sheet()->track[0];
+    const auto spot = sheet().positionOf(track[track.size() / 2]).toPoint() + QPoint(12, 30);
     const auto place = sheet().placeAt(spot);
     QTest::mouseClick(&sheet(), Qt::LeftButton, Qt::NoModifier, spot);
     key(Qt::Key_V);
@@ -98,11 +99,32 @@ TEST_F(Chart, AMarkOnTheChartLiesWhereItWasPressed) {
     EXPECT_TRUE(notice().contains(QStringLiteral("saved"))) << notice().toStdString();
     // It is drawn, selected by a press, and stays with the layer of marks off: it is a hazard.
     press("layerMarks");
+    QTest::qWait(50);
     EXPECT_FALSE(sheet().shows(Layer::marks));
     EXPECT_EQ(sheet().markAt(spot), QString::fromStdString(mark.id));
     const auto with = sheet().grab().toImage();
     marks().remove(QString::fromStdString(mark.id));
     EXPECT_NE(sheet().grab().toImage(), with) << "it was drawn all the same";
+}
+
+TEST_F(Chart, APlaceIsShownInScan) {
+    open();
+    key(Qt::Key_Return);
+    EXPECT_TRUE(notice().contains(QStringLiteral("Press on the chart"))) << notice().toStdString();
+    const auto &track = maker().sheet()->track[0];
+    const auto &a = track[track.size() / 2], &b = track[track.size() / 2 + 2];
+    // Eight metres to the right of the track.
+    const double length = std::hypot(b.east_m - a.east_m, b.north_m - a.north_m);
+    const EastNorth aside{a.east_m + 8 * (b.north_m - a.north_m) / length,
+                          a.north_m - 8 * (b.east_m - a.east_m) / length};
+    QTest::mouseClick(&sheet(), Qt::LeftButton, Qt::NoModifier, sheet().positionOf(aside).toPoint());
+    key(Qt::Key_Return);
+    EXPECT_EQ(window->rail().current(), place::scan);
+    const auto place = *sheet().onGlobe(aside);
+    const auto row = passes_at(scan(), place, scan().end()).back().row;
+    const auto fix = scan().nav.fix_at(scan().facts(row).time);
+    ASSERT_TRUE(fix);
+    EXPECT_NEAR(leg_between(fix->pose.antenna, place).distance_m, 8, 2.5);
 }
 
 TEST_F(Chart, ALengthIsTheGlobes) {

@@ -7,6 +7,7 @@
 #include "kit/kind_words.hpp"
 #include "kit/paragraph.hpp"
 #include "kit/theme.hpp"
+#include "picture/plan_patch.hpp"
 #include "views/chart/chart_sheet_view.hpp"
 
 #include <QFileDialog>
@@ -113,6 +114,10 @@ void ChartView::addKeys() {
     const auto zoom = [this](double times) { sheet_->zoom(times, QPointF(sheet_->rect().center())); };
     connect(in, &KeyButton::clicked, this, [zoom] { zoom(1.5); });
     connect(out, &KeyButton::clicked, this, [zoom] { zoom(1 / 1.5); });
+    auto *scan = add("chartScan", QStringLiteral("place-scan"), tr("Scan"), Qt::Key_Return,
+                     tr("The pass that saw this place last, in Scan"));
+    connect(scan, &KeyButton::clicked, this, &ChartView::showInScan);
+    keys_.push_back(scan);
     auto *write = add("writeChart", QStringLiteral("act-share"), tr("Write"), Qt::Key_E,
                       tr("The chart as a GeoTIFF or a GeoPackage for any GIS"));
     connect(write, &KeyButton::clicked, this, &ChartView::askToWrite);
@@ -120,6 +125,18 @@ void ChartView::addKeys() {
         keys_.push_back(k);
     for (auto *k : keys_)
         k->setStacked(true);
+}
+
+void ChartView::showInScan() {
+    const auto at = sheet_->picked();
+    const auto globe = at ? sheet_->onGlobe(*at) : std::nullopt;
+    const auto &shown = context_.session.shown;
+    const auto passes = globe ? passes_at(shown.scan(), *globe, shown.end()) : std::vector<Pass>();
+    if (passes.empty())
+        context_.session.notices.say(QStringLiteral("chart"),
+                                     globe ? tr("No pass saw that place.") : tr("Press on the chart first."));
+    else
+        context_.window.askRow(passes.back().row);
 }
 
 void ChartView::askToWrite() {

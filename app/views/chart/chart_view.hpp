@@ -37,6 +37,7 @@ class ChartView : public QWidget {
     void addKeys();
     void refresh();
     void askToWrite();
+    void showInScan();
     void paintReadOut(QPainter &p);
     void paintLooks(QPainter &p, double top);
 
