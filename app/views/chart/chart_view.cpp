@@ -114,7 +114,7 @@ void ChartView::addKeys() {
     const auto zoom = [this](double times) { sheet_->zoom(times, QPointF(sheet_->rect().center())); };
     connect(in, &KeyButton::clicked, this, [zoom] { zoom(1.5); });
     connect(out, &KeyButton::clicked, this, [zoom] { zoom(1 / 1.5); });
-    auto *scan = add("chartScan", QStringLiteral("place-scan"), tr("Scan"), Qt::Key_Return,
+    auto *scan = add("chartScan", QStringLiteral("place-scan"), tr("Scan"), Qt::Key_M,
                      tr("The pass that saw this place last, in Scan"));
     connect(scan, &KeyButton::clicked, this, &ChartView::showInScan);
     keys_.push_back(scan);
