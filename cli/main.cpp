@@ -32,22 +32,23 @@ int main(int argc, char **argv) {
     read->callback([&] { code = heron::cli::read(reading); });
 
     heron::cli::ChartOptions charting;
-    auto *chart = app.add_subcommand(
+    auto *bottom = app.add_subcommand(
         "chart", "Chart the bottom: mosaic, hardness, depth, transitions. Not for navigation");
-    chart->add_option("IN", charting.in, "Recordings (.nc), trips (.trip.gpkg), folders of them")->required();
-    chart->add_option("--mosaic", charting.mosaic, "GeoTIFF of the levels over the mean ground");
-    chart->add_option("--hardness", charting.hardness, "GeoTIFF of hardness and roughness");
-    chart->add_option("--depth", charting.depth, "GeoTIFF of the depth and its doubt");
-    chart->add_option("--package", charting.package,
-                      "GeoPackage of contours, transitions, coverage and track");
-    chart->add_option("--cell", charting.cell_m, "Metres a cell")
+    bottom->add_option("IN", charting.in, "Recordings (.nc), trips (.trip.gpkg), folders of them")
+        ->required();
+    bottom->add_option("--mosaic", charting.mosaic, "GeoTIFF of the levels over the mean ground");
+    bottom->add_option("--hardness", charting.hardness, "GeoTIFF of hardness and roughness");
+    bottom->add_option("--depth", charting.depth, "GeoTIFF of the depth and its doubt");
+    bottom->add_option("--package", charting.package,
+                       "GeoPackage of contours, transitions, coverage and track");
+    bottom->add_option("--cell", charting.cell_m, "Metres a cell")
         ->check(CLI::Range(0.05, 10.0))
         ->capture_default_str();
-    chart->add_option("--contour", charting.contour_m, "Metres from contour to contour")
+    bottom->add_option("--contour", charting.contour_m, "Metres from contour to contour")
         ->check(CLI::Range(0.05, 50.0))
         ->capture_default_str();
-    chart->add_flag("--quiet", charting.quiet, "Say nothing but warnings");
-    chart->callback([&] { code = heron::cli::chart(charting); });
+    bottom->add_flag("--quiet", charting.quiet, "Say nothing but warnings");
+    bottom->callback([&] { code = heron::cli::chart(charting); });
 
     auto *simulate = app.add_subcommand("simulate", "Make a recording of a lake that does not exist");
     heron::cli::SimulateOptions lake;

@@ -229,7 +229,6 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
         heard.energy[i] += e * (1 - share);
         heard.energy[i + 1] += e * share;
     };
-
     std::size_t next_body = 0;
     const auto pass_bodies = [&](double until, double horizon) {
         for (; next_body < hanging.size() && hanging[next_body].slant <= until; ++next_body) {

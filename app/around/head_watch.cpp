@@ -103,13 +103,8 @@ void HeadWatch::take(WindowState &window) {
         s.turning = session_.head.settings().turning;
         session_.head.ask(s);
     }
-    if (a.raise_floor_db) {
-        auto w = window.displayWindow();
-        const double top = w.floor_db + w.span_db;
-        w.floor_db = *a.raise_floor_db;
-        w.span_db = std::max(10.0, top - w.floor_db);
-        window.setDisplayWindow(w);
-    }
+    if (a.raise_floor_db)
+        window.raiseFloor(*a.raise_floor_db);
     if (a.reject_streaks) {
         auto f = window.filters();
         f.reject_streaks = true;

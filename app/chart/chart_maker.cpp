@@ -15,14 +15,6 @@ constexpr int sheet_coarser = 2;
 // What a byte of a tile means: 1 … 255 over these decibels over the mean ground.
 constexpr double darkest_db = -16, brightest_db = 18;
 
-template <class Sample>
-std::vector<Sample> since(const std::vector<Sample> &all, std::size_t &from) {
-    from = std::min(from, all.size());
-    std::vector<Sample> some(all.begin() + static_cast<std::ptrdiff_t>(from), all.end());
-    from = all.size();
-    return some;
-}
-
 ChartTile drawn(const GroundMap::Tile &tile) {
     constexpr auto n = static_cast<std::size_t>(GroundMap::tile);
     ChartTile t{std::vector<std::uint8_t>(n * n), std::vector<std::uint8_t>(n * n)};
@@ -257,7 +249,7 @@ void ChartMaker::feed() {
     if (batch->begins) {
         second_time_ = batch->again;
         scan_number_ = shown.number();
-        positions_ = attitudes_ = depths_ = speeds_ = 0;
+        nav_since_ = {};
         ended_ = false;
         handed_ = scan.first();
     }
@@ -277,10 +269,7 @@ void ChartMaker::feed() {
     batch->ends = ends && handed_ == scan.end();
     ended_ = batch->ends;
     again_ = ended_ && !second_time_;
-    batch->nav.positions = since(scan.nav.positions(), positions_);
-    batch->nav.attitudes = since(scan.nav.attitudes(), attitudes_);
-    batch->nav.depths = since(scan.nav.depths(), depths_);
-    batch->nav.speeds = since(scan.nav.speeds(), speeds_);
+    batch->nav = nav_since_.of(scan.nav);
     busy_ = true;
     QMetaObject::invokeMethod(
         worker_, [worker = worker_, batch] { worker->take(batch); }, Qt::QueuedConnection);

@@ -6,6 +6,7 @@
 #include "bottom/depth_grid.hpp"
 #include "bottom/hardness.hpp"
 #include "bottom/transitions.hpp"
+#include "session/nav_since.hpp"
 #include "session/session.hpp"
 
 #include <QElapsedTimer>
@@ -116,7 +117,8 @@ class ChartMaker : public QObject {
     std::map<GroundMap::Key, ChartTile> tiles_;
     std::shared_ptr<const ChartSheet> sheet_;
     int scan_number_ = -1;
-    std::size_t handed_ = 0, positions_ = 0, attitudes_ = 0, depths_ = 0, speeds_ = 0;
+    std::size_t handed_ = 0;
+    NavSince nav_since_;
     bool busy_ = false, ended_ = false, contours_changed_ = false, again_ = false, second_time_ = false;
 };
 

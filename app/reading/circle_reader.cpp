@@ -12,15 +12,6 @@ namespace {
 constexpr std::size_t most_a_batch = 1500, most_back = 3000;
 constexpr std::size_t turns_joined = 24; // older ones say little of what lies about the boat now
 
-template <class Sample>
-std::vector<Sample> since(const std::vector<Sample> &all, std::size_t &from) {
-    // A scan that was changed from behind begins anew.
-    from = std::min(from, all.size());
-    std::vector<Sample> some(all.begin() + static_cast<std::ptrdiff_t>(from), all.end());
-    from = all.size();
-    return some;
-}
-
 } // namespace
 
 void TurnsWorker::take(const std::shared_ptr<TurnsBatch> &batch) {
@@ -136,7 +127,7 @@ void CircleReader::feed() {
     const auto &scan = shown.scan();
     if (batch->begins) {
         scan_number_ = shown.number();
-        positions_ = attitudes_ = depths_ = speeds_ = 0;
+        nav_since_ = {};
         ended_ = false;
         // Of a long trip what lies about the boat now.
         handed_ = std::max(scan.first(), shown.end() > most_back ? shown.end() - most_back : 0);
@@ -154,10 +145,7 @@ void CircleReader::feed() {
         batch->rows.push_back(scan.row(handed_));
     batch->ends = ends && handed_ == shown.end();
     ended_ = batch->ends;
-    batch->nav.positions = since(scan.nav.positions(), positions_);
-    batch->nav.attitudes = since(scan.nav.attitudes(), attitudes_);
-    batch->nav.depths = since(scan.nav.depths(), depths_);
-    batch->nav.speeds = since(scan.nav.speeds(), speeds_);
+    batch->nav = nav_since_.of(scan.nav);
     busy_ = true;
     QMetaObject::invokeMethod(
         worker_, [worker = worker_, batch] { worker->take(batch); }, Qt::QueuedConnection);

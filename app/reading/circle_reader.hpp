@@ -3,6 +3,7 @@
 
 #include "reading/sweep_reader.hpp"
 #include "reading/swimmers.hpp"
+#include "session/nav_since.hpp"
 #include "session/session.hpp"
 
 #include <QObject>
@@ -88,7 +89,8 @@ class CircleReader : public QObject {
     TurnFindings findings_;
     std::vector<int> ids_;
     int next_id_ = 1, scan_number_ = -1;
-    std::size_t handed_ = 0, positions_ = 0, attitudes_ = 0, depths_ = 0, speeds_ = 0;
+    std::size_t handed_ = 0;
+    NavSince nav_since_;
     bool busy_ = false, ended_ = false;
 };
 

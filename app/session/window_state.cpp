@@ -108,6 +108,15 @@ void WindowState::setDisplayWindow(const DisplayWindow &window) {
     emit displayChanged();
 }
 
+void WindowState::raiseFloor(double floor_db) {
+    constexpr double least_span_db = 10;
+    auto w = window_;
+    const double top = w.floor_db + w.span_db;
+    w.floor_db = floor_db;
+    w.span_db = std::max(least_span_db, top - w.floor_db);
+    setDisplayWindow(w);
+}
+
 void WindowState::followLevels() {
     window_follows_ = true;
     selectContact(0);

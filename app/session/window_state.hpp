@@ -20,6 +20,7 @@ class WindowState : public QObject {
     const DisplayWindow &displayWindow() const { return window_; }
     bool windowFollows() const { return window_follows_; }
     void setDisplayWindow(const DisplayWindow &window); ///< by hand; it stays
+    void raiseFloor(double floor_db);                   ///< by hand likewise; the top stays
     void followLevels();                                ///< lets it follow the levels again
     /// Fits the window to what is shown around a row, as after a jump.
     void levelAt(std::size_t row);

@@ -239,12 +239,9 @@ void Tuner::takeAdvice(WindowState &window) {
     if (a.set)
         set(*a.set, QStringLiteral("advice"), why);
     if (a.raise_floor_db) {
-        auto w = window.displayWindow();
-        const double top = w.floor_db + w.span_db;
-        showedOtherwise(QStringLiteral("floor"), number(w.floor_db), number(*a.raise_floor_db));
-        w.floor_db = *a.raise_floor_db;
-        w.span_db = std::max(10.0, top - w.floor_db);
-        window.setDisplayWindow(w);
+        showedOtherwise(QStringLiteral("floor"), number(window.displayWindow().floor_db),
+                        number(*a.raise_floor_db));
+        window.raiseFloor(*a.raise_floor_db);
     }
     if (a.reject_streaks) {
         auto f = window.filters();

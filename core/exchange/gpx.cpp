@@ -249,11 +249,7 @@ Result<Mark> read_waypoint(pugi::xml_node w) {
     return m;
 }
 
-} // namespace
-
-std::string gpx_from_marks(const std::vector<Mark> &marks, std::size_t *left_out,
-                           std::string_view foreign_metadata) {
-    pugi::xml_document doc;
+pugi::xml_node begin_gpx(pugi::xml_document &doc) {
     auto declaration = doc.append_child(pugi::node_declaration);
     declaration.append_attribute("version").set_value("1.0");
     declaration.append_attribute("encoding").set_value("UTF-8");
@@ -261,6 +257,15 @@ std::string gpx_from_marks(const std::vector<Mark> &marks, std::size_t *left_out
     gpx.append_attribute("version").set_value("1.1");
     gpx.append_attribute("creator").set_value("Young Heron");
     gpx.append_attribute("xmlns").set_value(gpx_namespace);
+    return gpx;
+}
+
+} // namespace
+
+std::string gpx_from_marks(const std::vector<Mark> &marks, std::size_t *left_out,
+                           std::string_view foreign_metadata) {
+    pugi::xml_document doc;
+    auto gpx = begin_gpx(doc);
     gpx.append_attribute("xmlns:heron").set_value(our_namespace);
     std::size_t without_place = 0;
     for (const auto &m : marks) {
@@ -284,13 +289,7 @@ std::string gpx_from_marks(const std::vector<Mark> &marks, std::size_t *left_out
 
 std::string gpx_from_route(const std::string &name, const std::vector<GeoPoint> &places) {
     pugi::xml_document doc;
-    auto declaration = doc.append_child(pugi::node_declaration);
-    declaration.append_attribute("version").set_value("1.0");
-    declaration.append_attribute("encoding").set_value("UTF-8");
-    auto gpx = doc.append_child("gpx");
-    gpx.append_attribute("version").set_value("1.1");
-    gpx.append_attribute("creator").set_value("Young Heron");
-    gpx.append_attribute("xmlns").set_value(gpx_namespace);
+    auto gpx = begin_gpx(doc);
     auto route = gpx.append_child("rte");
     route.append_child("name").text().set(name.c_str());
     std::size_t n = 0;

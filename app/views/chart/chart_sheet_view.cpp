@@ -1,7 +1,5 @@
 #include "views/chart/chart_sheet_view.hpp"
 
-#include "kit/glyphs.hpp"
-#include "kit/kind_words.hpp"
 #include "kit/theme.hpp"
 
 #include <QMouseEvent>
@@ -16,26 +14,14 @@ namespace {
 constexpr int margin = 14;
 constexpr double nearest_m_a_px = 0.02, farthest_m_a_px = 50;
 
-void haloed(QPainter &p, QPointF at, const QString &words, const QFont &font, const QColor &ink) {
-    QPainterPath path;
-    path.addText(at, font, words);
-    p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(colour("page"), 4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-    p.drawPath(path);
-    p.setPen(Qt::NoPen);
-    p.setBrush(ink);
-    p.drawPath(path);
-    p.setBrush(Qt::NoBrush);
-}
-
 } // namespace
 
 ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
     setMouseTracking(true);
     setAttribute(Qt::WA_OpaquePaintEvent);
     setMinimumSize(200, 200);
-    auto &chart = context_.chart;
-    connect(&chart, &ChartMaker::begun, this, [this] {
+    auto &maker = context_.chart;
+    connect(&maker, &ChartMaker::begun, this, [this] {
         images_.clear();
         placed_ = false;
         follows_ = true;
@@ -44,14 +30,14 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
         lanes_ = {};
         update();
     });
-    connect(&chart, &ChartMaker::tilesChanged, this, [this] {
+    connect(&maker, &ChartMaker::tilesChanged, this, [this] {
         for (auto &[key, image] : images_)
             image.second = false;
         if (!placed_ || follows_)
             fitAll();
         update();
     });
-    connect(&chart, &ChartMaker::sheetChanged, this, [this] {
+    connect(&maker, &ChartMaker::sheetChanged, this, [this] {
         // A band of some two feet about the middle of what was sounded, to begin with.
         if (band_to_m_ == 0)
             shiftBand(0);
@@ -319,431 +305,11 @@ void ChartSheetView::leaveEvent(QEvent *) {
     update();
 }
 
-// Printed: the upper two thirds of the map over the page; what was seen once prints palest.
-const QImage &ChartSheetView::imageOf(const GroundMap::Key &key, const ChartTile &tile) {
-    auto &[image, holds] = images_[key];
-    if (holds)
-        return image;
-    constexpr int n = GroundMap::tile;
-    image = QImage(n, n, QImage::Format_ARGB32);
-    const bool dusk = Theme::instance().light() == Light::dusk;
-    const auto &map = Theme::instance().map();
-    for (int y = 0; y < n; ++y) {
-        auto *out = reinterpret_cast<QRgb *>(image.scanLine(y));
-        for (int x = 0; x < n; ++x) {
-            const auto i = static_cast<std::size_t>(y * n + x);
-            const int level = tile.level[i];
-            if (level == 0) {
-                out[x] = 0;
-                continue;
-            }
-            const int printed = dusk ? level * 2 / 3 : 85 + level * 2 / 3;
-            const auto c = map[static_cast<std::uint8_t>(std::min(255, printed))];
-            const int alpha = tile.looks[i] >= 2 ? 235 : tile.looks[i] == 1 ? 190 : 140;
-            out[x] = qRgba(qRed(c), qGreen(c), qBlue(c), alpha);
-        }
-    }
-    holds = true;
-    return image;
-}
-
-void ChartSheetView::paintMosaic(QPainter &p) {
-    const double side = GroundMap::tile * context_.chart.cellM();
-    p.setRenderHint(QPainter::SmoothPixmapTransform, metres_a_pixel_ > context_.chart.cellM());
-    for (const auto &[key, tile] : context_.chart.tiles()) {
-        const QRectF where(positionOf({key.first * side, (key.second + 1) * side}),
-                           positionOf({(key.first + 1) * side, key.second * side}));
-        if (where.intersects(rect()))
-            p.drawImage(where, imageOf(key, tile));
-    }
-}
-
-// Hatched the denser the more good looks a place has had.
-void ChartSheetView::paintLooks(QPainter &p) {
-    const double cell = context_.chart.cellM(), side = GroundMap::tile * cell;
-    p.setPen(QPen(colour("ink"), 1));
-    for (int y = margin; y < height() - margin; y += 6)
-        for (int x = margin; x < width() - margin; x += 6) {
-            const auto at = placeAt(QPointF(x, y));
-            const GroundMap::Key key{static_cast<int>(std::floor(at.east_m / side)),
-                                     static_cast<int>(std::floor(at.north_m / side))};
-            const auto tile = context_.chart.tiles().find(key);
-            if (tile == context_.chart.tiles().end())
-                continue;
-            const auto column = static_cast<std::size_t>((at.east_m - key.first * side) / cell),
-                       line = static_cast<std::size_t>(GroundMap::tile - 1 -
-                                                       std::floor((at.north_m - key.second * side) / cell));
-            const auto i = std::min<std::size_t>(line, GroundMap::tile - 1) * GroundMap::tile +
-                           std::min<std::size_t>(column, GroundMap::tile - 1);
-            const int looks = tile->second.looks[i];
-            if (looks >= 1)
-                p.drawLine(x, y + 5, x + 5, y);
-            if (looks >= 2)
-                p.drawLine(x, y, x + 5, y + 5);
-            if (looks >= 3)
-                p.fillRect(x + 1, y + 1, 3, 3, colour("ink"));
-        }
-}
-
-void ChartSheetView::paintBand(QPainter &p) {
-    const auto &depth = context_.chart.sheet()->depth;
-    p.setPen(QPen(colour("reed"), 1.3));
-    constexpr int step = 7;
-    for (int y = margin; y < height() - margin; y += step)
-        for (int x = margin; x < width() - margin; x += step) {
-            const auto at = placeAt(QPointF(x + step / 2.0, y + step / 2.0));
-            const auto i = depth.raster.cell_at(at.east_m, at.north_m);
-            if (!i)
-                continue;
-            const double d = static_cast<double>(depth.depth_m[*i]);
-            if (d >= band_from_m_ && d < band_to_m_)
-                p.drawLine(x, y + step, x + step, y);
-        }
-}
-
-// Dots are hard, dashes soft, on a grid of the sheet.
-void ChartSheetView::paintHardness(QPainter &p) {
-    const auto &h = context_.chart.sheet()->hardness;
-    constexpr int step = 9;
-    constexpr float hard = 0.5F, soft = 0.3F;
-    const QPen dot(colour("ink"), 1.8, Qt::SolidLine, Qt::RoundCap), dash(colour("ink2"), 1.1);
-    // Fixed to the ground, so that it does not swim while one pans.
-    const double grid = step * metres_a_pixel_;
-    const auto from = placeAt(QPointF(0, height())), to = placeAt(QPointF(width(), 0));
-    int line = static_cast<int>(std::floor(from.north_m / grid));
-    for (double n = line * grid; n < to.north_m; n += grid, ++line)
-        for (double e = (std::floor(from.east_m / grid) + (line % 2 == 0 ? 0 : 0.5)) * grid; e < to.east_m;
-             e += grid) {
-            const auto i = h.raster.cell_at(e, n);
-            if (!i)
-                continue;
-            const float v = h.hardness[*i];
-            const auto at = positionOf({e, n});
-            if (v > hard) {
-                p.setPen(dot);
-                p.drawPoint(at);
-            } else if (v < soft) {
-                p.setPen(dash);
-                p.drawLine(at - QPointF(2.5, 0), at + QPointF(2.5, 0));
-            }
-        }
-}
-
-void ChartSheetView::paintContours(QPainter &p) {
-    const auto &sheet = *context_.chart.sheet();
-    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
-    p.setRenderHint(QPainter::Antialiasing);
-    std::vector<QPointF> labels;
-    for (const auto &c : sheet.contours) {
-        const double value = feet ? feet_from_metres(c.value) : c.value;
-        const bool heavy = std::fabs(std::remainder(value, feet ? 10 : 2)) < 0.01;
-        QPolygonF line;
-        for (const auto &at : c.line)
-            line << positionOf(at);
-        if (!line.boundingRect().intersects(QRectF(rect())))
-            continue;
-        p.setPen(QPen(colour("ink"), heavy ? 1.6 : 0.8));
-        p.drawPolyline(line);
-        // One figure where there is room for it.
-        for (int i = static_cast<int>(line.size()) / 2; i < line.size(); i += 24) {
-            const auto at = line[i];
-            if (!rect().adjusted(30, 30, -30, -30).contains(at.toPoint()) ||
-                std::any_of(labels.begin(), labels.end(),
-                            [&](const QPointF &o) { return QLineF(o, at).length() < 90; }))
-                continue;
-            labels.push_back(at);
-            haloed(p, at + QPointF(-7, 5), QString::fromStdString(print_number(value, feet ? 0 : 1)),
-                   Theme::instance().font(13, heavy), colour("ink"));
-            break;
-        }
-    }
-}
-
-// A line with teeth on the hard side.
-void ChartSheetView::paintTransitions(QPainter &p) {
-    p.setRenderHint(QPainter::Antialiasing);
-    p.setPen(QPen(colour("ink"), 1.8));
-    for (const auto &t : context_.chart.sheet()->transitions) {
-        QPolygonF line;
-        for (const auto &at : t.line)
-            line << positionOf(at);
-        if (!line.boundingRect().intersects(QRectF(rect())))
-            continue;
-        p.drawPolyline(line);
-        double since = 0;
-        constexpr double every = 13, tooth = 6;
-        for (int i = 1; i < line.size(); ++i) {
-            const QLineF piece(line[i - 1], line[i]);
-            since += piece.length();
-            if (since < every || piece.length() < 1e-3)
-                continue;
-            since = 0;
-            // Left of the way on the ground is left on the sheet: north is up.
-            const QPointF way = (line[i] - line[i - 1]) / piece.length(), left(way.y(), -way.x());
-            p.drawLine(line[i], line[i] + (t.hard_on_left ? tooth : -tooth) * left);
-        }
-    }
-}
-
-void ChartSheetView::paintTrack(QPainter &p) {
-    p.setRenderHint(QPainter::Antialiasing);
-    p.setPen(QPen(colour("ink2"), 1.2, Qt::DashLine));
-    for (const auto &line : context_.chart.sheet()->track) {
-        QPolygonF drawn;
-        for (const auto &at : line)
-            drawn << positionOf(at);
-        p.drawPolyline(drawn);
-    }
-}
-
-void ChartSheetView::paintContacts(QPainter &p) {
-    p.setRenderHint(QPainter::Antialiasing);
-    for (const auto &c : context_.reader.contacts()) {
-        const auto at = c.place ? onSheet(c.place->place) : std::nullopt;
-        if (!at || c.confidence < 0.5)
-            continue;
-        const auto where = positionOf(*at);
-        if (rect().contains(where.toPoint()))
-            paintGlyph(p, contactGlyph(c.family, c.kind), QRectF(where.x() - 9, where.y() - 9, 18, 18),
-                       colour("ink"));
-    }
-}
-
-// Beside the thing, with a leader and a ring on it.
-void ChartSheetView::paintMarks(QPainter &p) {
-    p.setRenderHint(QPainter::Antialiasing);
-    for (const auto &mark : context_.marks.all()) {
-        const bool hazard = mark.family == Family::hazard;
-        const auto at = mark.place ? onSheet(*mark.place) : std::nullopt;
-        // Hazards cannot be turned off.
-        if (!at || (!shows(Layer::marks) && !hazard))
-            continue;
-        const auto thing = positionOf(*at);
-        if (!rect().adjusted(-40, -40, 40, 40).contains(thing.toPoint()))
-            continue;
-        const bool selected = context_.window.selectedMark() == QString::fromStdString(mark.id);
-        const auto ink = colour(selected || hazard ? "accent" : "ink");
-        if (hazard) {
-            QPainterPath ring;
-            constexpr double keep_off_m = 8;
-            ring.addEllipse(thing, keep_off_m / metres_a_pixel_, keep_off_m / metres_a_pixel_);
-            p.setBrush(Qt::NoBrush);
-            p.setPen(QPen(ink, 2, Qt::DotLine));
-            p.drawPath(ring);
-        }
-        const QPointF glyph = thing + QPointF(30, -16);
-        p.setPen(QPen(ink, 1.3));
-        p.setBrush(colour("page"));
-        p.drawLine(thing, glyph);
-        p.drawEllipse(thing, 4.5, 4.5);
-        const double size = selected ? 34 : 28;
-        p.setPen(Qt::NoPen);
-        p.setBrush(selected ? colour("accent") : colour("casing"));
-        p.drawEllipse(glyph, size / 2, size / 2);
-        paintGlyph(p, markGlyph(mark.family, mark.kind),
-                   QRectF(glyph.x() - size / 2 + 3, glyph.y() - size / 2 + 3, size - 6, size - 6),
-                   colour("paper"));
-        const auto name = mark.name.empty()
-                              ? capital(mark.kind == Kind::none ? wordFor(mark.family) : wordFor(mark.kind))
-                              : QString::fromStdString(mark.name);
-        haloed(p, glyph + QPointF(size / 2 + 5, 5), name, Theme::instance().font(13, true), ink);
-    }
-}
-
-// To scale, but never too small to be seen.
-void ChartSheetView::paintBoat(QPainter &p) {
-    const auto at = boat();
-    if (!at)
-        return;
-    const auto &shown = context_.session.shown;
-    const auto heading = shown.headingNow().value_or(0);
-    const auto &own = context_.session.boats.boat();
-    const double scale = std::max(1 / metres_a_pixel_, 26 / own.length_m);
-    QPainterPath hull;
-    bool begun = false;
-    for (const auto &spot : own.outline()) {
-        const QPointF where((spot.right_m - own.antenna.right_m) * scale,
-                            (spot.behind_bow_m - own.antenna.behind_bow_m) * scale);
-        begun ? hull.lineTo(where) : hull.moveTo(where);
-        begun = true;
-    }
-    hull.closeSubpath();
-    p.save();
-    p.setRenderHint(QPainter::Antialiasing);
-    p.translate(positionOf(*at));
-    p.rotate(heading);
-    p.setPen(QPen(colour("ink"), 2));
-    p.setBrush(colour("page"));
-    p.drawPath(hull);
-    p.restore();
-}
-
-// The area dotted, lanes to run dashed, those that are run solid, each with its number where it begins; the
-// one that is next in the accent.
-void ChartSheetView::paintLanes(QPainter &p) {
-    p.setRenderHint(QPainter::Antialiasing);
-    QPolygonF area;
-    for (const auto &c : corners_)
-        area << positionOf(c);
-    if (plans_ && hover_)
-        area << *hover_;
-    p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(colour("ink"), 1.6, Qt::DotLine));
-    area.size() > 2 ? p.drawPolygon(area) : p.drawPolyline(area);
-    if (plans_) {
-        for (const auto &c : corners_) {
-            p.setBrush(colour("page"));
-            p.drawEllipse(positionOf(c), 5, 5);
-        }
-        if (hover_)
-            haloed(p, *hover_ + QPointF(14, -8),
-                   corners_.size() < 3 ? tr("press the corners of the area") : tr("S plans the lanes"),
-                   Theme::instance().font(14, true), colour("accent"));
-        return;
-    }
-    const auto &plan = lanes_.plan();
-    const auto at = boat();
-    const auto found = at ? lanes_.cue(*at) : std::nullopt;
-    const bool steers = found.has_value();
-    const auto cue = found.value_or(LaneCue());
-    for (std::size_t i = 0; i < plan.lanes.size(); ++i) {
-        const auto a = positionOf(plan.lanes[i].from), b = positionOf(plan.lanes[i].to);
-        const bool next = steers && cue.lane == i, run = lanes_.is_run(i);
-        p.setPen(QPen(colour(next ? "accent" : "ink"), next ? 2.6 : 1.6, run ? Qt::SolidLine : Qt::DashLine));
-        p.drawLine(a, b);
-        const QRectF box(a.x() - 10, a.y() - 10, 20, 20);
-        p.setPen(QPen(colour(next ? "accent" : "ink"), 1.4));
-        p.setBrush(run ? colour("ink") : colour("page"));
-        p.drawRect(box);
-        p.setFont(Theme::instance().font(13, true));
-        p.setPen(colour(run ? "page" : "ink"));
-        p.drawText(box, Qt::AlignCenter, QString::number(i + 1));
-    }
-    if (!steers)
-        return;
-    const auto units = context_.session.preferences.units();
-    const auto length = [&](double m) { return QString::fromStdString(print_length(m, units, 0).text()); };
-    QString words = tr("lane %1 of %2").arg(cue.lane + 1).arg(plan.lanes.size());
-    constexpr double on_it_m = 1;
-    if (cue.left_m > plan.lanes[cue.lane].length_m())
-        words += tr(", begins in %1").arg(length(cue.left_m - plan.lanes[cue.lane].length_m()));
-    else
-        words += std::fabs(cue.off_m) < on_it_m ? tr(", on it")
-                 : cue.off_m > 0                ? tr(", steer %1 left").arg(length(cue.off_m))
-                                                : tr(", steer %1 right").arg(length(-cue.off_m));
-    if (cue.lane + 1 < plan.lanes.size() && cue.left_m > 0 && cue.left_m <= plan.lanes[cue.lane].length_m())
-        words +=
-            (cue.turn_right ? tr(", turn right in %1") : tr(", turn left in %1")).arg(length(cue.left_m));
-    const auto font = Theme::instance().font(20, true);
-    haloed(p, {(width() - QFontMetricsF(font).horizontalAdvance(words)) / 2, 40}, words, font,
-           colour("accent"));
-}
-
-void ChartSheetView::paintPick(QPainter &p) {
-    p.setRenderHint(QPainter::Antialiasing);
-    if (picked_) {
-        const auto at = positionOf(*picked_);
-        for (const double wide : {4.5, 2.0}) {
-            p.setPen(QPen(colour(wide > 3 ? "page" : "accent"), wide));
-            for (const auto &way : {QPointF(1, 0), QPointF(-1, 0), QPointF(0, 1), QPointF(0, -1)})
-                p.drawLine(at + 6 * way, at + 20 * way);
-        }
-    }
-    if (!measures_)
-        return;
-    const auto end = to_ ? to_ : pointed();
-    if (!from_ || !end) {
-        if (hover_)
-            haloed(p, *hover_ + QPointF(14, -8), tr("press where it begins"),
-                   Theme::instance().font(14, true), colour("accent"));
-        return;
-    }
-    const auto a = positionOf(*from_), b = positionOf(*end);
-    p.setPen(QPen(colour("accent"), 2));
-    p.drawLine(a, b);
-    const auto length = measured();
-    const auto one = onGlobe(*from_), two = onGlobe(*end);
-    if (length && one && two)
-        haloed(p, b + QPointF(12, -8),
-               tr("%1, %2").arg(
-                   QString::fromStdString(print_length(*length, context_.session.preferences.units()).text()),
-                   QString::fromStdString(print_bearing(leg_between(*one, *two).bearing_deg))),
-               Theme::instance().font(16, true), colour("accent"));
-}
-
-// The border steps every so many feet or metres, ink and page by turns.
-void ChartSheetView::paintNeatline(QPainter &p) {
-    p.setRenderHint(QPainter::Antialiasing, false);
-    const QRect frame = rect().adjusted(2, 2, -3, -3);
-    p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(colour("ink"), 1));
-    p.drawRect(frame);
-    p.drawRect(frame.adjusted(6, 6, -6, -6));
-    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
-    const double unit = feet ? metres_per_foot : 1;
-    double step = 10;
-    while (step * unit / metres_a_pixel_ < 40)
-        step *= step / std::pow(10, std::floor(std::log10(step))) < 1.5 ? 5 : 2;
-    const double px = step * unit / metres_a_pixel_;
-    for (double x = frame.left(), n = 0; x < frame.right(); x += px, ++n)
-        if (static_cast<int>(n) % 2 == 0)
-            for (const int y : {frame.top() + 1, frame.bottom() - 5})
-                p.fillRect(QRectF(x, y, std::min(px, frame.right() - x), 5), colour("ink"));
-    for (double y = frame.top(), n = 0; y < frame.bottom(); y += px, ++n)
-        if (static_cast<int>(n) % 2 == 0)
-            for (const int x : {frame.left() + 1, frame.right() - 5})
-                p.fillRect(QRectF(x, y, 5, std::min(px, frame.bottom() - y)), colour("ink"));
-}
-
-void ChartSheetView::paintTitle(QPainter &p) {
-    const auto write = [&](double y, const QString &words, int px, bool bold) {
-        haloed(p, {26, y}, words, Theme::instance().font(px, bold), colour("ink"));
-    };
-    const auto name = context_.session.sources.name();
-    write(38, name.isEmpty() ? tr("Your water") : name, 19, true);
-    write(58, tr("Not for navigation"), 14, true);
-    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
-    write(78, feet ? tr("depths in feet, as the water stands") : tr("depths in metres, as the water stands"),
-          13, false);
-    // North.
-    const QPointF foot(38, 142);
-    p.setPen(QPen(colour("page"), 5));
-    p.drawLine(foot, foot - QPointF(0, 44));
-    p.setPen(QPen(colour("ink"), 1.6));
-    p.drawLine(foot, foot - QPointF(0, 44));
-    QPainterPath head(foot - QPointF(0, 52));
-    head.lineTo(foot - QPointF(6, 36));
-    head.lineTo(foot - QPointF(-6, 36));
-    head.closeSubpath();
-    p.fillPath(head, colour("ink"));
-    haloed(p, foot + QPointF(-5, 18), tr("N"), Theme::instance().font(14, true), colour("ink"));
-}
-
-void ChartSheetView::paintScale(QPainter &p) {
-    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
-    const double unit = feet ? metres_per_foot : 1;
-    double length = 1;
-    constexpr std::array steps{2.0, 2.5, 2.0};
-    for (std::size_t i = 0; length * steps[i % 3] * unit / metres_a_pixel_ < 150; ++i)
-        length *= steps[i % 3];
-    const double px = length * unit / metres_a_pixel_;
-    const QRectF bar(width() - 34 - px, height() - 34, px, 6);
-    p.fillRect(bar.adjusted(-8, -22, 8, 10), colour("page"));
-    p.setPen(QPen(colour("ink"), 1.2));
-    p.drawRect(bar);
-    p.fillRect(QRectF(bar.left(), bar.top(), px / 2, 6), colour("ink"));
-    const auto write = wordsOn(p);
-    write(bar.left() - 3, bar.top() - 6, QStringLiteral("0"), 13, false, "ink");
-    const auto end = QStringLiteral("%1 %2").arg(length).arg(feet ? tr("ft") : tr("m"));
-    p.setFont(Theme::instance().font(13));
-    write(bar.right() - p.fontMetrics().horizontalAdvance(end) + 4, bar.top() - 6, end, 13, false, "ink");
-}
-
 void ChartSheetView::paintEvent(QPaintEvent *) {
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
-    const auto &chart = context_.chart;
-    if (chart.tiles().empty()) {
+    const auto &maker = context_.chart;
+    if (maker.tiles().empty()) {
         p.setFont(Theme::instance().font(17, true));
         p.setPen(colour("ink"));
         p.drawText(rect().adjusted(40, 0, -40, -20), Qt::AlignCenter | Qt::TextWordWrap,
@@ -762,7 +328,7 @@ void ChartSheetView::paintEvent(QPaintEvent *) {
     p.setClipRect(rect().adjusted(9, 9, -10, -10));
     if (shows(Layer::mosaic))
         paintMosaic(p);
-    if (chart.sheet()) {
+    if (maker.sheet()) {
         if (shows(Layer::band))
             paintBand(p);
         if (shows(Layer::hardness))
