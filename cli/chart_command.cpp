@@ -81,30 +81,6 @@ void print_warnings(const std::vector<std::string> &warnings) {
         fmt::print(stderr, "warning: {}\n", w);
 }
 
-std::vector<EastNorth> thinned(const std::vector<GroundMap::Sounding> &all, std::size_t from,
-                               std::size_t to) {
-    std::vector<EastNorth> line;
-    for (auto i = from; i < to; ++i)
-        line.push_back({all[i].east_m, all[i].north_m});
-    return line;
-}
-
-// Cells with so many good looks and more, closed all round.
-std::vector<Contour> edge_of(const GroundMap &map, const GroundRaster &seen, int looks) {
-    GroundRaster r = seen;
-    r.west_m -= r.cell_m;
-    r.north_m += r.cell_m;
-    r.columns += 2;
-    r.rows += 2;
-    std::vector<float> count(r.cells(), 0);
-    for (std::size_t y = 0; y < r.rows; ++y)
-        for (std::size_t x = 0; x < r.columns; ++x)
-            if (const auto *c = map.cell(static_cast<int>(std::floor(r.east_of(x) / r.cell_m)),
-                                         static_cast<int>(std::floor(r.north_of(y) / r.cell_m))))
-                count[y * r.columns + x] = static_cast<float>(c->looks);
-    return contours_of(r, count, {looks - 0.5});
-}
-
 Result<std::vector<std::string>> files_of(const std::vector<std::string> &in) {
     std::vector<std::string> files;
     for (const auto &name : in) {
@@ -223,13 +199,7 @@ int chart(const ChartOptions &o) {
         return false;
     };
     if (!o.mosaic.empty()) {
-        std::vector<float> level(h.raster.cells(), std::nanf(""));
-        for (std::size_t y = 0; y < h.raster.rows; ++y)
-            for (std::size_t x = 0; x < h.raster.columns; ++x)
-                if (const auto *c = map->cell(static_cast<int>(std::floor(h.raster.east_of(x) / o.cell_m)),
-                                              static_cast<int>(std::floor(h.raster.north_of(y) / o.cell_m)));
-                    c != nullptr && c->best > 0)
-                    level[y * h.raster.columns + x] = c->best_db;
+        const auto level = best_levels(*map, h.raster);
         if (!write(o.mosaic, write_geotiff(o.mosaic, h.raster, {{"level_db", level}})))
             return 2;
     }
@@ -241,33 +211,9 @@ int chart(const ChartOptions &o) {
     if (!o.depth.empty() && !write(o.depth, write_geotiff(o.depth, grid.raster,
                                                           {{"depth_m", grid.depth_m}, {"sd_m", grid.sd_m}})))
         return 2;
-    if (!o.package.empty()) {
-        ChartPackage package;
-        package.zone = map->zone();
-        float deepest = 0;
-        for (const float d : grid.depth_m)
-            if (d == d)
-                deepest = std::max(deepest, d);
-        std::vector<double> levels;
-        for (double d = o.contour_m; d < static_cast<double>(deepest); d += o.contour_m)
-            levels.push_back(d);
-        package.contours = contours_of(grid.raster, grid.depth_m, levels);
-        package.transitions = transitions_of(h);
-        for (const int looks : {1, 2, 3})
-            package.coverage.push_back({looks, edge_of(*map, h.raster, looks)});
-        const auto &s = map->soundings();
-        std::size_t from = 0;
-        for (std::size_t i = 1; i <= s.size(); ++i) {
-            constexpr double gap_m = 5;
-            if (i < s.size() &&
-                std::hypot(s[i].east_m - s[i - 1].east_m, s[i].north_m - s[i - 1].north_m) < gap_m)
-                continue;
-            package.track.push_back(thinned(s, from, i));
-            from = i;
-        }
-        if (!write(o.package, write_chart_package(o.package, package)))
-            return 2;
-    }
+    if (!o.package.empty() &&
+        !write(o.package, write_chart_package(o.package, package_of(*map, h, grid, o.contour_m))))
+        return 2;
     if (refused > 0)
         fmt::print(stderr, "warning: {} of {} files were refused, the others were charted\n", refused,
                    files->size());

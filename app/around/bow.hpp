@@ -69,14 +69,11 @@ class Bow : public QObject {
     /// What a line may foul: hazards, wood and stone among the marks.
     std::vector<InTheWay> inTheWay() const;
 
-  public:
     /// Whether the spot to hold on is wanted: for what is aimed at, computed anew as that moves.
     void wantHold(bool wanted);
     bool holdWanted() const { return hold_wanted_; }
     /// Nothing while none is wanted, nothing is aimed at, or no spot is free.
     const std::optional<HoldSpot> &hold() const { return hold_; }
-    /// What is aimed at moved on the plane, or what lies about it changed.
-    void findHold();
     /// Where the boat went in the mean of the last half minute, while it ran on no lane.
     std::optional<Drift> drift() const;
 
@@ -88,6 +85,8 @@ class Bow : public QObject {
 
   private:
     void follow();
+    /// What is aimed at moved on the plane, or what lies about it changed.
+    void findHold();
     void markChanged();
     void contactsChanged();
     void followSwimmer();

@@ -5,24 +5,16 @@
 #include <cmath>
 
 namespace heron::app {
-namespace {
-
-constexpr int steady_looks = 3;
-constexpr qint64 put_off_ms = 60'000, shows_after_ms = 8'000;
-
-} // namespace
-
 HeadWatch::HeadWatch(Session &session, QObject *parent) : QObject(parent), session_(session) {
     connect(&session_.around, &ShownScan::rowArrived, this, &HeadWatch::rowArrived);
     connect(&session_.around, &ShownScan::replaced, this, [this] {
         watcher_.clear();
-        advice_.reset();
+        offer_.clear();
         search_.reset();
         emit changed();
     });
     connect(&timer_, &QTimer::timeout, this, &HeadWatch::think);
     timer_.start(1000);
-    clock_.start();
 }
 
 Gear HeadWatch::gear() const {
@@ -60,7 +52,6 @@ void HeadWatch::rowArrived(std::size_t row) {
 }
 
 void HeadWatch::think() {
-    const auto now = clock_.elapsed();
     std::optional<TuningAdvice> next;
     const bool live = session_.sources.source() == Sources::Source::sounder && session_.head.hello();
     if (session_.sources.flow() == Sources::Flow::flowing && !session_.around.empty() && !search_ &&
@@ -68,10 +59,8 @@ void HeadWatch::think() {
         for (auto &a : advice_from(watcher_.health(), session_.head.settings(), gear(),
                                    window_->displayWindow().floor_db,
                                    session_.preferences.units() == UnitSystem::feet)) {
-            const auto off = put_off_.find(a.topic);
-            const bool not_now = off != put_off_.end() && off->second > now;
             // Its range goes by the casts, and it has no sides.
-            if (not_now || a.topic == "range" || a.topic == "speed" || a.topic == "sides" ||
+            if (offer_.isPutOff(a.topic) || a.topic == "range" || a.topic == "speed" || a.topic == "sides" ||
                 (a.set && !live) || (a.topic == "floor" && !window_->windowFollows()) ||
                 (a.reject_streaks && window_->filters().reject_streaks))
                 continue;
@@ -79,25 +68,15 @@ void HeadWatch::think() {
             break;
         }
     }
-    const auto topic = next ? next->topic : std::string();
-    candidate_seen_ = topic == candidate_ ? candidate_seen_ + 1 : 0;
-    candidate_ = topic;
-    if (candidate_seen_ >= steady_looks || (advice_ && next && advice_->topic == next->topic)) {
-        const bool had = advice_.has_value();
-        advice_ = std::move(next);
-        if (had || advice_)
-            emit changed();
-    }
+    if (offer_.consider(std::move(next)))
+        emit changed();
 }
 
 void HeadWatch::take(WindowState &window) {
-    if (!advice_)
+    const auto taken = offer_.take();
+    if (!taken)
         return;
-    const auto a = *advice_;
-    put_off_[a.topic] =
-        clock_.elapsed() + (a.set || a.raise_floor_db || a.reject_streaks ? shows_after_ms : put_off_ms);
-    advice_.reset();
-    candidate_.clear();
+    const auto &a = *taken;
     if (a.set) {
         auto s = *a.set;
         s.turning = session_.head.settings().turning;
@@ -114,11 +93,7 @@ void HeadWatch::take(WindowState &window) {
 }
 
 void HeadWatch::putOff() {
-    if (!advice_)
-        return;
-    put_off_[advice_->topic] = clock_.elapsed() + put_off_ms;
-    advice_.reset();
-    candidate_.clear();
+    offer_.putOff();
     emit changed();
 }
 

@@ -3,13 +3,12 @@
 
 #include "session/session.hpp"
 #include "session/window_state.hpp"
+#include "tuning/advice_offer.hpp"
 #include "tuning/gain_search.hpp"
 #include "tuning/watcher.hpp"
 
-#include <QElapsedTimer>
 #include <QObject>
 #include <QTimer>
-#include <map>
 
 namespace heron::app {
 
@@ -20,7 +19,7 @@ class HeadWatch : public QObject {
 
     PictureHealth health() const { return watcher_.health(); }
     /// What holds for three seconds is offered; nothing where there is nothing to mend.
-    const std::optional<TuningAdvice> &advice() const { return advice_; }
+    const std::optional<TuningAdvice> &advice() const { return offer_.advice(); }
     /// Does what is advised, at the head or in the window where it was taken.
     void take(WindowState &window);
     void putOff(); ///< not offered again for a minute
@@ -41,13 +40,9 @@ class HeadWatch : public QObject {
     Session &session_;
     QPointer<WindowState> window_;
     Watcher watcher_;
-    std::optional<TuningAdvice> advice_;
+    AdviceOffer offer_;
     std::optional<GainSearch> search_;
     int search_from_ = 0;
-    std::string candidate_;
-    int candidate_seen_ = 0;
-    std::map<std::string, qint64> put_off_; ///< until when, by topic
-    QElapsedTimer clock_;
     QTimer timer_;
 };
 

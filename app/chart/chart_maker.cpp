@@ -1,5 +1,6 @@
 #include "chart/chart_maker.hpp"
 
+#include "bottom/chart_lines.hpp"
 #include "exchange/chart_files.hpp"
 #include "fault/barrier.hpp"
 
@@ -29,17 +30,6 @@ ChartTile drawn(const GroundMap::Tile &tile) {
             t.looks[y * n + x] = static_cast<std::uint8_t>(std::min<int>(255, c.looks));
         }
     return t;
-}
-
-std::vector<std::vector<EastNorth>> track_of(const std::vector<GroundMap::Sounding> &s) {
-    constexpr double gap_m = 8;
-    std::vector<std::vector<EastNorth>> lines;
-    for (std::size_t i = 0; i < s.size(); ++i) {
-        if (i == 0 || std::hypot(s[i].east_m - s[i - 1].east_m, s[i].north_m - s[i - 1].north_m) > gap_m)
-            lines.emplace_back();
-        lines.back().push_back({s[i].east_m, s[i].north_m});
-    }
-    return lines;
 }
 
 } // namespace
@@ -83,15 +73,8 @@ std::shared_ptr<ChartSheet> ChartWorker::sheet(double contour_m) const {
     s->hardness = hardness_of(map_->coarser(sheet_coarser));
     s->transitions = transitions_of(s->hardness);
     s->depth = depth_grid(map_->soundings(), map_->zone());
-    float deepest = 0;
-    for (const float d : s->depth.depth_m)
-        if (d == d)
-            deepest = std::max(deepest, d);
-    std::vector<double> levels;
-    for (double d = contour_m; d < static_cast<double>(deepest) && levels.size() < 200; d += contour_m)
-        levels.push_back(d);
-    s->contours = contours_of(s->depth.raster, s->depth.depth_m, levels);
-    s->track = track_of(map_->soundings());
+    s->contours = depth_contours(s->depth, contour_m);
+    s->track = track_of(*map_);
     for (const auto &[key, t] : map_->tiles())
         for (const auto &c : t.cells)
             if (c.weight > 0)
@@ -149,25 +132,15 @@ void ChartWorker::write(const QString &path) {
     const auto broke = guarded(tr("writing the chart").toStdString(), [&] {
         Result<void> done;
         if (path.endsWith(QLatin1String(".gpkg"))) {
-            const auto s = sheet(contour_m_);
-            ChartPackage package;
-            package.zone = s->zone;
-            package.contours = s->contours;
-            package.transitions = s->transitions;
-            package.track = s->track;
-            done = write_chart_package(path.toStdString(), package);
+            done = write_chart_package(path.toStdString(),
+                                       package_of(*map_, hardness_of(*map_),
+                                                  depth_grid(map_->soundings(), map_->zone()), contour_m_));
         } else {
             const auto h = hardness_of(*map_);
-            std::vector<float> level(h.raster.cells(), std::nanf(""));
-            for (std::size_t y = 0; y < h.raster.rows; ++y)
-                for (std::size_t x = 0; x < h.raster.columns; ++x)
-                    if (const auto *c =
-                            map_->cell(static_cast<int>(std::floor(h.raster.east_of(x) / map_->cell_m())),
-                                       static_cast<int>(std::floor(h.raster.north_of(y) / map_->cell_m())));
-                        c != nullptr && c->best > 0)
-                        level[y * h.raster.columns + x] = c->best_db;
             done = write_geotiff(path.toStdString(), h.raster,
-                                 {{"level_db", level}, {"hardness", h.hardness}, {"roughness", h.roughness}});
+                                 {{"level_db", best_levels(*map_, h.raster)},
+                                  {"hardness", h.hardness},
+                                  {"roughness", h.roughness}});
         }
         if (done)
             fault.reset();

@@ -12,10 +12,8 @@
 namespace heron::app {
 namespace {
 
-constexpr qint64 put_off_ms = 60'000;
-constexpr qint64 good_after_ms =
-    90'000;                     // settings that were left alone so long, with nothing to say about them
-constexpr int steady_looks = 3; // an advice must hold for so many seconds before it is offered
+// Settings that were left alone so long, with nothing to say about them, are good.
+constexpr qint64 good_after_ms = 90'000;
 
 QString number(double v, int decimals = 0) {
     return QString::fromStdString(print_number(v, decimals));
@@ -27,7 +25,7 @@ Tuner::Tuner(Session &session, QObject *parent) : QObject(parent), session_(sess
     connect(&session_.shown, &ShownScan::rowArrived, this, &Tuner::rowArrived);
     connect(&session_.shown, &ShownScan::replaced, this, [this] {
         watcher_.clear();
-        advice_.reset();
+        offer_.clear();
         search_.reset();
         pending_.reset();
         emit adviceChanged();
@@ -178,8 +176,7 @@ void Tuner::think() {
         for (auto &a : advice_from(watcher_.health(), session_.sounder.settings(), gear_,
                                    display.window.floor_db, session_.preferences.units() == UnitSystem::feet,
                                    advisedRange(session_.sounder.settings().frequency_hz))) {
-            const auto off = put_off_.find(a.topic);
-            if (off != put_off_.end() && off->second > now)
+            if (offer_.isPutOff(a.topic))
                 continue;
             // A recording's or an old trip's gain cannot be turned any more.
             if (a.set && session_.sources.source() != Sources::Source::sounder)
@@ -194,15 +191,10 @@ void Tuner::think() {
             break;
         }
     }
-    const auto topic = next ? next->topic : std::string();
-    candidate_seen_ = topic == candidate_ ? candidate_seen_ + 1 : 0;
-    candidate_ = topic;
-    if (candidate_seen_ >= steady_looks || (advice_ && next && advice_->topic == next->topic)) {
-        advice_ = std::move(next);
+    if (offer_.consider(std::move(next)))
         emit adviceChanged();
-    }
     // Settings that are left alone and have nothing said about them are good.
-    if (!steady_ || !(*steady_ == session_.sounder.settings()) || advice_) {
+    if (!steady_ || !(*steady_ == session_.sounder.settings()) || advice()) {
         steady_ = session_.sounder.settings();
         steady_since_ = now;
     } else if (session_.sources.source() == Sources::Source::sounder &&
@@ -229,12 +221,10 @@ Tuner::Display Tuner::displayNow() const {
 }
 
 void Tuner::takeAdvice(WindowState &window) {
-    if (!advice_)
+    const auto taken = offer_.take();
+    if (!taken)
         return;
-    const auto a = *advice_;
-    put_off_[a.topic] = clock_.elapsed() + 8000; // time for it to show
-    advice_.reset();
-    candidate_.clear();
+    const auto &a = *taken;
     const auto why = QString::fromStdString(a.why);
     if (a.set)
         set(*a.set, QStringLiteral("advice"), why);
@@ -249,17 +239,11 @@ void Tuner::takeAdvice(WindowState &window) {
         showedOtherwise(QStringLiteral("streaks"), tr("shown"), tr("taken out"));
         window.setFilters(f);
     }
-    if (!a.set && !a.raise_floor_db && !a.reject_streaks)
-        put_off_[a.topic] = clock_.elapsed() + put_off_ms;
     emit adviceChanged();
 }
 
 void Tuner::putAdviceOff() {
-    if (!advice_)
-        return;
-    put_off_[advice_->topic] = clock_.elapsed() + put_off_ms;
-    advice_.reset();
-    candidate_.clear();
+    offer_.putOff();
     emit adviceChanged();
 }
 

@@ -5,6 +5,7 @@
 #include "session/session.hpp"
 #include "session/window_state.hpp"
 #include "tuning/advice.hpp"
+#include "tuning/advice_offer.hpp"
 #include "tuning/gain_search.hpp"
 #include "tuning/installation_check.hpp"
 #include "tuning/last_time.hpp"
@@ -42,7 +43,7 @@ class Tuner : public QObject {
     SoundingSettings advisedSettings() const;
 
     PictureHealth health() const { return watcher_.health(); }
-    const std::optional<TuningAdvice> &advice() const { return advice_; }
+    const std::optional<TuningAdvice> &advice() const { return offer_.advice(); }
     /// A window whose picture is looked at; advice is about the first.
     void attend(WindowState &window);
     /// Does what is advised: at the sounder, or in the window where it was taken.
@@ -121,11 +122,8 @@ class Tuner : public QObject {
     double learned_noise_db_ = 0, learned_reach_m_ = 0;
     int reach_seen_ = 0;
     Watcher watcher_;
-    std::optional<TuningAdvice> advice_;
-    std::map<std::string, qint64> put_off_; // until when, by topic
+    AdviceOffer offer_;
     QElapsedTimer clock_;
-    std::string candidate_;
-    int candidate_seen_ = 0;
     std::optional<GainSearch> search_;
     int search_from_ = 0;
     RangeFollower follower_;

@@ -178,7 +178,6 @@ double shift_of(const GroundRaster &r, const std::vector<float> &level, const st
         if (level[i] == level[i])
             ++counts[{static_cast<int>(std::lround(level[i] * 2)),
                       rough[i] == rough[i] ? static_cast<int>(std::lround(rough[i] * 2)) : 2}];
-    (void)r;
     std::vector<Bin> bins;
     double total = 0;
     for (const auto &[key, n] : counts) {

@@ -125,6 +125,18 @@ Result<void> write_geotiff(const fs::path &file, const GroundRaster &r,
     return put_in_place(part, file, written);
 }
 
+ChartPackage package_of(const GroundMap &map, const Hardness &hardness, const DepthGrid &depth,
+                        double contour_m) {
+    ChartPackage package;
+    package.zone = map.zone();
+    package.contours = depth_contours(depth, contour_m);
+    package.transitions = transitions_of(hardness);
+    for (const int looks : {1, 2, 3})
+        package.coverage.push_back({looks, edges_of_looks(map, hardness.raster, looks)});
+    package.track = track_of(map);
+    return package;
+}
+
 Result<void> write_chart_package(const fs::path &file, const ChartPackage &package) {
     begin_gdal();
     const auto part = beside(file);

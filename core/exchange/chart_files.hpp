@@ -1,7 +1,7 @@
 // Charts as files that any GIS opens: GeoTIFF and GeoPackage, by GDAL.
 #pragma once
 
-#include "bottom/contours.hpp"
+#include "bottom/chart_lines.hpp"
 #include "bottom/depth_grid.hpp"
 #include "bottom/hardness.hpp"
 #include "bottom/transitions.hpp"
@@ -34,6 +34,10 @@ struct ChartPackage {
     std::vector<Coverage> coverage;
     std::vector<std::vector<EastNorth>> track; ///< one line a stretch without a gap
 };
+
+/// All that a map tells; contours every `contour_m`.
+ChartPackage package_of(const GroundMap &map, const Hardness &hardness, const DepthGrid &depth,
+                        double contour_m);
 
 /// A GeoPackage with the layers `contours` (depth_m), `transitions` (length_m, strength_db, hard_side),
 /// `coverage` (looks) and `track`, in the zone's projection. Nothing is left behind where it fails.
