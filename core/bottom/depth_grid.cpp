@@ -41,9 +41,14 @@ Variogram learn(const std::vector<GroundMap::Sounding> &s, double reach) {
             v.half_square[bin] += 0.5 * std::pow(s[i].depth_m - s[j].depth_m, 2);
             n[bin] += 1;
         }
+    // Where no two soundings lie so far apart they say nothing of how the bottom falls there; then as over a
+    // slope of three degrees.
+    constexpr double usual_slope = 0.05;
     double before = 0;
-    for (std::size_t i = 0; i < bins; ++i)
-        before = v.half_square[i] = std::max(before, n[i] > 5 ? v.half_square[i] / n[i] : before);
+    for (std::size_t i = 0; i < bins; ++i) {
+        const double falls = usual_slope * (static_cast<double>(i) + 1) * v.bin_m;
+        before = v.half_square[i] = std::max(before, n[i] > 5 ? v.half_square[i] / n[i] : falls * falls / 2);
+    }
     return v;
 }
 
@@ -102,8 +107,15 @@ DepthGrid depth_grid(std::vector<GroundMap::Sounding> soundings, const UtmZone &
     linear.nSizeOfStructure = sizeof linear;
     linear.dfRadius = reach; // outside of the triangles the nearest sounding within it
     linear.dfNoDataValue = nothing;
-    if (!run(GGA_Linear, &linear, grid.depth_m))
-        return {};
+    if (!run(GGA_Linear, &linear, grid.depth_m)) {
+        // One straight lane, or a boat that held: no triangle can be laid over it.
+        GDALGridNearestNeighborOptions nearest{};
+        nearest.nSizeOfStructure = sizeof nearest;
+        nearest.dfRadius1 = nearest.dfRadius2 = reach;
+        nearest.dfNoDataValue = nothing;
+        if (!run(GGA_NearestNeighbor, &nearest, grid.depth_m))
+            return {};
+    }
     // How far the nearest sounding is: a second grid of distances, two sweeps over the raster.
     std::vector<float> away(r.cells(), 1e9F);
     for (const auto &s : soundings)

@@ -43,6 +43,9 @@ TEST_F(Chart, GrowsFromARecordingAndSaysWhatLiesUnderThePointer) {
     key(Qt::Key_5);
     EXPECT_TRUE(test::shows_something(sheet().grab().toImage())) << "words where nothing is charted";
     EXPECT_TRUE(view().readOut().isEmpty());
+    for (const char *name : {"writeChart", "planLanes", "chartMeasure", "chartScan", "bandDeeper"})
+        EXPECT_FALSE(find(name)->isEnabled()) << name << ": there is no chart";
+    EXPECT_FALSE(sheet().bandKnown());
     open();
     EXPECT_TRUE(test::shows_something(sheet().grab().toImage()));
     // On the track: sounded, within what the recording's own sounder says.
@@ -79,6 +82,8 @@ TEST_F(Chart, EachLayerShowsSomethingOfItsOwn) {
     QTest::mouseClick(&view(), Qt::LeftButton, Qt::NoModifier, band->geometry().center() - QPoint(170, 0));
     EXPECT_TRUE(sheet().shows(Layer::band));
     const double from = sheet().bandFrom();
+    const auto depth = scan().bottom(scan().end() / 2).altitude_m;
+    EXPECT_NEAR(from, depth, 2.5) << "about what was sounded";
     key(Qt::Key_Equal);
     EXPECT_GT(sheet().bandFrom(), from);
 }
@@ -109,6 +114,7 @@ TEST_F(Chart, AMarkOnTheChartLiesWhereItWasPressed) {
 
 TEST_F(Chart, APlaceIsShownInScan) {
     open();
+    ASSERT_TRUE(find("chartScan")->isEnabled());
     key(Qt::Key_M);
     EXPECT_TRUE(notice().contains(QStringLiteral("Press on the chart"))) << notice().toStdString();
     const auto &track = maker().sheet()->track[0];

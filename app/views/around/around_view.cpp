@@ -1,6 +1,6 @@
 #include "views/around/around_view.hpp"
 
-#include "kit/key_button.hpp"
+#include "kit/key_row.hpp"
 #include "kit/kind_words.hpp"
 #include "kit/theme.hpp"
 #include "marks/mark.hpp"
@@ -16,12 +16,6 @@
 #include <cmath>
 
 namespace heron::app {
-namespace {
-
-constexpr int gap = 6, key_high = 58, narrowest_key = 56;
-
-} // namespace
-
 AroundView::AroundView(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
     setFocusPolicy(Qt::StrongFocus);
     picture_ = new CirclePicture(context, this);
@@ -197,26 +191,19 @@ void AroundView::layOut() {
                                    loupe_, freeze_, back_,  picture_key_, boat_key_};
     if (hold_->isVisibleTo(this))
         shown.push_back(hold_);
-    const auto wide = [&](int n) { return (x - 20 - (n - 1) * gap) / n; };
-    const int n = static_cast<int>(shown.size());
-    const int rows = wide(n) < narrowest_key ? 2 : 1, high = rows == 1 ? key_high : 46;
-    const int keys_top = height() - rows * (high + gap) - 4, row_top = height() - key_high - 10;
-    const auto lay = [](const std::vector<KeyButton *> &keys, QRect room) {
-        const int count = static_cast<int>(keys.size()), each = (room.width() - (count - 1) * gap) / count;
-        for (int i = 0; i < count; ++i)
-            keys[static_cast<std::size_t>(i)]->setGeometry(room.left() + i * (each + gap), room.top(), each,
-                                                           room.height());
-    };
-    const auto half = shown.begin() + (rows == 1 ? n : (n + 1) / 2);
-    lay({shown.begin(), half}, {10, keys_top, x - 20, high});
-    if (rows == 2)
-        lay({half, shown.end()}, {10, keys_top + high + gap, x - 20, high});
+    const int rows = KeyRow::rows(shown.size(), x - 20), keys_top = height() - KeyRow::height(rows) - 10,
+              row_top = height() - KeyRow::high - 10;
+    KeyRow::lay(shown, {10, keys_top, x - 20, 0}, rows);
     picture_->setGeometry(0, 0, x - 1, keys_top - 4);
-    lay({mark_keys_[0], mark_keys_[1], mark_keys_[2], mark_keys_[3], where_, cast_},
-        {x + 14, row_top, panel - 30, key_high});
-    const int controls_top = row_top - HeadControls::high - 4;
-    controls_->setGeometry(x, controls_top, panel, HeadControls::high);
-    const int levels_top = controls_top - (levels_->isVisibleTo(this) ? LevelBox::high : 0);
+    KeyRow::lay({mark_keys_[0], mark_keys_[1], mark_keys_[2], mark_keys_[3], where_, cast_},
+                {x + 14, row_top, panel - 30, 0});
+    // In a low window the levels stand where the head's keys do: the casts must stay readable.
+    constexpr int roomy = 720;
+    const bool levels = levels_->isVisibleTo(this), instead = levels && height() < roomy;
+    controls_->setVisible(!instead);
+    const int controls_top = row_top - (instead ? 0 : HeadControls::high) - 4;
+    controls_->setGeometry(x, row_top - HeadControls::high - 4, panel, HeadControls::high);
+    const int levels_top = controls_top - (levels ? LevelBox::high : 0);
     levels_->setGeometry(x, levels_top, panel, LevelBox::high);
     if (card_->large()) {
         card_->setGeometry(rect());
@@ -341,6 +328,9 @@ void AroundView::keyPressEvent(QKeyEvent *event) {
             picture_->setFrozen(false);
         else
             context_.bow.aimAtNothing();
+        return;
+    case Qt::Key_Backspace:
+        context_.head_watch.putOff();
         return;
     case Qt::Key_Period:
         if (picture_->frozen() && picture_->turnsBack() <= 1)

@@ -177,7 +177,7 @@ void CastCard::paintSeat(QPainter &p, const QRectF &room, std::size_t i, const C
     const double dial = std::min(room.height() - 20, 0.24 * room.width());
     paintClock(p, {room.left(), room.top() + (room.height() - dial) / 2, dial, dial}, i, cast);
     const double x = room.left() + dial + 0.05 * room.width(), right = room.right();
-    const int big = std::min(static_cast<int>(0.46 * room.height()), static_cast<int>(0.125 * room.width())),
+    const int big = std::min(static_cast<int>(0.46 * room.height()), static_cast<int>(0.112 * room.width())),
               small = std::max(13, big / 3), mid = std::max(15, static_cast<int>(0.48 * big));
     const auto write = wordsOn(p);
     double y = room.top() + 1.15 * small + 4;

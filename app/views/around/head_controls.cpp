@@ -7,6 +7,7 @@
 #include "kit/theme.hpp"
 #include "tuning/gear.hpp"
 
+#include <QMouseEvent>
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -14,6 +15,7 @@
 namespace heron::app {
 namespace {
 
+constexpr int words_top = 97;
 constexpr std::array ranges_ft{20.0, 30.0, 40.0, 50.0, 55.0, 60.0, 70.0, 80.0, 90.0, 100.0, 120.0, 140.0};
 constexpr std::array ranges_m{6.0, 8.0, 10.0, 12.0, 15.0, 18.0, 20.0, 25.0, 30.0, 35.0, 40.0, 45.0};
 // From slow and fine to fast and coarse.
@@ -250,6 +252,12 @@ void HeadControls::resizeEvent(QResizeEvent *) {
     tune_->setGeometry(advise_->x() - 6 - 62, 102, 62, 46);
 }
 
+void HeadControls::mousePressEvent(QMouseEvent *event) {
+    const QRect words(0, words_top, tune_->x() - 6, height() - words_top);
+    if (context_.head_watch.advice() && words.contains(event->pos()))
+        context_.head_watch.putOff();
+}
+
 void HeadControls::paintEvent(QPaintEvent *) {
     auto &theme = Theme::instance();
     QPainter p(this);
@@ -290,10 +298,10 @@ void HeadControls::paintEvent(QPaintEvent *) {
     const auto &advice = context_.head_watch.advice();
     p.setFont(theme.font(13, advice.has_value()));
     p.setPen(colour(advice ? "ink" : "ink2"));
-    paintParagraph(p, {14.0, 97, tune_->x() - 22.0, 56},
+    paintParagraph(p, {14.0, words_top, tune_->x() - 22.0, 56},
                    context_.head_watch.tuning() ? tr("Tuning the gain: %1 …").arg(head.settings().gain)
-                   : advice                     ? QString::fromStdString(advice->text)
-                                                : buys());
+                   : advice ? tr("%1 (press: not now)").arg(QString::fromStdString(advice->text))
+                            : buys());
     if (advice)
         advise_->setToolTip(QString::fromStdString(advice->why));
 }

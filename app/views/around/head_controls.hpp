@@ -21,6 +21,8 @@ class HeadControls : public QWidget {
   protected:
     void paintEvent(QPaintEvent *event) override;
     void resizeEvent(QResizeEvent *event) override;
+    /// On the words of an advice: not now.
+    void mousePressEvent(QMouseEvent *event) override;
 
   private:
     KeyButton *add(const char *name, const QString &text, const QKeySequence &letter, const QString &tip);

@@ -344,8 +344,13 @@ void ChartSheetView::paintLanes(QPainter &p) {
         words +=
             (cue.turn_right ? tr(", turn right in %1") : tr(", turn left in %1")).arg(length(cue.left_m));
     const auto font = Theme::instance().font(20, true);
-    haloed(p, {(width() - QFontMetricsF(font).horizontalAdvance(words)) / 2, 40}, words, font,
-           colour("accent"));
+    // Beside the title, or beneath it where there is no room.
+    const double wide = QFontMetricsF(font).horizontalAdvance(words);
+    constexpr double title_wide = 330;
+    if (width() - wide - 26 > title_wide)
+        haloed(p, {width() - wide - 26, 40}, words, font, colour("accent"));
+    else
+        haloed(p, {(width() - wide) / 2, 112}, words, font, colour("accent"));
 }
 
 void ChartSheetView::paintPick(QPainter &p) {

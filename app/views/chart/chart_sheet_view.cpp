@@ -28,6 +28,7 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
         picked_.reset();
         corners_.clear();
         lanes_ = {};
+        band_from_m_ = band_to_m_ = 0;
         update();
     });
     connect(&maker, &ChartMaker::tilesChanged, this, [this] {
@@ -38,8 +39,7 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
         update();
     });
     connect(&maker, &ChartMaker::sheetChanged, this, [this] {
-        // A band of some two feet about the middle of what was sounded, to begin with.
-        if (band_to_m_ == 0)
+        if (!bandKnown())
             shiftBand(0);
         update();
     });
@@ -68,18 +68,17 @@ void ChartSheetView::setShown(Layer layer, bool on) {
 void ChartSheetView::shiftBand(int steps) {
     const bool feet = context_.session.preferences.units() == UnitSystem::feet;
     const double step = feet ? metres_from_feet(2) : 0.5;
-    if (band_to_m_ == 0) {
+    if (!bandKnown()) {
+        // To begin with, about the middle of what was sounded.
         const auto &sheet = context_.chart.sheet();
         std::vector<float> known;
         if (sheet)
             std::copy_if(sheet->depth.depth_m.begin(), sheet->depth.depth_m.end(), std::back_inserter(known),
                          [](float d) { return d == d; });
-        double middle = 2;
-        if (!known.empty()) {
-            std::nth_element(known.begin(), known.begin() + std::ssize(known) / 2, known.end());
-            middle = static_cast<double>(known[known.size() / 2]);
-        }
-        band_from_m_ = std::floor(middle / step) * step;
+        if (known.empty())
+            return;
+        std::nth_element(known.begin(), known.begin() + std::ssize(known) / 2, known.end());
+        band_from_m_ = std::floor(static_cast<double>(known[known.size() / 2]) / step) * step;
     }
     band_from_m_ = std::max(0.0, band_from_m_ + steps * step);
     band_to_m_ = band_from_m_ + step;

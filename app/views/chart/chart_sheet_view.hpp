@@ -32,7 +32,8 @@ class ChartSheetView : public QWidget {
     bool shows(Layer layer) const { return shown_[static_cast<std::size_t>(layer)]; }
     void setShown(Layer layer, bool on);
 
-    /// Depths that are hatched, metres.
+    /// Depths that are hatched, metres; none before something was sounded.
+    bool bandKnown() const { return band_to_m_ > 0; }
     double bandFrom() const { return band_from_m_; }
     double bandTo() const { return band_to_m_; }
     void shiftBand(int steps);

@@ -3,7 +3,8 @@
 #include "exchange/gpx.hpp"
 #include "files/atomic_file.hpp"
 #include "files/identifier.hpp"
-#include "kit/key_button.hpp"
+#include "kit/counted.hpp"
+#include "kit/key_row.hpp"
 #include "kit/kind_words.hpp"
 #include "kit/paragraph.hpp"
 #include "kit/theme.hpp"
@@ -21,7 +22,7 @@ namespace {
 
 using Layer = ChartSheetView::Layer;
 
-constexpr int panel = 284, key_high = 58, gap = 6, layers_top = 222, layer_high = 40;
+constexpr int panel = 284, layer_high = 40, roomy = 720;
 
 } // namespace
 
@@ -33,7 +34,8 @@ ChartView::ChartView(ViewContext &context, QWidget *parent) : QWidget(parent), c
     addKeys();
     for (auto signal : {&ChartSheetView::pointedChanged, &ChartSheetView::viewChanged})
         connect(sheet_, signal, this, &ChartView::refresh);
-    connect(&context_.chart, &ChartMaker::sheetChanged, this, &ChartView::refresh);
+    for (auto signal : {&ChartMaker::begun, &ChartMaker::tilesChanged, &ChartMaker::sheetChanged})
+        connect(&context_.chart, signal, this, &ChartView::refresh);
     connect(&context_.session.preferences, &Preferences::unitsChanged, this, &ChartView::refresh);
     connect(&Theme::instance(), &Theme::changed, this, &ChartView::refresh);
     refresh();
@@ -114,14 +116,14 @@ void ChartView::addKeys() {
     const auto zoom = [this](double times) { sheet_->zoom(times, QPointF(sheet_->rect().center())); };
     connect(in, &KeyButton::clicked, this, [zoom] { zoom(1.5); });
     connect(out, &KeyButton::clicked, this, [zoom] { zoom(1 / 1.5); });
-    auto *scan = add("chartScan", QStringLiteral("place-scan"), tr("Scan"), Qt::Key_M,
-                     tr("The pass that saw this place last, in Scan"));
-    connect(scan, &KeyButton::clicked, this, &ChartView::showInScan);
-    keys_.push_back(scan);
-    auto *write = add("writeChart", QStringLiteral("act-share"), tr("Write"), Qt::Key_E,
-                      tr("The chart as a GeoTIFF or a GeoPackage for any GIS"));
-    connect(write, &KeyButton::clicked, this, &ChartView::askToWrite);
-    for (auto *k : {boat, all, in, out, write})
+    scan_ = add("chartScan", QStringLiteral("place-scan"), tr("Scan"), Qt::Key_M,
+                tr("The pass that saw this place last, in Scan"));
+    connect(scan_, &KeyButton::clicked, this, &ChartView::showInScan);
+    keys_.push_back(scan_);
+    write_ = add("writeChart", QStringLiteral("act-share"), tr("Write"), Qt::Key_E,
+                 tr("The chart as a GeoTIFF or a GeoPackage for any GIS"));
+    connect(write_, &KeyButton::clicked, this, &ChartView::askToWrite);
+    for (auto *k : {boat, all, in, out, write_})
         keys_.push_back(k);
     for (auto *k : keys_)
         k->setStacked(true);
@@ -171,6 +173,12 @@ void ChartView::writeRoute(const QString &path) {
 void ChartView::refresh() {
     lanes_->setChecked(sheet_->plans());
     turn_->setEnabled(canWriteRoute());
+    // Without a chart there is nothing to measure, to plan on or to write.
+    const bool charted = !context_.chart.tiles().empty();
+    for (auto *k : {measure_, lanes_, scan_, write_})
+        k->setEnabled(charted);
+    for (auto *k : {band_less_, band_more_})
+        k->setEnabled(sheet_->bandKnown());
     const Layer layers[] = {Layer::mosaic, Layer::hardness,    Layer::contours,
                             Layer::band,   Layer::transitions, Layer::looks,
                             Layer::track,  Layer::marks,       Layer::contacts};
@@ -244,7 +252,6 @@ void ChartView::mark(Family family) {
             i && sheet->depth.depth_m[*i] == sheet->depth.depth_m[*i])
             m.depth_m = Estimate{static_cast<double>(sheet->depth.depth_m[*i]),
                                  static_cast<double>(sheet->depth.sd_m[*i])};
-    const auto lines = readOut();
     m.note = tr("marked on the chart").toStdString();
     if (!context_.marks.add(m))
         return;
@@ -255,7 +262,8 @@ void ChartView::mark(Family family) {
 }
 
 void ChartView::resizeEvent(QResizeEvent *) {
-    const int keys_top = height() - key_high - 10;
+    const int room = width() - panel - 20, rows = KeyRow::rows(keys_.size(), room),
+              keys_top = height() - KeyRow::height(rows) - 10;
     sheet_->setGeometry(panel + 1, 0, width() - panel - 1, keys_top - 6);
     for (std::size_t i = 0; i < layer_keys_.size(); ++i) {
         const auto row = rowRect(i);
@@ -265,11 +273,7 @@ void ChartView::resizeEvent(QResizeEvent *) {
             band_more_->setGeometry(row.right() - 45 - 44, row.top(), 40, row.height());
         }
     }
-    const int n = static_cast<int>(keys_.size()), room = width() - panel - 20,
-              each = (room - (n - 1) * gap) / n;
-    for (int i = 0; i < n; ++i)
-        keys_[static_cast<std::size_t>(i)]->setGeometry(panel + 10 + i * (each + gap), keys_top, each,
-                                                        key_high);
+    KeyRow::lay(keys_, {panel + 10, keys_top, room, 0}, rows);
 }
 
 void ChartView::keyPressEvent(QKeyEvent *event) {
@@ -285,8 +289,13 @@ void ChartView::keyPressEvent(QKeyEvent *event) {
     QWidget::keyPressEvent(event);
 }
 
+int ChartView::layersTop() const {
+    return height() < roomy ? 190 : 222;
+}
+
 QRect ChartView::rowRect(std::size_t row) const {
-    return {14, layers_top + static_cast<int>(row) * (layer_high + 4), panel - 28, layer_high};
+    const int pitch = height() < roomy ? layer_high : layer_high + 4;
+    return {14, layersTop() + static_cast<int>(row) * pitch, panel - 28, layer_high};
 }
 
 // The whole row is the target.
@@ -346,15 +355,17 @@ void ChartView::paintRow(QPainter &p, std::size_t i) {
     const auto units = context_.session.preferences.units();
     const int decimals = units == UnitSystem::feet ? 0 : 1;
     const auto means =
-        name != QLatin1String("layerBand")
-            ? rows_[i].means
+        name != QLatin1String("layerBand") ? rows_[i].means
+        : !sheet_->bandKnown()
+            ? tr("none yet")
             : tr("%1 to %2")
                   .arg(QString::fromStdString(print_length(sheet_->bandFrom(), units, decimals).figure),
                        QString::fromStdString(print_length(sheet_->bandTo(), units, decimals).text()));
     write(row.left() + 50, row.top() + 16, rows_[i].title, 14, true, "ink");
     write(row.left() + 50, row.top() + 32, means, 12, false, "ink2");
     p.setPen(QPen(colour("hair"), 1));
-    p.drawLine(row.left(), row.bottom() + 3, row.right(), row.bottom() + 3);
+    const int under = height() < roomy ? row.bottom() : row.bottom() + 3;
+    p.drawLine(row.left(), under, row.right() - 48, under);
 }
 
 // The figure large enough for two seconds, the rest beneath.
@@ -369,7 +380,9 @@ void ChartView::paintReadOut(QPainter &p) {
         p.setPen(colour("ink2"));
         paintParagraph(p, {14, 76, panel - 28.0, 60},
                        context_.chart.sheet() ? tr("Point at the chart, or press on it.")
-                                              : tr("The chart is being made; it grows as rows come."));
+                       : context_.chart.tiles().empty()
+                           ? tr("Nothing is charted yet.")
+                           : tr("The chart is being made; it grows as rows come."));
         return;
     }
     const auto first = lines.takeFirst();
@@ -392,8 +405,12 @@ void ChartView::paintLooks(QPainter &p, double top) {
         return;
     const auto write = wordsOn(p);
     const bool feet = context_.session.preferences.units() == UnitSystem::feet;
+    constexpr double m2_an_acre = 4046.856, small_m2 = 1000;
     const auto area = [&](double m2) {
-        return feet ? tr("%1 ac").arg(m2 / 4046.856, 0, 'f', 1) : tr("%1 ha").arg(m2 / 1e4, 0, 'f', 2);
+        if (m2 < small_m2)
+            return feet ? tr("%1 ft²").arg(std::lround(m2 / (metres_per_foot * metres_per_foot)))
+                        : tr("%1 m²").arg(std::lround(m2));
+        return feet ? tr("%1 ac").arg(m2 / m2_an_acre, 0, 'f', 1) : tr("%1 ha").arg(m2 / 1e4, 0, 'f', 2);
     };
     write(14, top, tr("Good looks"), 14, true, "ink");
     const QString names[] = {tr("none good"), tr("1"), tr("2"), tr("3 or more")};
@@ -417,10 +434,13 @@ void ChartView::paintPlan(QPainter &p, double top) {
     };
     const auto &advised = context_.tuner.advised();
     const double speed = advised ? advised->yield.setting.speed_m_s : 1.4;
-    write(14, top, tr("%1 lanes, %2 apart").arg(plan.lanes.size()).arg(length(plan.spacing_m, 0)), 14, true,
-          "ink");
-    write(14, top + 20, tr("%1 to run, %2 turns").arg(length(plan.run_m, 0)).arg(plan.turns), 13, false,
-          "ink2");
+    write(14, top,
+          tr("%1, %2 apart")
+              .arg(counted(plan.lanes.size(), tr("lane"), tr("lanes")), length(plan.spacing_m, 0)),
+          14, true, "ink");
+    write(14, top + 20,
+          tr("%1 to run, %2").arg(length(plan.run_m, 0), counted(plan.turns, tr("turn"), tr("turns"))), 13,
+          false, "ink2");
     write(14, top + 38,
           tr("%1 min at %2")
               .arg(std::lround(plan.minutes(speed)))
@@ -438,9 +458,9 @@ void ChartView::paintEvent(QPaintEvent *) {
     paintReadOut(p);
     const auto write = wordsOn(p);
     p.setPen(QPen(colour("line"), 1.5));
-    p.drawLine(14, layers_top - 30, panel - 14, layers_top - 30);
-    write(14, layers_top - 10, tr("Layers"), 15, true, "ink");
-    const double end = layers_top + static_cast<double>(layer_keys_.size()) * (layer_high + 4);
+    p.drawLine(14, layersTop() - 30, panel - 14, layersTop() - 30);
+    write(14, layersTop() - 10, tr("Layers"), 15, true, "ink");
+    const double end = rowRect(rows_.size() - 1).bottom();
     for (std::size_t i = 0; i < rows_.size(); ++i)
         paintRow(p, i);
     if (canWriteRoute())

@@ -38,21 +38,22 @@ class ChartView : public QWidget {
     void refresh();
     void askToWrite();
     void showInScan();
+    int layersTop() const;
+    QRect rowRect(std::size_t row) const;
     void paintReadOut(QPainter &p);
+    void paintRow(QPainter &p, std::size_t row);
     void paintLooks(QPainter &p, double top);
+    void paintPlan(QPainter &p, double top);
 
     ViewContext &context_;
     ChartSheetView *sheet_;
-    /// What a row of the list says: a swatch of the layer, its name, and what its signs mean.
+    /// What a row of the list says: the layer's name, and what its signs mean.
     struct Row {
         QString title, means;
     };
     std::vector<Row> rows_;
-    QRect rowRect(std::size_t row) const;
-    void paintRow(QPainter &p, std::size_t row);
     std::vector<KeyButton *> layer_keys_, keys_;
-    void paintPlan(QPainter &p, double top);
-    KeyButton *measure_, *lanes_, *turn_, *band_less_, *band_more_;
+    KeyButton *measure_, *lanes_, *turn_, *scan_, *write_, *band_less_, *band_more_;
 };
 
 } // namespace heron::app

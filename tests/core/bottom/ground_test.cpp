@@ -208,6 +208,27 @@ TEST(DepthGrid, APlaneIsAPlaneAndItsDoubtGrowsAwayFromTheSoundings) {
     EXPECT_TRUE(depth_grid({}, {31, true}).depth_m.empty());
 }
 
+// A boat that held says next to nothing of what lies fifteen metres off, and a straight lane has no
+// triangles.
+TEST(DepthGrid, AHandfulOfSoundingsOrOneStraightLaneDoNotPretend) {
+    std::vector<GroundMap::Sounding> held, lane;
+    for (int i = 0; i < 30; ++i) {
+        held.push_back({500'000 + 0.03 * i, 5'000'000 + 0.02 * (i % 7), 6, 0.05});
+        lane.push_back({500'000, 5'000'000.0 + i, 6, 0.05});
+    }
+    for (const auto &soundings : {held, lane}) {
+        const auto grid = depth_grid(soundings, {31, true});
+        const auto at = grid.raster.cell_at(500'000, 5'000'000),
+                   off = grid.raster.cell_at(500'015, 5'000'000);
+        ASSERT_TRUE(at && off);
+        EXPECT_NEAR(grid.depth_m[*at], 6, 0.01);
+        EXPECT_LT(grid.sd_m[*at], 0.15F);
+        EXPECT_NEAR(grid.depth_m[*off], 6, 0.01);
+    }
+    const auto grid = depth_grid(held, {31, true});
+    EXPECT_GT(grid.sd_m[*grid.raster.cell_at(500'015, 5'000'000)], 0.5F);
+}
+
 // Against gdal_contour and gdalinfo on what was written.
 TEST(ChartFiles, AreWhatGdalsOwnProgramsRead) {
     const test::Folder folder;
