@@ -174,6 +174,8 @@ struct Read {
     Score all, still, running, in_view;
     std::map<std::string, Score> by;
     Casts standing, moving;
+    /// Heads without any fault of which one was told.
+    double heads = 0, late = 0, backwards = 0, slips = 0, zero = 0;
 };
 
 Read read_lakes(const std::vector<ReadingScene> &scenes, unsigned threads) {
@@ -194,7 +196,13 @@ Read read_lakes(const std::vector<ReadingScene> &scenes, unsigned threads) {
         for (auto &t : things)
             t.stands_out = t.seen;
         const auto whole = score(contacts, things, s.plane, 0.5);
+        const auto head = reader.check().findings();
         const std::lock_guard hold(mutex);
+        r.heads += 1;
+        r.late += head.heading_late_s.has_value();
+        r.backwards += head.backwards;
+        r.slips += head.slips_deg.has_value();
+        r.zero += head.zero_deg.has_value();
         r.all.add(clear);
         r.in_view.add(whole);
         (moves ? r.running : r.still).add(clear);
@@ -273,6 +281,10 @@ std::string told(const Read &r) {
                            name, c.within, c.of, c.within / std::max(1.0, c.of), share_under(c.off_deg, 0.95),
                            share_under(c.off_m, 0.95));
     };
+    out += fmt::format(
+        "\nOf {:.0f} heads without a fault told: late heading {:.0f}, backwards {:.0f}, steps missed {:.0f}, "
+        "zero off {:.0f}\n",
+        r.heads, r.late, r.backwards, r.slips, r.zero);
     return out + "\n" + casts("standing", r.standing) + casts("moving", r.moving) + details(r.all);
 }
 
@@ -286,7 +298,7 @@ std::string around_study(unsigned threads) {
     std::erase_if(drawn, [](const ReadingScene &r) { return r.depth_m > 9; });
     drawn.resize(std::min<std::size_t>(drawn.size(), 36));
     auto out = "Lakes at which the joining was looked at:\n\n" + told(read_lakes(scenes, threads)) +
-               "\nLakes of other makings, looked at by nobody:\n\n" + told(read_lakes(drawn, threads));
+               "\nLakes of other makings, nothing tuned to them:\n\n" + told(read_lakes(drawn, threads));
     std::vector<ReadingScene> waters;
     std::copy_if(scenes.begin(), scenes.end(), std::back_inserter(waters), [](const ReadingScene &r) {
         return (r.ground == "sand" || r.ground == "silt") && r.patch.empty() && r.depth_m < 7;
