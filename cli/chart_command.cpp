@@ -2,12 +2,11 @@
 
 #include "refuse.hpp"
 
+#include "bottom/map_of_file.hpp"
 #include "exchange/chart_files.hpp"
-#include "recording/recording.hpp"
-#include "trip/open_trip.hpp"
+#include "exchange/chart_pictures.hpp"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <filesystem>
 #include <fmt/format.h>
@@ -16,65 +15,6 @@ namespace heron::cli {
 namespace {
 
 namespace fs = std::filesystem;
-
-using Rows = std::function<void(const Scan &scan, std::size_t row)>;
-
-// Every settled row of a file's streams, one after the other.
-Result<void> each_row(const std::string &file, std::vector<std::string> *warnings, const Rows &take) {
-    if (file.ends_with(TripFile::suffix)) {
-        auto trip = TripFile::open_read_only(file);
-        if (!trip)
-            return tl::unexpected(trip.error());
-        for (const auto stream : all_streams) {
-            Scan scan;
-            Overview overview;
-            if (auto opened = open_into(*trip, scan, overview, stream); !opened)
-                return tl::unexpected(opened.error());
-            for (auto row = scan.first(); row < scan.end(); ++row) {
-                take(scan, row);
-                if (row % 256 == 0)
-                    scan.trim();
-            }
-        }
-        return {};
-    }
-    const auto recording = RecordingReader::open(file);
-    if (!recording)
-        return tl::unexpected(recording.error());
-    if (warnings != nullptr)
-        *warnings = recording->warnings();
-    std::array<Scan, stream_count> scans;
-    std::array<std::size_t, stream_count> taken{};
-    for (auto &scan : scans) {
-        scan.nav = recording->head().nav;
-        scan.installation = recording->head().installation;
-    }
-    const auto go = [&](std::size_t stream, std::size_t end) {
-        for (; taken[stream] < end; ++taken[stream])
-            if (scans[stream].holds(taken[stream]))
-                take(scans[stream], taken[stream]);
-    };
-    for (std::size_t i = 0; i < recording->size(); ++i) {
-        auto ping = recording->ping(i);
-        if (!ping)
-            continue;
-        const auto stream = static_cast<std::size_t>(stream_of(*ping));
-        scans[stream].push({std::move(*ping), std::nullopt, {}});
-        if (scans[stream].end() % 256 == 0)
-            go(stream, scans[stream].settled_until());
-    }
-    for (std::size_t stream = 0; stream < stream_count; ++stream)
-        go(stream, scans[stream].end());
-    return {};
-}
-
-// The middle of the track tells the zone.
-std::optional<GeoPoint> middle_of(const NavTrack &nav) {
-    const auto &all = nav.positions();
-    if (all.empty())
-        return std::nullopt;
-    return all[all.size() / 2].place;
-}
 
 void print_warnings(const std::vector<std::string> &warnings) {
     for (const auto &w : warnings)
@@ -91,10 +31,10 @@ Result<std::vector<std::string>> files_of(const std::vector<std::string> &in) {
         std::error_code error;
         std::vector<std::string> some;
         for (const auto &e : fs::directory_iterator(name, error))
-            if (e.path().extension() == ".nc" || e.path().string().ends_with(TripFile::suffix))
+            if (is_chartable(e.path().string()))
                 some.push_back(e.path().string());
         if (error || some.empty())
-            return fail(told("{} holds no recording (.nc) and no trip ({})", name, TripFile::suffix),
+            return fail(told("{} holds no recording, no trip and no log that can be charted", name),
                         told("nothing was written"), told("name another folder"));
         std::sort(some.begin(), some.end());
         files.insert(files.end(), some.begin(), some.end());
@@ -104,63 +44,23 @@ Result<std::vector<std::string>> files_of(const std::vector<std::string> &in) {
 
 } // namespace
 
-Result<GroundMap> map_file(const std::string &file, std::optional<UtmZone> zone, double cell_m,
-                           std::vector<std::string> &warnings) {
-    std::array<GroundCurve, 2> curves; // the sides', the head's
-    const auto which = [](const Scan &scan, std::size_t row) -> std::size_t {
-        return scan.ping(row).beam(Side::around) != nullptr ? 1 : 0;
-    };
-    std::size_t rows = 0;
-    std::optional<GeoPoint> middle;
-    if (auto learned = each_row(file, &warnings,
-                                [&](const Scan &scan, std::size_t row) {
-                                    if (!middle)
-                                        middle = middle_of(scan.nav);
-                                    curves[which(scan, row)].add(scan, row);
-                                    ++rows;
-                                });
-        !learned)
-        return tl::unexpected(learned.error());
-    const auto refused = [&](const std::string &why) {
-        return fail(file + ": " + why, told("nothing was written"),
-                    told("a chart needs sonar with positions and headings"));
-    };
-    if (rows == 0)
-        return refused(told("it holds no pings"));
-    if (!middle)
-        return refused(told("no position is known"));
-    if (!zone) {
-        const auto own = utm_zone_of(*middle);
-        if (!own)
-            return refused(own.error().happened);
-        zone = *own;
-    }
-    for (auto &curve : curves)
-        curve.settle();
-    GroundMap map(*zone, cell_m);
-    if (auto laid = each_row(
-            file, nullptr,
-            [&](const Scan &scan, std::size_t row) { map.add(scan, row, curves[which(scan, row)]); });
-        !laid)
-        return tl::unexpected(laid.error());
-    if (map.empty())
-        return refused(told("no row has a place, a heading and a bottom"));
-    return map;
-}
-
 Result<void> write_bottom(const std::string &file, const std::string &out, double cell_m,
                           std::vector<std::string> &warnings) {
-    const auto map = map_file(file, std::nullopt, cell_m, warnings);
+    const auto map = map_of_file(file, std::nullopt, cell_m, warnings);
     if (!map)
         return tl::unexpected(map.error());
+    if (map->empty())
+        return fail(told("{}: nothing but depths is told", file), told("nothing was written"),
+                    told("hardness needs a sonar that looks sideways or turns"));
     const auto h = hardness_of(*map);
     return write_geotiff(out, h.raster, {{"hardness", h.hardness}, {"roughness", h.roughness}});
 }
 
 int chart(const ChartOptions &o) {
-    if (o.mosaic.empty() && o.hardness.empty() && o.depth.empty() && o.package.empty())
+    if (o.mosaic.empty() && o.hardness.empty() && o.depth.empty() && o.package.empty() && o.kmz.empty() &&
+        o.png.empty())
         return refuse({told("no output is named"), told("nothing was written"),
-                       told("name --mosaic, --hardness, --depth or --package")});
+                       told("name --mosaic, --hardness, --depth, --package, --kmz or --png")});
     const auto files = files_of(o.in);
     if (!files)
         return refuse(files.error());
@@ -169,7 +69,7 @@ int chart(const ChartOptions &o) {
     Fault last;
     for (const auto &file : *files) {
         std::vector<std::string> warnings;
-        auto one = map_file(file, map ? std::optional(map->zone()) : std::nullopt, o.cell_m, warnings);
+        auto one = map_of_file(file, map ? std::optional(map->zone()) : std::nullopt, o.cell_m, warnings);
         print_warnings(warnings);
         if (!one) {
             ++refused;
@@ -185,6 +85,10 @@ int chart(const ChartOptions &o) {
     }
     if (!map)
         return refuse(last);
+    const bool sonar = !map->empty();
+    if (!sonar && (!o.mosaic.empty() || !o.hardness.empty() || !o.kmz.empty() || !o.png.empty()))
+        return refuse({told("nothing but depths is told, so there is neither mosaic nor hardness"),
+                       told("nothing was written"), told("name --depth or --package")});
     const auto h = hardness_of(*map);
     std::vector<std::string> written;
     const auto write = [&](const std::string &file, const Result<void> &done) {
@@ -213,6 +117,14 @@ int chart(const ChartOptions &o) {
         return 2;
     if (!o.package.empty() &&
         !write(o.package, write_chart_package(o.package, package_of(*map, h, grid, o.contour_m))))
+        return 2;
+    const auto picture = [&] {
+        return picture_of_levels(h.raster, best_levels(*map, h.raster), plain_colour_map());
+    };
+    if (!o.kmz.empty() && !write(o.kmz, write_kmz(o.kmz, picture(), package_of(*map, h, grid, o.contour_m),
+                                                  fs::path(files->front()).stem().string())))
+        return 2;
+    if (!o.png.empty() && !write(o.png, write_png_with_world(o.png, picture())))
         return 2;
     if (refused > 0)
         fmt::print(stderr, "warning: {} of {} files were refused, the others were charted\n", refused,

@@ -1,10 +1,8 @@
 // `heron chart`, and the bottom of `heron read`: charts of recordings and trips, without a window.
 #pragma once
 
-#include "bottom/ground_map.hpp"
+#include "fault/fault.hpp"
 
-#include <functional>
-#include <optional>
 #include <string>
 #include <vector>
 
@@ -16,6 +14,8 @@ struct ChartOptions {
     std::string hardness;        ///< GeoTIFF of hardness and roughness
     std::string depth;           ///< GeoTIFF of the depth and its doubt
     std::string package;         ///< GeoPackage of contours, transitions, coverage, track
+    std::string kmz;             ///< KMZ with the mosaic laid on the globe, and lines
+    std::string png;             ///< PNG of the mosaic with a world file
     double cell_m = 0.25;
     double contour_m = 0.5; ///< from contour to contour
     bool quiet = false;
@@ -23,11 +23,6 @@ struct ChartOptions {
 
 /// 0 charted (warnings on stderr, one a line); 2 refused, with one line, and no output left behind.
 int chart(const ChartOptions &options);
-
-/// The ground that one file's sonar heard, gone through twice: once to learn its curve. `zone`: the one to
-/// lie on; the file's own where none is told. Warnings are added.
-Result<GroundMap> map_file(const std::string &file, std::optional<UtmZone> zone, double cell_m,
-                           std::vector<std::string> &warnings);
 
 /// Hardness and roughness of a file's bottom as a GeoTIFF.
 Result<void> write_bottom(const std::string &file, const std::string &out, double cell_m,

@@ -34,13 +34,18 @@ int main(int argc, char **argv) {
     heron::cli::ChartOptions charting;
     auto *bottom = app.add_subcommand(
         "chart", "Chart the bottom: mosaic, hardness, depth, transitions. Not for navigation");
-    bottom->add_option("IN", charting.in, "Recordings (.nc), trips (.trip.gpkg), folders of them")
+    bottom
+        ->add_option(
+            "IN", charting.in,
+            "Recordings (.nc), trips (.trip.gpkg), logs of NMEA 0183 (.nmea, .log, .txt), folders of them")
         ->required();
     bottom->add_option("--mosaic", charting.mosaic, "GeoTIFF of the levels over the mean ground");
     bottom->add_option("--hardness", charting.hardness, "GeoTIFF of hardness and roughness");
     bottom->add_option("--depth", charting.depth, "GeoTIFF of the depth and its doubt");
     bottom->add_option("--package", charting.package,
                        "GeoPackage of contours, transitions, coverage and track");
+    bottom->add_option("--kmz", charting.kmz, "KMZ: the mosaic on the globe, contours, transitions, track");
+    bottom->add_option("--png", charting.png, "PNG of the mosaic, with a world file and its plane beside it");
     bottom->add_option("--cell", charting.cell_m, "Metres a cell")
         ->check(CLI::Range(0.05, 10.0))
         ->capture_default_str();

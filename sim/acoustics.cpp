@@ -259,7 +259,7 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
             static_cast<std::size_t>(static_cast<std::int64_t>(std::floor(p.x / tile_step_m))) & (tile - 1);
         const auto iy =
             static_cast<std::size_t>(static_cast<std::int64_t>(std::floor(p.y / tile_step_m))) & (tile - 1);
-        double z = scene_.depth_m(p) - transducer_depth -
+        double z = scene_.depth_m(p) - scene_.ripple_m(p) - transducer_depth -
                    making.rough * texture.relief_m * static_cast<double>(relief_[iy * tile + ix]);
         double scatter = texture.scatter * std::exp(0.2302585093 * making.patchy * texture.patch_db *
                                                     static_cast<double>(patches_[iy * tile + ix]));

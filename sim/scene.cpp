@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace heron::sim {
 namespace {
@@ -71,6 +72,22 @@ double Scene::depth_m(Point p) const {
     const float *next = row + columns;
     return static_cast<double>((row[0] * (1 - tx) + row[1] * tx) * (1 - ty) +
                                (next[0] * (1 - tx) + next[1] * tx) * ty);
+}
+
+double Scene::ripple_m(Point p) const {
+    if (rippled.empty())
+        return 0;
+    const auto ix = static_cast<std::size_t>(std::clamp(p.x / cell_m, 0.0, static_cast<double>(columns - 1)));
+    const auto iy = static_cast<std::size_t>(std::clamp(p.y / cell_m, 0.0, static_cast<double>(rows - 1)));
+    const auto which = rippled[iy * columns + ix];
+    if (which == 0)
+        return 0;
+    const auto &r = ripples[which - 1U];
+    const double turn = r.across_deg / degrees_per_radian,
+                 along = p.x * std::sin(turn) + p.y * std::cos(turn),
+                 // Crests wander a little, as they do.
+        wander = 0.25 * r.wave_m * std::sin((p.x * std::cos(turn) - p.y * std::sin(turn)) / (3 * r.wave_m));
+    return r.height_m / 2 * std::sin(2 * std::numbers::pi * (along + wander) / r.wave_m);
 }
 
 Ground Scene::ground(Point p) const {

@@ -79,6 +79,12 @@ struct Hold {
     double swing_deg = 10; ///< one sigma of its heading
 };
 
+/// Ripples of sand: crests in a row, told along the way across them.
+struct Ripples {
+    double wave_m = 0.6, height_m = 0.06;
+    double across_deg = 0; ///< direction across the crests
+};
+
 struct BoatPlan {
     std::vector<Point> route;
     std::optional<Hold> hold;
@@ -163,6 +169,11 @@ struct Scene {
     std::size_t columns = 0, rows = 0;
     std::vector<float> depth;
     std::vector<std::uint8_t> grounds;
+    std::vector<Ripples> ripples;
+    std::vector<std::uint8_t>
+        rippled; ///< of each cell: 1 + which ripples, 0 none; empty where there are none
+    /// By how much ripples stand over the bare bottom there.
+    double ripple_m(Point p) const;
 };
 
 /// Reads a scene; docs/scene.md is the schema. Refuses what is not in it, naming the entry.

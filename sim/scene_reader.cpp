@@ -196,6 +196,31 @@ void read_terrain(const json &j, Scene &s, std::mt19937 &random) {
                 if (inside(outline, p))
                     ground = g;
             });
+        } else if (type == "ripples") {
+            const auto outline = points(f, "outline", 3);
+            if (s.ripples.size() >= 200)
+                throw Bad("more than 200 fields of ripples");
+            s.ripples.push_back({number(f, "wave_m", 0.1, 20), number(f, "height_m", 0.005, 2),
+                                 number(f, "across_deg", 0, 360)});
+            s.rippled.resize(s.columns * s.rows, 0);
+            const auto which = static_cast<std::uint8_t>(s.ripples.size());
+            std::size_t i = 0;
+            each_cell([&](Point p, float &, std::uint8_t &) {
+                if (inside(outline, p))
+                    s.rippled[i] = which;
+                ++i;
+            });
+        } else if (type == "lane") {
+            // A sunken cart lane: a firm bed between two shallow ditches.
+            const auto path = points(f, "path", 2);
+            const double w = number(f, "width_m", 1, 30), ditch = number_or(f, "ditch_m", 0.25, 0, 2);
+            const auto bed = static_cast<std::uint8_t>(ground_named(f.value("ground", "gravel")));
+            each_cell([&](Point p, float &d, std::uint8_t &ground) {
+                const double off = distance_to(path, p) - w / 2;
+                if (off <= 0)
+                    ground = bed;
+                d += static_cast<float>(ditch * smooth(1 - std::fabs(off - 0.5) / 0.7));
+            });
         } else {
             throw Bad(fmt::format("'{}' is no feature of a terrain", type));
         }
@@ -219,6 +244,70 @@ void add_tree(Scene &s, Point foot, double height, double spread, int branches, 
         for (double t = 0.15; t < length; t += 0.13)
             body({foot.x + t * std::sin(turn), foot.y + t * std::cos(turn)},
                  std::min(height, base + rise * t), twig);
+    }
+}
+
+// A bowl with a low rim, its floor swept down to gravel.
+void dig(Scene &s, Point c, double radius, double deep) {
+    const auto cell = [](double m) { return static_cast<std::ptrdiff_t>(m / Scene::cell_m); };
+    for (auto y = cell(c.y - 1.4 * radius); y <= cell(c.y + 1.4 * radius) + 1; ++y)
+        for (auto x = cell(c.x - 1.4 * radius); x <= cell(c.x + 1.4 * radius) + 1; ++x) {
+            if (x < 0 || y < 0 || x >= std::ssize(s.depth) / static_cast<std::ptrdiff_t>(s.rows) ||
+                y >= static_cast<std::ptrdiff_t>(s.rows))
+                continue;
+            const double d = std::hypot(static_cast<double>(x) * Scene::cell_m - c.x,
+                                        static_cast<double>(y) * Scene::cell_m - c.y) /
+                             radius;
+            const auto i = static_cast<std::size_t>(y) * s.columns + static_cast<std::size_t>(x);
+            if (d < 1) {
+                s.depth[i] += static_cast<float>(deep * (1 - d * d));
+                s.grounds[i] = std::max(s.grounds[i], static_cast<std::uint8_t>(Ground::gravel));
+            } else if (d < 1.3) {
+                s.depth[i] -= static_cast<float>(0.5 * deep * (1.3 - d));
+            }
+        }
+}
+
+// Stalks up from the bottom, a mat of low growth between them, none of either in the openings.
+void plant_weeds(const json &j, Scene &s, Truth &truth, std::mt19937 &random) {
+    const auto outline = points(j, "outline", 3);
+    const double high = number(j, "height_m", 0.1, 8), stalks = number_or(j, "stalks_a_m2", 4, 0, 30),
+                 mat = number_or(j, "mat_m", 0.2, 0, 2);
+    struct Opening {
+        Point at;
+        double radius_m;
+    };
+    std::vector<Opening> openings;
+    for (const auto &o : j.value("openings", json::array()))
+        openings.push_back({at(o), number(o, "radius_m", 0.3, 50)});
+    double west = 1e9, east = -1e9, south = 1e9, north = -1e9;
+    for (const auto &p : outline) {
+        west = std::min(west, p.x);
+        east = std::max(east, p.x);
+        south = std::min(south, p.y);
+        north = std::max(north, p.y);
+    }
+    truth.at = {(west + east) / 2, (south + north) / 2};
+    truth.height_m = high;
+    constexpr double most_stalks = 60'000, between_m = 0.16;
+    const double tries = (east - west) * (north - south) * (stalks + (mat > 0 ? 6 : 0));
+    if (!(tries < most_stalks))
+        throw Bad(fmt::format("{:.0f} stalks are more than {:.0f}", tries, most_stalks));
+    std::uniform_real_distribution<double> share(0, 1);
+    for (int i = 0; i < static_cast<int>(tries); ++i) {
+        const Point p{west + (east - west) * share(random), south + (north - south) * share(random)};
+        const double tall = high * (0.6 + 0.4 * share(random)), lean = 0.25 * (share(random) - 0.5);
+        const bool stalk = share(random) * (stalks + (mat > 0 ? 6 : 0)) < stalks;
+        if (!inside(outline, p) || std::any_of(openings.begin(), openings.end(), [&](const Opening &o) {
+                return std::hypot(o.at.x - p.x, o.at.y - p.y) < o.radius_m;
+            }))
+            continue;
+        if (!stalk) {
+            s.bodies.push_back({p, mat * share(random), 0.07, -38, 0.35});
+            continue;
+        }
+        for (double z = 0.05; z < tall; z += between_m)
+            s.bodies.push_back({{p.x + lean * z, p.y}, z, 0.05, -41, 0.3});
     }
 }
 
@@ -316,6 +405,19 @@ void read_thing(const json &j, Scene &s, std::mt19937 &random) {
             const Point p{truth.at.x + r / 2 * normal(random), truth.at.y + r / 2 * normal(random)};
             const double z = std::max(0.1, truth.height_m + (bait ? r / 2 : 0.25) * normal(random));
             s.bodies.push_back({p, z, length / 3, ts, bait ? 0.25 : 0.9});
+        }
+    } else if (kind == "weeds") {
+        plant_weeds(j, s, truth, random);
+    } else if (kind == "bed") {
+        // A colony of spawning beds: bowls swept clean, each with a low rim, on a ring and within it.
+        truth.at = at(j);
+        const int pits = static_cast<int>(number(j, "pits", 1, 60));
+        const double r = number(j, "radius_m", 0.5, 30), pit = number_or(j, "pit_m", 0.9, 0.3, 5) / 2,
+                     deep = number_or(j, "deep_m", 0.15, 0.03, 1);
+        truth.height_m = -deep;
+        for (int i = 0; i < pits; ++i) {
+            const double d = r * std::sqrt((i + 0.5) / pits), turn = 2.39996 * i + 0.4 * normal(random);
+            dig(s, {truth.at.x + d * std::sin(turn), truth.at.y + d * std::cos(turn)}, pit, deep);
         }
     } else if (kind == "swimmers") {
         Swimmers w;

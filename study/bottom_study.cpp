@@ -65,8 +65,9 @@ struct Charted {
     double spearman = std::nan(""), balanced = std::nan(""), classes = 0;
     std::size_t cells = 0;
     double border = 0, border_found = 0, line = 0, line_right = 0; ///< of transitions, metres
-    double soundings = 0, square_m2 = 0, within = 0, gridded = 0;  ///< of the depth
-    std::vector<double> change;                                    ///< of hardness from pass to pass
+    double weeds_false = 0; ///< share of cells that are told as weeds where none grow
+    double soundings = 0, square_m2 = 0, within = 0, gridded = 0; ///< of the depth
+    std::vector<double> change;                                   ///< of hardness from pass to pass
 };
 
 // A lake whose ground is cut into fields, sailed in two lanes; a thing here and there.
@@ -138,7 +139,7 @@ void lay_fields(sim::Scene &lake, const GroundScene &g) {
 }
 
 // Sailed north in the middle, and back beside it when `lanes`.
-Scan sail(const sim::Scene &lake, const ReadingScene &r, double seconds) {
+Scan sail(const sim::Scene &lake, const ReadingScene &r, double seconds, bool down = false) {
     sim::Sounder sounder(lake, 1'800'000'000LL * ns_per_s);
     auto settings = sounder.settings();
     settings.range_m = r.range_m;
@@ -157,7 +158,8 @@ Scan sail(const sim::Scene &lake, const ReadingScene &r, double seconds) {
             feed.take(line, e.time, scan.nav);
         if (!e.ping)
             continue;
-        std::erase_if(e.ping->ping.beams, [](const Beam &b) { return b.side == Side::down; });
+        if (!down)
+            std::erase_if(e.ping->ping.beams, [](const Beam &b) { return b.side == Side::down; });
         scan.push({std::move(e.ping->ping), std::nullopt, e.ping->settings});
     }
     return scan;
@@ -207,7 +209,7 @@ void count_transitions(const sim::Scene &lake, const LocalPlane &plane, const Ha
                 borders.push_back(at(x, y));
         }
     for (const auto &t : transitions_of(h))
-        for (const auto &p : t.line)
+        for (const auto &p : t.of == Transition::Of::hardness ? t.line : std::vector<EastNorth>())
             told.push_back(plane.to_plane(from_utm(r.zone, p.east_m, p.north_m)));
     const auto near = [&](const EastNorth &p, const std::vector<EastNorth> &all) {
         return std::any_of(all.begin(), all.end(), [&](const EastNorth &q) {
@@ -252,6 +254,7 @@ Charted chart(const GroundScene &scene) {
     const auto zone = *utm_zone_of(lake.origin);
     const auto map = map_of({&scan}, zone);
     const auto h = hardness_of(map);
+    Charted c;
     std::vector<double> told, truth;
     double right = 0, hard_right = 0, hard_n = 0, soft_right = 0, soft_n = 0;
     std::array<double, 4> sum{}, count{}, rough{};
@@ -268,6 +271,7 @@ Charted chart(const GroundScene &scene) {
                 }))
                 continue;
             const auto g = lake.ground(at);
+            c.weeds_false += h.ground[i] == GroundClass::weeds;
             told.push_back(static_cast<double>(h.hardness[i]));
             truth.push_back(true_hardness(g));
             sum[static_cast<std::size_t>(g)] += static_cast<double>(h.level_db[i]);
@@ -279,12 +283,12 @@ Charted chart(const GroundScene &scene) {
             (hard ? hard_n : soft_n) += 1;
             (hard ? hard_right : soft_right) += hard == says;
         }
-    Charted c;
     c.cells = told.size();
     if (told.empty())
         return c;
     c.spearman = correlation(ranks(told), ranks(truth));
     c.classes = right / static_cast<double>(told.size());
+    c.weeds_false /= static_cast<double>(told.size());
     count_transitions(lake, plane, h, c);
     count_depths(lake, plane, map, c);
     // The same lane once more, set otherwise.
@@ -308,6 +312,7 @@ Charted chart(const GroundScene &scene) {
     else
         c.balanced = (hard_right + soft_right) / n;
     if (std::getenv("HERON_TELL") != nullptr) {
+        fmt::print("weeds {:.3f} ", c.weeds_false);
         fmt::print("{} depth {:.1f} slope {:.0f} range {:.0f} {:.0f} kHz gain {} looks {}: rank {:.2f} "
                    "balanced {:.2f} classes {:.2f} soft/hard at {:.1f}:",
                    scene.base.name, scene.base.depth_m, scene.base.slope_deg, scene.base.range_m,
@@ -322,6 +327,89 @@ Charted chart(const GroundScene &scene) {
     return c;
 }
 
+// One bed of weeds that the lane crosses, thin or dense, low or tall.
+struct Weeds {
+    sim::Point at;
+    double half_east = 4, half_north = 6;
+    bool holds(const sim::Point &p, double margin = 0) const {
+        const double e = (p.x - at.x) / (half_east + margin), n = (p.y - at.y) / (half_north + margin);
+        return e * e + n * n < 1;
+    }
+};
+
+Weeds plant_weeds(sim::Scene &lake, const GroundScene &scene) {
+    std::mt19937 random(scene.seed * 101 + 3);
+    const auto share = [&](double a, double b) {
+        return std::uniform_real_distribution<double>(a, b)(random);
+    };
+    Weeds w;
+    w.half_east = share(3, 6);
+    w.half_north = share(5, 12);
+    // The boat runs north in the middle of the lake's first hundred and twenty metres.
+    w.at = {60 + (scene.seed % 2 == 0 ? 1 : -1) * w.half_east * share(0, 0.9), share(35, 75)};
+    const double high = std::min(share(0.4, 1.6), 0.6 * scene.base.depth_m), stalks = share(1.5, 8),
+                 strength = share(-44, -38);
+    const int n = static_cast<int>(3.1416 * w.half_east * w.half_north * stalks);
+    for (int i = 0; i < n; ++i) {
+        const double turn = share(0, 6.2832), out = std::sqrt(share(0, 1));
+        const sim::Point p{w.at.x + out * w.half_east * std::sin(turn),
+                           w.at.y + out * w.half_north * std::cos(turn)};
+        for (double z = 0.06; z < high * share(0.6, 1); z += 0.15)
+            lake.bodies.push_back({p, z, 0.05, strength, 0.3});
+    }
+    return w;
+}
+
+struct WeedsCount {
+    double grown = 0, found = 0, told = 0, right = 0;
+};
+
+WeedsCount count_weeds(const GroundScene &scene) {
+    std::vector<TrueThing> things;
+    auto lake = plant(scene.base, things);
+    lay_fields(lake, scene);
+    const auto weeds = plant_weeds(lake, scene);
+    const auto scan = sail(lake, scene.base, scene.base.length_m / scene.base.speed_m_s, true);
+    const LocalPlane plane(lake.origin);
+    const auto h = hardness_of(map_of({&scan}, *utm_zone_of(lake.origin)));
+    WeedsCount c;
+    constexpr double border_m = 1;
+    for (std::size_t i = 0; i < h.raster.cells(); ++i) {
+        if (h.ground[i] == GroundClass::unknown)
+            continue;
+        const auto p = plane.to_plane(from_utm(h.raster.zone, h.raster.east_of(i % h.raster.columns),
+                                               h.raster.north_of(i / h.raster.columns)));
+        const sim::Point at{p.east_m, p.north_m};
+        const bool says = h.ground[i] == GroundClass::weeds;
+        if (weeds.holds(at, -border_m)) {
+            c.grown += 1;
+            c.found += says;
+        }
+        c.told += says;
+        c.right += says && weeds.holds(at, border_m);
+    }
+    return c;
+}
+
+std::string weeds_study(const std::vector<GroundScene> &scenes, unsigned threads) {
+    std::vector<WeedsCount> counts(scenes.size());
+    in_parallel(scenes.size(), threads, [&](std::size_t i) {
+        counts[i] = count_weeds(scenes[i]);
+        fmt::print(stderr, ".");
+    });
+    WeedsCount all;
+    for (const auto &c : counts) {
+        all.grown += c.grown;
+        all.found += c.found;
+        all.told += c.told;
+        all.right += c.right;
+    }
+    return fmt::format(
+        "\nOne bed of weeds in each of {} lakes: {:.2f} of their ground told as weeds, {:.2f} of "
+        "what is told is weeds\n",
+        scenes.size(), all.found / std::max(1.0, all.grown), all.right / std::max(1.0, all.told));
+}
+
 } // namespace
 
 std::string bottom_study(unsigned threads, bool drawn) {
@@ -333,6 +421,7 @@ std::string bottom_study(unsigned threads, bool drawn) {
     });
     double rank = 0, balanced = 0, classes = 0, n = 0;
     Charted all;
+    double weeds_false = 0;
     for (const auto &c : charted) {
         all.border += c.border;
         all.border_found += c.border_found;
@@ -348,18 +437,23 @@ std::string bottom_study(unsigned threads, bool drawn) {
         rank += c.spearman == c.spearman ? c.spearman : 0;
         balanced += c.balanced;
         classes += c.classes;
+        weeds_false += c.weeds_false;
         n += 1;
     }
     std::sort(all.change.begin(), all.change.end());
-    return fmt::format(
-        "| lakes | rank correlation | hard and soft, balanced | classes | transitions found | lines right | "
-        "change from "
-        "pass to pass, median | depth, RMS where sounded | within 2σ "
-        "|\n|---|---|---|---|---|---|---|---|---|\n| {:.0f} | "
-        "{:.2f} | {:.2f} | {:.2f} | {:.2f} | {:.2f} | {:.2f} | {:.2f} m | {:.2f} |\n",
-        n, rank / n, balanced / n, classes / n, all.border_found / std::max(1.0, all.border),
-        all.line_right / std::max(1.0, all.line), all.change.empty() ? 0 : all.change[all.change.size() / 2],
-        std::sqrt(all.square_m2 / std::max(1.0, all.soundings)), all.within / std::max(1.0, all.gridded));
+    return fmt::format("| lakes | rank correlation | hard and soft, balanced | classes | transitions found | "
+                       "lines right | "
+                       "change from "
+                       "pass to pass, median | depth, RMS where sounded | within 2σ "
+                       "|\n|---|---|---|---|---|---|---|---|---|\n| {:.0f} | "
+                       "{:.2f} | {:.2f} | {:.2f} | {:.2f} | {:.2f} | {:.2f} | {:.2f} m | {:.2f} |\n",
+                       n, rank / n, balanced / n, classes / n, all.border_found / std::max(1.0, all.border),
+                       all.line_right / std::max(1.0, all.line),
+                       all.change.empty() ? 0 : all.change[all.change.size() / 2],
+                       std::sqrt(all.square_m2 / std::max(1.0, all.soundings)),
+                       all.within / std::max(1.0, all.gridded)) +
+           fmt::format("\nWhere no weeds grow {:.4f} of the cells are told as weeds\n", weeds_false / n) +
+           weeds_study(scenes, threads);
 }
 
 } // namespace heron::study

@@ -1,5 +1,5 @@
-// The chart of what is shown: made in a thread of its own as rows come, tile by tile, and what follows from
-// it (hardness, transitions, depth) every few seconds.
+// The chart of what is shown and of what was added to it: made in a thread of its own as rows come, tile by
+// tile, and what follows from it (hardness, transitions, depth) every few seconds.
 #pragma once
 
 #include "bottom/contours.hpp"
@@ -33,13 +33,31 @@ struct ChartSheet {
     std::vector<Contour> contours;
     std::vector<std::vector<EastNorth>> track;
     std::array<double, 4> looks_m2{}; ///< seen well never, once, twice, three times and more
+    double tallest_weeds_m = 0;       ///< over the bottom, of what the boat ran over
+};
+
+/// A place of which the guide knows what it is; the scale of hardness hangs on it.
+struct KnownGround {
+    GeoPoint place;
+    bool hard = true;
+    bool operator==(const KnownGround &o) const {
+        return place.latitude_deg == o.place.latitude_deg && place.longitude_deg == o.place.longitude_deg &&
+               hard == o.hard;
+    }
+};
+
+/// What the sheet hangs on besides the soundings themselves.
+struct ChartWishes {
+    double contour_m = 0.5;
+    double level_m = 0; ///< of the water that is shown over the datum of its lake
+    std::vector<KnownGround> known;
 };
 
 struct ChartBatch {
     int scan_number = 0;
     bool begins = false, ends = false;
     bool again = false; ///< begins once more, with the curve that all rows taught
-    double contour_m = 0.5;
+    ChartWishes wishes;
     Installation installation;
     std::vector<SoundingSettings> settings;
     std::vector<SoundedRow> rows;
@@ -49,6 +67,8 @@ struct ChartBatch {
 
 struct ChartAnswer {
     int scan_number = 0;
+    bool of_others = false; ///< of what was added, whatever is shown
+    bool all_tiles = false; ///< those that are not among them are gone
     std::optional<Fault> fault;
     std::optional<UtmZone> zone;
     double cell_m = 0.25;
@@ -60,7 +80,12 @@ class ChartWorker : public QObject {
     Q_OBJECT
   public:
     void take(const std::shared_ptr<ChartBatch> &batch);
-    void write(const QString &path);
+    /// GeoTIFF, GeoPackage, KMZ or PNG with a world file, by the suffix.
+    void write(const QString &path, const QString &title);
+    /// What was shown is shown no more.
+    void forget();
+    /// What other trips saw, joined to what is shown; null: nothing any more.
+    void join(const std::shared_ptr<const GroundMap> &others, const ChartWishes &wishes);
 
   signals:
     void made(std::shared_ptr<heron::app::ChartAnswer> answer);
@@ -69,17 +94,26 @@ class ChartWorker : public QObject {
   private:
     void make(const ChartBatch &batch, ChartAnswer &answer);
     void lay(bool ends);
-    std::shared_ptr<ChartSheet> sheet(double contour_m) const;
+    void layDepths();
+    std::shared_ptr<ChartSheet> sheet() const;
+    GroundMap all() const;
+    std::vector<HardnessAnchor> anchors(const UtmZone &zone) const;
+    ChartTile joined(const GroundMap::Key &key) const;
+    void answerTiles(ChartAnswer &answer, bool all);
+    const GroundMap *any() const { return map_ ? map_.get() : others_.get(); }
 
     std::unique_ptr<Scan> scan_;
     std::unique_ptr<GroundMap> map_;
+    std::shared_ptr<const GroundMap> others_;
+    double others_shift_db_ = 0; ///< of what is shown over the others, where both saw
+    std::size_t depths_laid_ = 0;
     GroundCurve curve_;
     bool learns_ = true;
     std::size_t learned_ = 0, laid_ = 0, settled_at_ = 0;
     std::map<GroundMap::Key, std::uint32_t> told_;
     QElapsedTimer since_sheet_;
     std::size_t sheet_rows_ = 0;
-    double contour_m_ = 0.5;
+    ChartWishes wishes_;
 };
 
 class ChartMaker : public QObject {
@@ -97,8 +131,26 @@ class ChartMaker : public QObject {
     std::size_t handed() const { return handed_; }
     /// All that there is was gone through for good: of a recording or a trip.
     bool finished() const { return ended_ && second_time_ && !busy_; }
-    /// Writes the chart beside the window: GeoTIFF (.tif) or GeoPackage (.gpkg) by its suffix.
+    /// Writes the chart beside the window: GeoTIFF (.tif), GeoPackage (.gpkg), KMZ (.kmz) or PNG with a world
+    /// file
+    /// (.png) by its suffix.
     void write(const QString &path);
+
+    /// Adds what other trips, recordings and logs of sentences saw, one after the other, beside the window.
+    void addFiles(const QStringList &paths);
+    void dropFiles(); ///< back to what is shown alone
+    QStringList files() const { return added_names_; }
+    bool adding() const { return !waiting_.isEmpty() || adding_; }
+    /// How far the file that is being added has come, 0 to 1.
+    double added() const { return adding_ ? adding_->done() : 1; }
+
+    /// The water's level over the datum of its lake, taken off all depths of what is shown.
+    double level() const { return wishes_.level_m; }
+    void setLevel(double metres);
+    const std::vector<KnownGround> &known() const { return wishes_.known; }
+    /// The guide's word on a place; a second word within four metres takes the place of the first, the same
+    /// word takes it back.
+    void know(const KnownGround &ground);
 
   signals:
     void begun();
@@ -107,19 +159,27 @@ class ChartMaker : public QObject {
 
   private:
     void feed();
+    void clear();
+    void addNext();
+    void join();
+    void wish();
 
     Session &session_;
     QThread thread_;
     ChartWorker *worker_;
     QTimer timer_;
+    QStringList waiting_, added_names_;
+    std::shared_ptr<JobControl> adding_;
+    std::shared_ptr<GroundMap> others_;
+    ChartWishes wishes_;
     std::optional<UtmZone> zone_;
     double cell_m_ = 0.25;
     std::map<GroundMap::Key, ChartTile> tiles_;
     std::shared_ptr<const ChartSheet> sheet_;
     int scan_number_ = -1;
-    std::size_t handed_ = 0;
+    std::size_t handed_ = 0, depths_handed_ = 0;
     NavSince nav_since_;
-    bool busy_ = false, ended_ = false, contours_changed_ = false, again_ = false, second_time_ = false;
+    bool busy_ = false, ended_ = false, wishes_changed_ = false, again_ = false, second_time_ = false;
 };
 
 } // namespace heron::app

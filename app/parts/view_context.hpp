@@ -3,7 +3,9 @@
 
 #include "around/bow.hpp"
 #include "around/head_watch.hpp"
+#include "chart/backdrops.hpp"
 #include "chart/chart_maker.hpp"
+#include "chart/spots.hpp"
 #include "marks/mark_library.hpp"
 #include "passes/pass_planner.hpp"
 #include "reading/contact_reader.hpp"
@@ -22,6 +24,8 @@ struct ViewContext {
     Bow &bow;
     HeadWatch &head_watch;
     ChartMaker &chart;
+    Spots &spots;
+    Backdrops &backdrops;
     WindowState &window;
 };
 

@@ -145,6 +145,11 @@ void WindowState::selectContact(int id) {
     emit contactSelected();
 }
 
+void WindowState::lightPlace(const std::optional<GeoPoint> &place) {
+    lit_place_ = place;
+    emit placeLit();
+}
+
 void WindowState::selectMark(const QString &id) {
     if (id == selected_mark_)
         return;

@@ -43,6 +43,10 @@ class WindowState : public QObject {
     int selectedContact() const { return selected_contact_; }
     void selectContact(int id);
 
+    /// The place that the pointer lay on last, in whichever view that knows places: the others light it up.
+    const std::optional<GeoPoint> &litPlace() const { return lit_place_; }
+    void lightPlace(const std::optional<GeoPoint> &place);
+
     QString selectedMark() const { return selected_mark_; }
     void selectMark(const QString &id);
 
@@ -50,6 +54,7 @@ class WindowState : public QObject {
     void displayChanged(); ///< the display window, the filters, the rings
     void selectionChanged();
     void contactSelected();
+    void placeLit();
     void placeAsked(const QString &id);
     void rowAsked(std::size_t row);                                ///< to be shown in Scan
     void readAsked(const heron::GeoPoint &place, std::size_t row); ///< what lies there, to be read
@@ -71,6 +76,7 @@ class WindowState : public QObject {
     std::size_t window_rows_ = 0, angles_settled_ = 0;
     double window_frequency_ = 0;
     QString selected_mark_;
+    std::optional<GeoPoint> lit_place_;
     int selected_contact_ = 0;
 };
 

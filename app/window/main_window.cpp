@@ -16,7 +16,8 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
     : QWidget(parent), program_(program),
       state_(program.session.shown), context_{program.session,    program.marks,   program.reader,
                                               program.tuner,      program.planner, program.bow,
-                                              program.head_watch, program.chart,   state_} {
+                                              program.head_watch, program.chart,   program.spots,
+                                              program.backdrops,  state_} {
     setWindowTitle(tr("Young Heron"));
     resize(1280, 800);
     setMinimumSize(1024, 680);

@@ -3,7 +3,9 @@
 
 #include "around/bow.hpp"
 #include "around/head_watch.hpp"
+#include "chart/backdrops.hpp"
 #include "chart/chart_maker.hpp"
+#include "chart/spots.hpp"
 #include "marks/mark_library.hpp"
 #include "passes/pass_planner.hpp"
 #include "reading/circle_reader.hpp"
@@ -24,6 +26,8 @@ struct Program {
     Bow bow{session, marks, circle};
     HeadWatch head_watch{session};
     ChartMaker chart{session};
+    Spots spots{session, chart, reader, marks};
+    Backdrops backdrops{session, chart};
     Speaker speaker{session, marks, reader, planner};
 };
 

@@ -13,6 +13,7 @@ namespace heron {
 namespace {
 
 constexpr float unknown = std::numeric_limits<float>::quiet_NaN();
+constexpr double highest_m = -100;
 constexpr std::size_t bins = 12, most_grid_cells = 16'000'000;
 
 // What soundings differ by at a distance, by metres of `bin_m`, rising.
@@ -57,7 +58,9 @@ Variogram learn(const std::vector<GroundMap::Sounding> &s, double reach) {
 DepthGrid depth_grid(std::vector<GroundMap::Sounding> soundings, const UtmZone &zone, double cell,
                      double reach, double level) {
     DepthGrid grid;
-    std::erase_if(soundings, [](const auto &s) { return !(s.depth_m > 0) || !(s.depth_m < most_slant_m); });
+    // Over a datum a sounding may lie above it.
+    std::erase_if(soundings,
+                  [](const auto &s) { return !(s.depth_m > highest_m) || !(s.depth_m < most_slant_m); });
     if (soundings.empty())
         return grid;
     begin_gdal();

@@ -1,5 +1,6 @@
 #include "bottom/ground_map.hpp"
 
+#include "bottom/weeds.hpp"
 #include "units/units.hpp"
 
 #include <algorithm>
@@ -44,7 +45,29 @@ void GroundMap::sound(const Scan &scan, std::size_t row, const OnUtm &at) {
         std::hypot(soundings_.back().east_m - at.east_m, soundings_.back().north_m - at.north_m) < 0.5)
         return;
     soundings_.push_back({at.east_m, at.north_m, bottom.altitude_m + scan.installation.draught_m(),
-                          std::max(0.05, bottom.altitude_sd_m)});
+                          std::max(0.05, bottom.altitude_sd_m),
+                          stands_under_the_boat_m(scan, row).value_or(0)});
+}
+
+void GroundMap::add_soundings(const NavTrack &nav, const Installation &installation) {
+    for (const auto &depth : nav.depths()) {
+        const auto steady = nav.steady_depth_at(depth.time);
+        const auto at = nav.position_at(depth.time);
+        if (!steady || steady->time != depth.time || !at)
+            continue;
+        const auto on = to_utm(zone_, at->place);
+        const double d = depth.below_transducer_m + depth.to_waterline_m.value_or(installation.draught_m());
+        if (!(d > 0) || !(d < most_slant_m) ||
+            (!soundings_.empty() &&
+             std::hypot(soundings_.back().east_m - on.east_m, soundings_.back().north_m - on.north_m) < 0.5))
+            continue;
+        soundings_.push_back({on.east_m, on.north_m, d, std::hypot(0.1, 0.02 * d), 0});
+    }
+}
+
+void GroundMap::lower_soundings(double level_m) {
+    for (auto &s : soundings_)
+        s.depth_m -= level_m;
 }
 
 std::optional<double> GroundMap::difference_to(const GroundMap &other) const {

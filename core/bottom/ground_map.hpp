@@ -52,8 +52,15 @@ class GroundMap {
     /// A sounding: how deep the bottom is under the surface, where it was met.
     struct Sounding {
         double east_m, north_m, depth_m, sd_m;
+        double stands_m = 0; ///< how high what stands there reaches over the bottom; 0: nothing, or not known
     };
     const std::vector<Sounding> &soundings() const { return soundings_; }
+    /// Of nothing but a depth sounder's words and positions: one a metre run, at the antenna (where its
+    /// transducer hangs is not told), a tenth of a metre and two in a hundred of the depth in doubt.
+    void add_soundings(const NavTrack &nav, const Installation &installation);
+    /// Takes the water's level over the datum of its lake off all soundings so far, so that days at other
+    /// levels agree.
+    void lower_soundings(double level_m);
 
   private:
     void count_pass(const Scan &scan, std::size_t row, double heading_deg);

@@ -1,5 +1,7 @@
 #include "bottom/hardness.hpp"
 
+#include "bottom/weeds.hpp"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -19,7 +21,8 @@ constexpr std::array<Ground, 4> grounds{{{-35, 0.5}, {-28, 0.7}, {-20, 1.9}, {-1
 // Among stones the ground lies half in shadow and faces away: so much of its roughness is given back to its
 // level.
 constexpr double level_of_rough = 0.8, smooth_enough_db = 0.7;
-constexpr double softest_db = -38, hardest_db = -10, soft_meets_hard_db = -24;
+constexpr double softest_db = -38, hardest_db = -10, soft_meets_hard_db = -24, rock_from_db = -16,
+                 no_weeds_from_db = -19;
 
 float nth(std::vector<float> &v, double share) {
     const auto i = static_cast<std::ptrdiff_t>(share * static_cast<double>(v.size() - 1));
@@ -46,8 +49,10 @@ Extent extent_of(const GroundMap &map) {
     return e;
 }
 
-// One raster of what the cells hold in the mean.
-std::vector<float> means_of(const GroundMap &map, const Extent &e, const GroundRaster &r) {
+// One raster of something that the cells hold.
+template <class Value>
+std::vector<float> raster_of(const GroundMap &map, const Extent &e, const GroundRaster &r,
+                             const Value &value) {
     std::vector<float> level(r.cells(), unknown);
     for (const auto &[key, t] : map.tiles())
         for (int y = 0; y < GroundMap::tile; ++y)
@@ -58,7 +63,7 @@ std::vector<float> means_of(const GroundMap &map, const Extent &e, const GroundR
                 const int column = key.first * GroundMap::tile + x - e.west,
                           line = e.north - 1 - (key.second * GroundMap::tile + y);
                 level[static_cast<std::size_t>(line) * r.columns + static_cast<std::size_t>(column)] =
-                    c.sum_db / c.weight;
+                    value(c);
             }
     return level;
 }
@@ -205,10 +210,10 @@ double shift_of(const GroundRaster &r, const std::vector<float> &level, const st
 }
 
 GroundClass class_of(double lambert_db) {
-    return lambert_db < -31.5   ? GroundClass::silt
-           : lambert_db < -24.0 ? GroundClass::sand
-           : lambert_db < -16.0 ? GroundClass::gravel
-                                : GroundClass::rock;
+    return lambert_db < -31.5          ? GroundClass::silt
+           : lambert_db < -24.0        ? GroundClass::sand
+           : lambert_db < rock_from_db ? GroundClass::gravel
+                                       : GroundClass::rock;
 }
 
 } // namespace
@@ -240,7 +245,8 @@ Hardness hardness_of(const GroundMap &map, const std::vector<HardnessAnchor> &an
     r.north_m = e.north * r.cell_m;
     r.columns = static_cast<std::size_t>(e.east - e.west);
     r.rows = static_cast<std::size_t>(e.north - e.south);
-    auto cells = means_of(map, e, r);
+    auto cells = raster_of(map, e, r, [](const GroundMap::Cell &c) { return c.sum_db / c.weight; });
+    const auto best = raster_of(map, e, r, [](const GroundMap::Cell &c) { return c.best_db; });
     take_out_shadows(r, cells);
     constexpr double about_m = 1.1;
     const int half = std::max(1, static_cast<int>(std::lround(about_m / r.cell_m)));
@@ -264,6 +270,7 @@ Hardness hardness_of(const GroundMap &map, const std::vector<HardnessAnchor> &an
             all.push_back(s);
     const float smooth = all.empty() ? 1 : nth(all, 0.05);
     std::vector<float> rough(r.cells(), unknown);
+    const auto plain = h.level_db; // what the texture adds is no level of what lies under weeds
     for (std::size_t i = 0; i < r.cells(); ++i)
         if (fine[i] == fine[i]) {
             rough[i] = std::sqrt(std::max(0.0F, fine[i] * fine[i] - smooth * smooth));
@@ -283,6 +290,11 @@ Hardness hardness_of(const GroundMap &map, const std::vector<HardnessAnchor> &an
             shift = sum / n;
     }
     h.soft_hard_db = soft_meets_hard_db - shift;
+    std::vector<EastNorth> grown;
+    for (const auto &s : map.soundings())
+        if (s.stands_m > 0)
+            grown.push_back({s.east_m, s.north_m});
+    const auto weeds = weeds_of(r, best, plain, h.level_db, no_weeds_from_db - shift, grown);
     h.hardness.assign(r.cells(), unknown);
     h.hardness_sd.assign(r.cells(), unknown);
     h.roughness.assign(r.cells(), unknown);
@@ -290,15 +302,18 @@ Hardness hardness_of(const GroundMap &map, const std::vector<HardnessAnchor> &an
     for (std::size_t i = 0; i < r.cells(); ++i) {
         if (!(h.level_db[i] == h.level_db[i]))
             continue;
+        if (weeds[i] != 0)
+            h.level_db[i] = plain[i];
         const double lambert = static_cast<double>(h.level_db[i]) + shift;
         h.hardness[i] =
             static_cast<float>(std::clamp((lambert - softest_db) / (hardest_db - softest_db), 0.0, 1.0));
         // Of the median, and what the curve and the shift may be off.
         const double sd_db =
             std::hypot(1.25 * static_cast<double>(spread[i]) / std::sqrt(std::max(1.0F, many[i])), 1.2);
-        h.hardness_sd[i] = static_cast<float>(sd_db / (hardest_db - softest_db));
+        // What grows on it hides the ground.
+        h.hardness_sd[i] = static_cast<float>((weeds[i] != 0 ? 3 : 1) * sd_db / (hardest_db - softest_db));
         h.roughness[i] = static_cast<float>(1 - std::exp(-static_cast<double>(rough[i]) / 3));
-        h.ground[i] = class_of(lambert);
+        h.ground[i] = weeds[i] != 0 ? GroundClass::weeds : class_of(lambert);
     }
     return h;
 }

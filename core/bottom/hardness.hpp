@@ -50,7 +50,8 @@ struct HardnessAnchor {
 /// gravel and rock return of Lambert's law (−35, −28, −20 and −12 dB, orders of magnitude;
 /// docs/decisions/027), shifted until they fit best, texture counted in; of fits alike the one that has soft
 /// and hard ground. Anchors fix the shift instead. Hardness runs straight from 0 at −38 dB to 1 at −10 dB:
-/// soft meets hard at −24 dB.
+/// soft meets hard at −24 dB. Where weeds grow (bottom/weeds.hpp) the ground is told without what their
+/// texture adds, and with three times the doubt.
 Hardness hardness_of(const GroundMap &map, const std::vector<HardnessAnchor> &anchors = {});
 
 } // namespace heron

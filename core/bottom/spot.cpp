@@ -75,8 +75,7 @@ void SpotGround::weeds_about(const EastNorth &at, SpotFacts &facts) const {
     const bool here = is_weeds(at.east_m, at.north_m);
     facts.in_weed_opening = !here && n_far >= 3 * directions / 4;
     facts.on_weed_edge = n_near > 0 && n_near < directions;
-    facts.on_weed_point =
-        facts.on_weed_edge && here && n_far <= directions / 2 && n_near <= directions / 3 + 1;
+    facts.on_weed_point = facts.on_weed_edge && here && n_far < directions / 2 && n_near < directions / 2;
 }
 
 SpotFacts SpotGround::facts_of(const SpotThing &thing, std::span<const SpotThing> all) const {

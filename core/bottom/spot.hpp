@@ -38,7 +38,7 @@ struct SpotFacts {
     bool wood_with_stone = false; ///< wood beside stone, or stone beside wood, within 4 m
     bool in_weed_opening = false; ///< bare ground with weeds on three sides and more, within 8 m
     bool on_weed_edge = false;    ///< within 3 m of where weeds end
-    bool on_weed_point = false;   ///< on such an edge where weeds fill less than a third of the circle
+    bool on_weed_point = false;   ///< among them, where they fill less than half of the circle
 
     bool lone() const { return neighbours == 0; }
 };

@@ -151,9 +151,12 @@ Result<void> write_chart_package(const fs::path &file, const ChartPackage &packa
         const auto srs = srs_of(package.zone);
         const auto contours =
             layer_of(out.get(), "contours", wkbLineString, srs.get(), {{"depth_m", OFTReal}});
-        const auto transitions =
-            layer_of(out.get(), "transitions", wkbLineString, srs.get(),
-                     {{"length_m", OFTReal}, {"strength_db", OFTReal}, {"hard_side", OFTString}});
+        const auto transitions = layer_of(out.get(), "transitions", wkbLineString, srs.get(),
+                                          {{"length_m", OFTReal},
+                                           {"strength_db", OFTReal},
+                                           {"hard_side", OFTString},
+                                           {"of", OFTString},
+                                           {"weeds_side", OFTString}});
         const auto coverage = layer_of(out.get(), "coverage", wkbPolygon, srs.get(), {{"looks", OFTInteger}});
         const auto track = layer_of(out.get(), "track", wkbLineString, srs.get(), {});
         written = contours && transitions && coverage && track &&
@@ -165,7 +168,9 @@ Result<void> write_chart_package(const fs::path &file, const ChartPackage &packa
             written = written && add_line(transitions, t.line, false, [&](OGRFeatureH f) {
                           OGR_F_SetFieldDouble(f, 0, t.length_m);
                           OGR_F_SetFieldDouble(f, 1, t.strength_db);
-                          OGR_F_SetFieldString(f, 2, t.hard_on_left ? "left" : "right");
+                          const bool weeds = t.of == Transition::Of::weeds;
+                          OGR_F_SetFieldString(f, weeds ? 4 : 2, t.hard_on_left ? "left" : "right");
+                          OGR_F_SetFieldString(f, 3, weeds ? "weeds" : "hardness");
                       });
         for (const auto &c : package.coverage)
             for (const auto &edge : c.edge)

@@ -39,8 +39,9 @@ struct ChartPackage {
 ChartPackage package_of(const GroundMap &map, const Hardness &hardness, const DepthGrid &depth,
                         double contour_m);
 
-/// A GeoPackage with the layers `contours` (depth_m), `transitions` (length_m, strength_db, hard_side),
-/// `coverage` (looks) and `track`, in the zone's projection. Nothing is left behind where it fails.
+/// A GeoPackage with the layers `contours` (depth_m), `transitions` (length_m, strength_db, hard_side; of:
+/// hardness or weeds; weeds_side), `coverage` (looks) and `track`, in the zone's projection. Nothing is left
+/// behind where it fails.
 Result<void> write_chart_package(const std::filesystem::path &file, const ChartPackage &package);
 
 } // namespace heron

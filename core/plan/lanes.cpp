@@ -21,6 +21,25 @@ double aside(const Lane &lane, const EastNorth &p) {
     return (p.east_m - lane.from.east_m) * std::cos(b) - (p.north_m - lane.from.north_m) * std::sin(b);
 }
 
+// Lanes and the ways between them: half circles where it turns about.
+void count_run(LanePlan &plan) {
+    constexpr double on_the_spot_m = 0.5; // the corner of a zigzag
+    plan.run_m = 0;
+    plan.turns = 0;
+    for (std::size_t i = 0; i < plan.lanes.size(); ++i) {
+        plan.run_m += plan.lanes[i].length_m();
+        if (i == 0)
+            continue;
+        const auto &a = plan.lanes[i - 1].to, &c = plan.lanes[i].from;
+        const double gap = std::hypot(a.east_m - c.east_m, a.north_m - c.north_m);
+        const bool turns =
+            std::fabs(wrap_180(plan.lanes[i].bearing_deg() - plan.lanes[i - 1].bearing_deg())) > 90;
+        plan.turns += turns;
+        plan.run_m +=
+            turns && gap > on_the_spot_m ? std::max(gap, std::numbers::pi / 2 * plan.spacing_m) : gap;
+    }
+}
+
 } // namespace
 
 double Lane::length_m() const {
@@ -97,17 +116,100 @@ LanePlan plan_lanes(std::vector<EastNorth> area, double spacing, std::optional<d
         }
         plan.lanes.insert(plan.lanes.end(), parts.begin(), parts.end());
     }
-    for (std::size_t i = 0; i < plan.lanes.size(); ++i) {
-        plan.run_m += plan.lanes[i].length_m();
-        if (i == 0)
-            continue;
-        const auto &a = plan.lanes[i - 1].to, &c = plan.lanes[i].from;
-        const double gap = std::hypot(a.east_m - c.east_m, a.north_m - c.north_m);
-        const bool turns =
-            std::fabs(wrap_180(plan.lanes[i].bearing_deg() - plan.lanes[i - 1].bearing_deg())) > 90;
-        plan.turns += turns;
-        plan.run_m += turns ? std::max(gap, std::numbers::pi / 2 * spacing) : gap;
+    count_run(plan);
+    return plan;
+}
+
+LanePlan plan_zigzag(std::vector<EastNorth> area, double spacing, std::optional<double> bearing) {
+    // Between the lanes: the end of one to the end of the next on the same side.
+    auto plan = plan_lanes(std::move(area), spacing / 2, bearing);
+    plan.spacing_m = spacing;
+    if (plan.lanes.size() < 2)
+        return plan;
+    std::vector<Lane> legs;
+    for (std::size_t i = 0; i + 1 < plan.lanes.size(); ++i)
+        legs.push_back({i == 0 ? plan.lanes[0].from : legs.back().to, plan.lanes[i + 1].from});
+    plan.lanes = std::move(legs);
+    count_run(plan);
+    return plan;
+}
+
+LanePlan plan_along(const std::vector<EastNorth> &line, double right, double piece) {
+    LanePlan plan;
+    plan.spacing_m = std::max(4.0, 2 * std::fabs(right));
+    if (line.size() < 2 || !(piece > 1))
+        return plan;
+    // Every metre, then the mean of what lies within a piece: no boat follows a seam's every tooth.
+    std::vector<EastNorth> fine;
+    for (std::size_t i = 0; i + 1 < line.size(); ++i) {
+        const Lane edge{line[i], line[i + 1]};
+        const int n = std::max(1, static_cast<int>(std::lround(edge.length_m())));
+        for (int k = 0; k < n; ++k) {
+            const double t = static_cast<double>(k) / n;
+            fine.push_back({edge.from.east_m + t * (edge.to.east_m - edge.from.east_m),
+                            edge.from.north_m + t * (edge.to.north_m - edge.from.north_m)});
+        }
     }
+    fine.push_back(line.back());
+    const auto half = static_cast<std::ptrdiff_t>(piece / 2);
+    const auto last = std::ssize(fine) - 1;
+    std::vector<EastNorth> smooth;
+    for (std::ptrdiff_t i = 0; i <= last; ++i) {
+        const auto reach = std::min({half, i, last - i}); // ends stay where they are
+        EastNorth sum;
+        for (auto k = i - reach; k <= i + reach; ++k) {
+            sum.east_m += fine[static_cast<std::size_t>(k)].east_m;
+            sum.north_m += fine[static_cast<std::size_t>(k)].north_m;
+        }
+        const auto n = static_cast<double>(2 * reach + 1);
+        smooth.push_back({sum.east_m / n, sum.north_m / n});
+    }
+    std::vector<EastNorth> corners;
+    const auto step = std::max<std::ptrdiff_t>(1, static_cast<std::ptrdiff_t>(piece));
+    for (std::ptrdiff_t i = 0; i <= last; i = i + step > last && i < last ? last : i + step) {
+        const auto before = std::max<std::ptrdiff_t>(0, i - half), after = std::min(last, i + half);
+        const Lane way{smooth[static_cast<std::size_t>(before)], smooth[static_cast<std::size_t>(after)]};
+        const double b = way.bearing_deg() / degrees_per_radian;
+        const auto &at = smooth[static_cast<std::size_t>(i)];
+        corners.push_back({at.east_m + right * std::cos(b), at.north_m - right * std::sin(b)});
+    }
+    for (std::size_t i = 0; i + 1 < corners.size(); ++i)
+        plan.lanes.push_back({corners[i], corners[i + 1]});
+    count_run(plan);
+    return plan;
+}
+
+LanePlan keep_off(LanePlan plan, const std::vector<NoGo> &places) {
+    std::vector<Lane> kept;
+    for (const auto &lane : plan.lanes) {
+        // Stretches of the lane, metres from its start, that lie within a place.
+        std::vector<std::pair<double, double>> closed;
+        for (const auto &p : places) {
+            const double a = along(lane, p.at), off = aside(lane, p.at);
+            if (std::fabs(off) >= p.radius_m)
+                continue;
+            const double half = std::sqrt(p.radius_m * p.radius_m - off * off);
+            closed.emplace_back(a - half, a + half);
+        }
+        std::sort(closed.begin(), closed.end());
+        const double length = lane.length_m();
+        const auto at = [&](double m) {
+            const double t = length > 0 ? m / length : 0;
+            return EastNorth{lane.from.east_m + t * (lane.to.east_m - lane.from.east_m),
+                             lane.from.north_m + t * (lane.to.north_m - lane.from.north_m)};
+        };
+        double from = 0;
+        const double least = closed.empty() ? 0 : 0.2 * plan.spacing_m;
+        for (const auto &[a, b] : closed) {
+            if (std::min(a, length) - from > least)
+                kept.push_back({at(from), at(std::min(a, length))});
+            from = std::max(from, b);
+        }
+        if (length - from > least || (closed.empty() && length > 0))
+            kept.push_back({at(std::max(0.0, from)), lane.to});
+    }
+    plan.lanes = std::move(kept);
+    count_run(plan);
     return plan;
 }
 
@@ -155,7 +257,7 @@ std::optional<LaneCue> LaneProgress::cue(const EastNorth &at) const {
         cue.off_m = aside(lane, at);
         cue.left_m = lane.length_m() - along(lane, at);
         if (i + 1 < plan_.lanes.size())
-            cue.turn_right = aside(lane, plan_.lanes[i + 1].from) > 0;
+            cue.turn_right = aside(lane, plan_.lanes[i + 1].from) + aside(lane, plan_.lanes[i + 1].to) > 0;
         return cue;
     }
     return std::nullopt;

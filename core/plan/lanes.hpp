@@ -33,6 +33,24 @@ struct LanePlan {
 LanePlan plan_lanes(std::vector<EastNorth> area, double spacing_m,
                     std::optional<double> bearing_deg = std::nullopt);
 
+/// A zigzag over a flat: legs from edge to edge, so far apart at their turning points on either side.
+LanePlan plan_zigzag(std::vector<EastNorth> area, double spacing_m,
+                     std::optional<double> bearing_deg = std::nullopt);
+
+/// A pass along a line (a transition, a contour, a wall): the line smoothed so that a boat can follow it, so
+/// far to its right as one goes along it (negative: left), in pieces no shorter than `piece_m`. One lane a
+/// piece.
+LanePlan plan_along(const std::vector<EastNorth> &line, double right_m, double piece_m = 8);
+
+/// A place to keep off: a hazard, a bathing place, a nesting shore.
+struct NoGo {
+    EastNorth at;
+    double radius_m = 8;
+};
+/// The plan without what of its lanes lies within such places: lanes are cut there, and what is left over
+/// shorter than a fifth of the spacing goes. The way from lane to lane is not checked; the guide steers it.
+LanePlan keep_off(LanePlan plan, const std::vector<NoGo> &places);
+
 /// Where a boat is with regard to a lane.
 struct LaneCue {
     std::size_t lane = 0;

@@ -215,3 +215,197 @@ TEST_F(Chart, IsWrittenAsFilesThatAnyGisOpens) {
     maker().write(QStringLiteral("/proc/none/chart.tif"));
     EXPECT_TRUE(test::wait_for([&] { return notice().contains(QStringLiteral("cannot be written")); }));
 }
+
+TEST_F(Chart, AnotherTripJoinsTheChartAndLeavesItAgain) {
+    open();
+    const auto tiles = maker().tiles().size();
+    const auto before = maker().sheet()->looks_m2;
+    // Two passes over the same ground are two looks.
+    maker().addFiles({QString::fromStdString(test::sample())});
+    ASSERT_TRUE(test::wait_for([&] { return maker().files().size() == 1 && !maker().adding(); }, 60000))
+        << notice().toStdString();
+    ASSERT_TRUE(test::wait_for(
+        [&] { return maker().sheet() && maker().sheet()->looks_m2[2] > before[2] + 100; }, 20000));
+    EXPECT_EQ(maker().tiles().size(), tiles);
+    EXPECT_TRUE(find("addTrips")->property("checked").toBool());
+    press("addTrips");
+    ASSERT_TRUE(test::wait_for(
+        [&] {
+            return maker().files().isEmpty() && maker().sheet() &&
+                   maker().sheet()->looks_m2[2] < before[2] + 100;
+        },
+        20000));
+    // What cannot be charted is told, and the chart stays.
+    maker().addFiles({QStringLiteral("/nowhere/at/all.nc")});
+    ASSERT_TRUE(test::wait_for([&] { return notice().contains(QStringLiteral("/nowhere/at/all.nc")); }));
+    EXPECT_EQ(maker().tiles().size(), tiles);
+}
+
+TEST_F(Chart, FilesAloneMakeAChart) {
+    maker().addFiles({QString::fromStdString(test::sample())});
+    key(Qt::Key_5);
+    ASSERT_TRUE(test::wait_for([&] { return maker().sheet() != nullptr && !maker().tiles().empty(); }, 60000))
+        << notice().toStdString();
+    QTest::qWait(200);
+    EXPECT_TRUE(test::shows_something(sheet().grab().toImage()));
+    EXPECT_FALSE(sheet().boat());
+}
+
+TEST_F(Chart, AWishInWordsPicksOutWhatMeetsIt) {
+    open();
+    ASSERT_TRUE(test::wait_for([&] { return !program->reader.contacts().empty(); }, 60000));
+    key(Qt::Key_Slash);
+    auto *wish = view().findChild<QLineEdit *>(QStringLiteral("chartWish"));
+    ASSERT_TRUE(wish->isVisible());
+    ASSERT_TRUE(test::wait_for([&] { return wish->hasFocus(); }));
+    QTest::keyClicks(wish, QStringLiteral("lone stones in 1 to 200 ft"));
+    EXPECT_EQ(sheet().wish().lone, true);
+    EXPECT_TRUE(sheet().wish().not_understood.empty());
+    const auto [meet, all] = sheet().met();
+    EXPECT_GT(all, 0u);
+    EXPECT_LT(meet, all);
+    for (const auto &c : program->reader.contacts())
+        if (c.place && c.confidence >= 0.5 && program->spots.meets(sheet().wish(), c)) {
+            EXPECT_TRUE(c.kind == Kind::boulder || c.kind == Kind::rock_pile);
+            EXPECT_TRUE(program->spots.of(c)->lone());
+        }
+    QTest::keyClicks(wish, QStringLiteral(" bluish"));
+    EXPECT_THAT(sheet().wish().not_understood, testing::ElementsAre("bluish"));
+    key(Qt::Key_Escape);
+    EXPECT_FALSE(wish->isVisible());
+    EXPECT_TRUE(sheet().wish().empty());
+}
+
+TEST_F(Chart, WhyAPlaceIsGoodStandsWithTheContact) {
+    open();
+    ASSERT_TRUE(test::wait_for([&] { return !program->reader.contacts().empty(); }, 60000));
+    const auto &contacts = program->reader.contacts();
+    const auto c = std::find_if(contacts.begin(), contacts.end(),
+                                [](const Contact &k) { return k.place && k.family == Family::structure; });
+    ASSERT_NE(c, contacts.end());
+    const auto facts = program->spots.of(*c);
+    ASSERT_TRUE(facts);
+    const auto words = program->spots.words(*facts);
+    ASSERT_FALSE(words.isEmpty());
+    EXPECT_TRUE(words.join(QLatin1Char('|'))
+                    .contains(facts->lone() ? QStringLiteral("alone") : QStringLiteral("neighbours")) ||
+                words.join(QLatin1Char('|')).contains(QStringLiteral("more within")))
+        << words.join(QLatin1Char('|')).toStdString();
+}
+
+TEST_F(Chart, ABackdropLiesUnderIt) {
+    open();
+    const auto &zone = *maker().zone();
+    const auto spot = maker().sheet()->track[0].front();
+    const auto a = from_utm(zone, spot.east_m - 40, spot.north_m),
+               b = from_utm(zone, spot.east_m + 40, spot.north_m + 20);
+    std::ofstream(folder.file("shore.geojson"))
+        << R"({"type":"FeatureCollection","features":[{"type":"Feature","properties":{"name":"Shore"},"geometry":{"type":"LineString","coordinates":[[)"
+        << std::to_string(a.longitude_deg) << "," << std::to_string(a.latitude_deg) << "],["
+        << std::to_string(b.longitude_deg) << "," << std::to_string(b.latitude_deg) << "]]}}]}";
+    const auto bare = sheet().grab().toImage();
+    program->backdrops.open(QString::fromStdString(folder.file("shore.geojson")));
+    ASSERT_TRUE(test::wait_for([&] { return program->backdrops.drawn() != nullptr; }))
+        << notice().toStdString();
+    QTest::qWait(100);
+    const auto with = sheet().grab().toImage();
+    EXPECT_NE(with, bare);
+    press("layerBackdrop");
+    EXPECT_FALSE(sheet().shows(Layer::backdrop));
+    EXPECT_NE(sheet().grab().toImage(), with);
+    press("layerBackdrop");
+    press("backdrop");
+    EXPECT_EQ(program->backdrops.drawn(), nullptr);
+    // What is no such file is refused in words.
+    std::ofstream(folder.file("bad.kml")) << "<!DOCTYPE a [<!ENTITY b \"c\">]><kml>&b;</kml>";
+    program->backdrops.open(QString::fromStdString(folder.file("bad.kml")));
+    ASSERT_TRUE(test::wait_for([&] { return notice().contains(QStringLiteral("entities")); }))
+        << notice().toStdString();
+}
+
+TEST_F(Chart, TurnedBowUpAPressStillMeetsItsPlace) {
+    open();
+    const auto at = *sheet().boat();
+    key(Qt::Key_U);
+    ASSERT_TRUE(sheet().headUp());
+    const EastNorth place{at.east_m + 12, at.north_m - 7};
+    const auto back = sheet().placeAt(sheet().positionOf(place));
+    EXPECT_NEAR(back.east_m, place.east_m, 1e-6);
+    EXPECT_NEAR(back.north_m, place.north_m, 1e-6);
+    // Ahead of the bow is up.
+    const double h = session().shown.headingNow().value() / degrees_per_radian;
+    const auto ahead = sheet().positionOf({at.east_m + 10 * std::sin(h), at.north_m + 10 * std::cos(h)}) -
+                       sheet().positionOf(at);
+    EXPECT_LT(ahead.y(), -1);
+    EXPECT_NEAR(ahead.x(), 0, 0.01);
+    const auto turned = sheet().grab().toImage();
+    key(Qt::Key_U);
+    EXPECT_NE(sheet().grab().toImage(), turned);
+}
+
+TEST_F(Chart, TheLakesLevelAndKnownGroundChangeTheSheet) {
+    open();
+    const auto &track = maker().sheet()->track[0];
+    const auto spot = track[track.size() / 2];
+    const auto depth_at = [&](const EastNorth &at) {
+        const auto &d = maker().sheet()->depth;
+        const auto i = d.raster.cell_at(at.east_m, at.north_m);
+        return i ? static_cast<double>(d.depth_m[*i]) : std::nan("");
+    };
+    const double before = depth_at(spot);
+    press("levelHigher");
+    EXPECT_NEAR(maker().level(), metres_from_feet(0.5), 1e-9);
+    ASSERT_TRUE(test::wait_for([&] {
+        return std::fabs(depth_at(spot) - (before - metres_from_feet(0.5))) < 0.02;
+    })) << before
+        << " " << depth_at(spot);
+    press("levelLower");
+    ASSERT_TRUE(test::wait_for([&] { return std::fabs(depth_at(spot) - before) < 0.02; }));
+    // Said to be hard, a place is hard.
+    QTest::mouseClick(&sheet(), Qt::LeftButton, Qt::NoModifier, beside(9, -20));
+    ASSERT_TRUE(sheet().picked());
+    const auto known = *sheet().picked();
+    press("knownGround");
+    ASSERT_EQ(maker().known().size(), 1u);
+    const auto hardness = [&] {
+        const auto &h = maker().sheet()->hardness;
+        const auto i = h.raster.cell_at(known.east_m, known.north_m);
+        return i ? h.hardness[*i] : std::nanf("");
+    };
+    ASSERT_TRUE(test::wait_for([&] { return hardness() > 0.8F; })) << hardness();
+    press("knownGround");
+    EXPECT_FALSE(maker().known()[0].hard);
+    ASSERT_TRUE(test::wait_for([&] { return hardness() < 0.3F; })) << hardness();
+    press("knownGround");
+    EXPECT_TRUE(maker().known().empty());
+}
+
+TEST_F(Chart, APageIsWrittenThatSaysWhatItIs) {
+    open();
+    sheet().writePdf(QString::fromStdString(folder.file("page.pdf")));
+    EXPECT_EQ(test::contents(folder.file("page.pdf")).substr(0, 5), "%PDF-");
+    EXPECT_TRUE(notice().contains(QStringLiteral("Not for navigation"))) << notice().toStdString();
+    sheet().writePdf(QStringLiteral("/nowhere/at/all/page.pdf"));
+    EXPECT_TRUE(notice().contains(QStringLiteral("could not be written"))) << notice().toStdString();
+    for (const char *name : {"c.kmz", "c.png"}) {
+        maker().write(QString::fromStdString(folder.file(name)));
+        ASSERT_TRUE(test::wait_for([&] { return std::filesystem::exists(folder.file(name)); }, 20000))
+            << name;
+    }
+}
+
+TEST_F(Chart, APassAlongALineKeepsItsDistance) {
+    open();
+    ASSERT_FALSE(maker().sheet()->transitions.empty() && maker().sheet()->contours.empty());
+    const auto &line = maker().sheet()->transitions.empty() ? maker().sheet()->contours[0].line
+                                                            : maker().sheet()->transitions[0].line;
+    press("passAlong");
+    EXPECT_TRUE(notice().contains(QStringLiteral("Press beside"))) << notice().toStdString();
+    const auto middle = line[line.size() / 2];
+    QTest::mouseClick(&sheet(), Qt::LeftButton, Qt::NoModifier,
+                      (sheet().positionOf(middle) + QPointF(12, 6)).toPoint());
+    ASSERT_TRUE(sheet().picked());
+    press("passAlong");
+    EXPECT_FALSE(sheet().lanes().plan().lanes.empty());
+    EXPECT_TRUE(view().canWriteRoute());
+}

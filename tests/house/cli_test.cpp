@@ -144,10 +144,11 @@ TEST(Cli, AChartIsMadeOfRecordingsAndTrips) {
     const auto ran =
         heron_says("chart " + folder.file("a.nc") + " " + folder.file("b.trip.gpkg") + " --mosaic " +
                    folder.file("m.tif") + " --depth " + folder.file("d.tif") + " --hardness " +
-                   folder.file("h.tif") + " --package " + folder.file("c.gpkg"));
+                   folder.file("h.tif") + " --package " + folder.file("c.gpkg") + " --kmz " +
+                   folder.file("c.kmz") + " --png " + folder.file("c.png"));
     ASSERT_EQ(ran.code, 0) << ran.out;
     EXPECT_THAT(ran.out, HasSubstr("2 of 2 files charted"));
-    for (const char *tif : {"m.tif", "d.tif", "h.tif"})
+    for (const char *tif : {"m.tif", "d.tif", "h.tif", "c.png"})
         EXPECT_EQ(run("gdalinfo " + folder.file(tif)).code, 0) << tif;
     const auto layers = run("ogrinfo -ro " + folder.file("c.gpkg")).out;
     for (const char *layer : {"contours", "transitions", "coverage", "track"})

@@ -506,3 +506,56 @@ TEST(Simulator, TheBoatHoldsOverItsSpot) {
     lake.boat.hold.reset();
     EXPECT_FALSE(sim::Boat(lake.boat, 5).hold(true)) << "no spot";
 }
+
+TEST(Scene, WeedsBedsRipplesAndLanesAreWhatTheyAreToldToBe) {
+    const auto scene = sim::read_scene(R"({"name":"x","seed":3,"origin":{"latitude":46.5,"longitude":-21.25},
+      "terrain":{"size_m":[60,60],"depth_m":4,"ground":"silt","undulation_m":0,"features":[
+        {"type":"ripples","outline":[[5,5],[25,5],[25,25],[5,25]],"wave_m":1,"height_m":0.2,"across_deg":90},
+        {"type":"lane","path":[[40,5],[40,55]],"width_m":3,"ditch_m":0.3}]},
+      "things":[{"kind":"weeds","outline":[[5,35],[25,35],[25,55],[5,55]],"height_m":1.5,"stalks_a_m2":4,
+                 "openings":[{"at":[15,45],"radius_m":3}]},
+                {"kind":"bed","at":[52,30],"pits":7,"radius_m":3,"pit_m":1,"deep_m":0.2}],
+      "boat":{"route":[[10,30],[50,30]]}})",
+                                       "x.json");
+    ASSERT_TRUE(scene) << scene.error().line();
+    const auto &s = *scene;
+    // Crests a metre apart across, as high as asked; none elsewhere.
+    double low = 1, high = -1;
+    for (double x = 10; x < 20; x += 0.05) {
+        low = std::min(low, s.ripple_m({x, 15}));
+        high = std::max(high, s.ripple_m({x, 15}));
+    }
+    EXPECT_NEAR(high - low, 0.2, 0.02);
+    EXPECT_EQ(s.ripple_m({15, 45}), 0);
+    // A lane: firm in the middle, a ditch beside it, the old ground beyond.
+    EXPECT_EQ(s.ground({40, 30}), sim::Ground::gravel);
+    EXPECT_EQ(s.ground({45, 30}), sim::Ground::silt);
+    EXPECT_NEAR(s.depth_m({40, 30}), 4, 0.02);
+    EXPECT_NEAR(s.depth_m({42, 30}), 4.3, 0.06);
+    // Stalks inside the outline and none in the opening, none taller than told.
+    std::size_t stalks = 0;
+    for (const auto &b : s.bodies) {
+        ++stalks;
+        EXPECT_LE(b.height_m, 1.5);
+        EXPECT_GE(std::hypot(b.at.x - 15, b.at.y - 45), 2.7);
+        EXPECT_TRUE(b.at.x > 4.7 && b.at.x < 25.3 && b.at.y >= 35 && b.at.y <= 55);
+    }
+    EXPECT_GT(stalks, 4000u);
+    // Bowls on ground swept clean.
+    double deepest = 0;
+    int clean = 0;
+    for (double x = 48; x < 56; x += 0.25)
+        for (double y = 26; y < 34; y += 0.25) {
+            deepest = std::max(deepest, s.depth_m({x, y}));
+            clean += s.ground({x, y}) == sim::Ground::gravel;
+        }
+    EXPECT_NEAR(deepest, 4.2, 0.03);
+    EXPECT_GT(clean, 40);
+    // Too many stalks are refused by name.
+    const auto much = sim::read_scene(R"({"name":"x","seed":3,"origin":{"latitude":46.5,"longitude":-21.25},
+      "terrain":{"size_m":[600,600],"depth_m":4},"things":[{"kind":"weeds","outline":[[5,5],[500,5],[500,500]],"height_m":1}],
+      "boat":{"route":[[10,30],[50,30]]}})",
+                                      "x.json");
+    ASSERT_FALSE(much);
+    EXPECT_NE(much.error().line().find("things[0]"), std::string::npos);
+}

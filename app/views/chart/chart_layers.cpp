@@ -57,13 +57,83 @@ const QImage &ChartSheetView::imageOf(const GroundMap::Key &key, const ChartTile
 }
 
 void ChartSheetView::paintMosaic(QPainter &p) {
-    const double side = GroundMap::tile * context_.chart.cellM();
-    p.setRenderHint(QPainter::SmoothPixmapTransform, metres_a_pixel_ > context_.chart.cellM());
+    const double side = GroundMap::tile * context_.chart.cellM(), px = side / metres_a_pixel_;
+    p.setRenderHint(QPainter::SmoothPixmapTransform,
+                    metres_a_pixel_ > context_.chart.cellM() || up_deg_ != 0);
     for (const auto &[key, tile] : context_.chart.tiles()) {
-        const QRectF where(positionOf({key.first * side, (key.second + 1) * side}),
-                           positionOf({(key.first + 1) * side, key.second * side}));
-        if (where.intersects(rect()))
-            p.drawImage(where, imageOf(key, tile));
+        const auto corner = positionOf({key.first * side, (key.second + 1) * side});
+        const QPointF middle = positionOf({(key.first + 0.5) * side, (key.second + 0.5) * side});
+        if (!QRectF(rect()).adjusted(-px, -px, px, px).contains(middle))
+            continue;
+        if (up_deg_ == 0) {
+            p.drawImage(QRectF(corner, positionOf({(key.first + 1) * side, key.second * side})),
+                        imageOf(key, tile));
+            continue;
+        }
+        p.save();
+        p.translate(corner);
+        p.rotate(-up_deg_);
+        p.drawImage(QRectF(0, 0, px, px), imageOf(key, tile));
+        p.restore();
+    }
+}
+
+// The part that is seen, a little more of it about, no finer than the window shows.
+void ChartSheetView::askBackdrop() {
+    const auto &drawn = context_.backdrops.drawn();
+    if (!drawn || !drawn->has_picture || !isVisible())
+        return;
+    const double across = std::hypot(width(), height()) * metres_a_pixel_ * 1.1;
+    const int cells = static_cast<int>(std::min(2000.0, across / metres_a_pixel_));
+    context_.backdrops.ask(
+        {middle_.east_m - across / 2, middle_.north_m + across / 2, across / cells, cells, cells});
+}
+
+// Printed pale under all else: a picture, then its lines and names.
+void ChartSheetView::paintBackdrop(QPainter &p) {
+    const auto &drawn = context_.backdrops.drawn();
+    if (!drawn)
+        return;
+    if (const auto &picture = context_.backdrops.picture(); !picture.isNull()) {
+        const auto &part = context_.backdrops.part();
+        const double wide = part.columns * part.cell_m / metres_a_pixel_,
+                     high = part.rows * part.cell_m / metres_a_pixel_;
+        p.save();
+        p.setOpacity(0.6);
+        p.setRenderHint(QPainter::SmoothPixmapTransform);
+        p.translate(positionOf({part.west_m, part.north_m}));
+        p.rotate(-up_deg_);
+        p.drawImage(QRectF(0, 0, wide, high), picture);
+        p.restore();
+    }
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(colour("slate"), 1.6));
+    for (const auto &line : drawn->lines) {
+        QPolygonF on;
+        QPointF last(1e9, 1e9);
+        for (const auto &at : line.points) {
+            const auto here = positionOf(at);
+            // A shore of a hundred thousand points is drawn by those that can be told apart.
+            if (QLineF(last, here).length() < 1)
+                continue;
+            on << here;
+            last = here;
+        }
+        if (!on.boundingRect().adjusted(-1, -1, 1, 1).intersects(QRectF(rect())))
+            continue;
+        line.closed ? p.drawPolygon(on) : p.drawPolyline(on);
+    }
+    for (const auto &point : drawn->points) {
+        const auto at = positionOf(point.at);
+        if (!rect().contains(at.toPoint()))
+            continue;
+        p.setPen(QPen(colour("slate"), 1.6));
+        p.drawLine(at - QPointF(4, 4), at + QPointF(4, 4));
+        p.drawLine(at - QPointF(4, -4), at + QPointF(4, -4));
+        if (!point.name.empty())
+            haloed(p, at + QPointF(8, 4), QString::fromStdString(point.name), Theme::instance().font(12),
+                   colour("ink2"));
     }
 }
 
@@ -115,10 +185,17 @@ void ChartSheetView::paintHardness(QPainter &p) {
     const auto &h = context_.chart.sheet()->hardness;
     constexpr int step = 9;
     constexpr float hard = 0.5F, soft = 0.3F;
-    const QPen dot(colour("ink"), 1.8, Qt::SolidLine, Qt::RoundCap), dash(colour("ink2"), 1.1);
+    const QPen dot(colour("ink"), 1.8, Qt::SolidLine, Qt::RoundCap), dash(colour("ink2"), 1.1),
+        blade(colour("reed"), 1.3);
     // Fixed to the ground, so that it does not swim while one pans.
     const double grid = step * metres_a_pixel_;
-    const auto from = placeAt(QPointF(0, height())), to = placeAt(QPointF(width(), 0));
+    EastNorth from{1e18, 1e18}, to{-1e18, -1e18};
+    for (const auto &corner :
+         {QPointF(0, 0), QPointF(width(), 0), QPointF(0, height()), QPointF(width(), height())}) {
+        const auto at = placeAt(corner);
+        from = {std::min(from.east_m, at.east_m), std::min(from.north_m, at.north_m)};
+        to = {std::max(to.east_m, at.east_m), std::max(to.north_m, at.north_m)};
+    }
     int line = static_cast<int>(std::floor(from.north_m / grid));
     for (double n = line * grid; n < to.north_m; n += grid, ++line)
         for (double e = (std::floor(from.east_m / grid) + (line % 2 == 0 ? 0 : 0.5)) * grid; e < to.east_m;
@@ -128,7 +205,12 @@ void ChartSheetView::paintHardness(QPainter &p) {
                 continue;
             const float v = h.hardness[*i];
             const auto at = positionOf({e, n});
-            if (v > hard) {
+            if (h.ground[*i] == GroundClass::weeds) {
+                // Blades.
+                p.setPen(blade);
+                for (const double lean : {-2.5, 0.0, 2.5})
+                    p.drawLine(at + QPointF(lean / 2, 3), at + QPointF(lean, -3));
+            } else if (v > hard) {
                 p.setPen(dot);
                 p.drawPoint(at);
             } else if (v < soft) {
@@ -178,6 +260,7 @@ void ChartSheetView::paintTransitions(QPainter &p) {
             line << positionOf(at);
         if (!line.boundingRect().intersects(QRectF(rect())))
             continue;
+        p.setPen(QPen(colour(t.of == Transition::Of::weeds ? "reed" : "ink"), 1.8));
         p.drawPolyline(line);
         double since = 0;
         constexpr double every = 13, tooth = 6;
@@ -189,7 +272,10 @@ void ChartSheetView::paintTransitions(QPainter &p) {
             since = 0;
             // Left of the way on the ground is left on the sheet: north is up.
             const QPointF way = (line[i] - line[i - 1]) / piece.length(), left(way.y(), -way.x());
-            p.drawLine(line[i], line[i] + (t.hard_on_left ? tooth : -tooth) * left);
+            const auto tip = line[i] + (t.hard_on_left ? tooth : -tooth) * left;
+            p.drawLine(line[i], tip);
+            if (t.of == Transition::Of::weeds) // a tooth of two blades
+                p.drawLine(line[i], tip + 3 * way);
         }
     }
 }
@@ -212,6 +298,20 @@ void ChartSheetView::paintContacts(QPainter &p) {
         if (!at || c.confidence < 0.5)
             continue;
         const auto where = positionOf(*at);
+        if (!rect().contains(where.toPoint()))
+            continue;
+        if (!wish_.empty() && !context_.spots.meets(wish_, c)) {
+            p.setPen(Qt::NoPen);
+            p.setBrush(colour("ink2"));
+            p.drawEllipse(where, 2.5, 2.5);
+            continue;
+        }
+        const bool chosen = context_.reader.find(context_.window.selectedContact()) == &c;
+        if (!wish_.empty() || chosen) {
+            p.setPen(QPen(colour(chosen ? "accent" : "ink"), chosen ? 2.4 : 1.6));
+            p.setBrush(colour("page"));
+            p.drawEllipse(where, 12, 12);
+        }
         if (rect().contains(where.toPoint()))
             paintGlyph(p, contactGlyph(c.family, c.kind), QRectF(where.x() - 9, where.y() - 9, 18, 18),
                        colour("ink"));
@@ -231,6 +331,12 @@ void ChartSheetView::paintMarks(QPainter &p) {
         if (!rect().adjusted(-40, -40, 40, 40).contains(thing.toPoint()))
             continue;
         const bool selected = context_.window.selectedMark() == QString::fromStdString(mark.id);
+        if (!wish_.empty() && !hazard && !selected && !context_.spots.meets(wish_, mark)) {
+            p.setPen(Qt::NoPen);
+            p.setBrush(colour("ink2"));
+            p.drawEllipse(thing, 3, 3);
+            continue;
+        }
         const auto ink = colour(selected || hazard ? "accent" : "ink");
         if (hazard) {
             QPainterPath ring;
@@ -280,7 +386,7 @@ void ChartSheetView::paintBoat(QPainter &p) {
     p.save();
     p.setRenderHint(QPainter::Antialiasing);
     p.translate(positionOf(*at));
-    p.rotate(heading);
+    p.rotate(heading - up_deg_);
     p.setPen(QPen(colour("ink"), 2));
     p.setBrush(colour("page"));
     p.drawPath(hull);
@@ -355,6 +461,28 @@ void ChartSheetView::paintLanes(QPainter &p) {
 
 void ChartSheetView::paintPick(QPainter &p) {
     p.setRenderHint(QPainter::Antialiasing);
+    // What the guide said of the ground.
+    for (const auto &k : context_.chart.known())
+        if (const auto there = onSheet(k.place)) {
+            const auto at = positionOf(*there);
+            if (!rect().contains(at.toPoint()))
+                continue;
+            p.setPen(QPen(colour("ink"), 2));
+            p.setBrush(k.hard ? colour("ink") : colour("page"));
+            p.drawRect(QRectF(at.x() - 5, at.y() - 5, 10, 10));
+            haloed(p, at + QPointF(9, 5), k.hard ? tr("hard, you said") : tr("soft, you said"),
+                   Theme::instance().font(13, true), colour("ink"));
+        }
+    // Where the pointer was in another place.
+    if (const auto &lit = context_.window.litPlace(); lit && !hover_)
+        if (const auto there = onSheet(*lit)) {
+            const auto at = positionOf(*there);
+            p.setBrush(Qt::NoBrush);
+            for (const double wide : {4.5, 2.0}) {
+                p.setPen(QPen(colour(wide > 3 ? "page" : "accent"), wide));
+                p.drawEllipse(at, 9, 9);
+            }
+        }
     if (picked_) {
         const auto at = positionOf(*picked_);
         for (const double wide : {4.5, 2.0}) {
@@ -417,20 +545,29 @@ void ChartSheetView::paintTitle(QPainter &p) {
     write(38, name.isEmpty() ? tr("Your water") : name, 19, true);
     write(58, tr("Not for navigation"), 14, true);
     const bool feet = context_.session.preferences.units() == UnitSystem::feet;
-    write(78, feet ? tr("depths in feet, as the water stands") : tr("depths in metres, as the water stands"),
+    const bool datum = context_.chart.level() != 0;
+    write(78,
+          datum ? (feet ? tr("depths in feet, under the datum") : tr("depths in metres, under the datum"))
+                : (feet ? tr("depths in feet, as the water stands")
+                        : tr("depths in metres, as the water stands")),
           13, false);
-    // North.
-    const QPointF foot(38, 142);
+    // North, wherever it is.
+    p.save();
+    p.translate(46, 124);
+    p.rotate(-up_deg_);
     p.setPen(QPen(colour("page"), 5));
-    p.drawLine(foot, foot - QPointF(0, 44));
+    p.drawLine(QPointF(0, 22), QPointF(0, -22));
     p.setPen(QPen(colour("ink"), 1.6));
-    p.drawLine(foot, foot - QPointF(0, 44));
-    QPainterPath head(foot - QPointF(0, 52));
-    head.lineTo(foot - QPointF(6, 36));
-    head.lineTo(foot - QPointF(-6, 36));
+    p.drawLine(QPointF(0, 22), QPointF(0, -22));
+    QPainterPath head(QPointF(0, -30));
+    head.lineTo(-6, -14);
+    head.lineTo(6, -14);
     head.closeSubpath();
     p.fillPath(head, colour("ink"));
-    haloed(p, foot + QPointF(-5, 18), tr("N"), Theme::instance().font(14, true), colour("ink"));
+    p.restore();
+    const double north = -up_deg_ / degrees_per_radian;
+    haloed(p, QPointF(46 - 34 * std::sin(north) - 5, 124 + 34 * std::cos(north) + 5), tr("N"),
+           Theme::instance().font(14, true), colour("ink"));
 }
 
 void ChartSheetView::paintScale(QPainter &p) {

@@ -12,7 +12,7 @@ namespace heron::app {
 namespace {
 
 constexpr int margin = 14;
-constexpr double nearest_m_a_px = 0.02, farthest_m_a_px = 50;
+constexpr double nearest_m_a_px = 0.02, farthest_m_a_px = 50, keep_off_m = 8;
 
 } // namespace
 
@@ -31,6 +31,17 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
         band_from_m_ = band_to_m_ = 0;
         update();
     });
+    backdrop_pause_.setSingleShot(true);
+    backdrop_pause_.setInterval(120);
+    connect(&backdrop_pause_, &QTimer::timeout, this, &ChartSheetView::askBackdrop);
+    connect(this, &ChartSheetView::viewChanged, &backdrop_pause_, qOverload<>(&QTimer::start));
+    connect(&context_.backdrops, &Backdrops::changed, this, [this] {
+        if (context_.backdrops.drawn() && context_.backdrops.picture().isNull())
+            askBackdrop();
+        update();
+    });
+    connect(&context_.spots, &Spots::changed, this, qOverload<>(&QWidget::update));
+    connect(&context_.window, &WindowState::placeLit, this, qOverload<>(&QWidget::update));
     connect(&maker, &ChartMaker::tilesChanged, this, [this] {
         for (auto &[key, image] : images_)
             image.second = false;
@@ -39,6 +50,8 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
         update();
     });
     connect(&maker, &ChartMaker::sheetChanged, this, [this] {
+        if (!placed_ && context_.chart.sheet())
+            fitAll();
         if (!bandKnown())
             shiftBand(0);
         update();
@@ -46,6 +59,8 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
     connect(&context_.session.shown, &ShownScan::rowsAdded, this, [this] {
         if (const auto at = boat())
             lanes_.take(*at);
+        if (head_up_)
+            turnUp();
         if (!lanes_.plan().lanes.empty())
             emit viewChanged();
         update();
@@ -87,13 +102,16 @@ void ChartSheetView::shiftBand(int steps) {
 }
 
 EastNorth ChartSheetView::placeAt(QPointF at) const {
-    return {middle_.east_m + (at.x() - width() / 2.0) * metres_a_pixel_,
-            middle_.north_m - (at.y() - height() / 2.0) * metres_a_pixel_};
+    const double t = up_deg_ / degrees_per_radian, x = at.x() - width() / 2.0, y = at.y() - height() / 2.0;
+    return {middle_.east_m + (x * std::cos(t) - y * std::sin(t)) * metres_a_pixel_,
+            middle_.north_m - (x * std::sin(t) + y * std::cos(t)) * metres_a_pixel_};
 }
 
 QPointF ChartSheetView::positionOf(const EastNorth &place) const {
-    return {width() / 2.0 + (place.east_m - middle_.east_m) / metres_a_pixel_,
-            height() / 2.0 - (place.north_m - middle_.north_m) / metres_a_pixel_};
+    const double t = up_deg_ / degrees_per_radian, e = (place.east_m - middle_.east_m) / metres_a_pixel_,
+                 s = -(place.north_m - middle_.north_m) / metres_a_pixel_;
+    return {width() / 2.0 + e * std::cos(t) + s * std::sin(t),
+            height() / 2.0 - e * std::sin(t) + s * std::cos(t)};
 }
 
 std::optional<EastNorth> ChartSheetView::onSheet(const GeoPoint &place) const {
@@ -128,10 +146,18 @@ void ChartSheetView::toTheBoat() {
 
 void ChartSheetView::fitAll() {
     const auto &tiles = context_.chart.tiles();
-    if (tiles.empty() || width() < 50 || height() < 50)
+    const auto &sheet = context_.chart.sheet();
+    if ((tiles.empty() && !sheet) || width() < 50 || height() < 50)
         return;
     const double side = GroundMap::tile * context_.chart.cellM();
     double west = 1e18, east = -1e18, south = 1e18, north = -1e18;
+    if (tiles.empty()) {
+        const auto &r = sheet->depth.raster;
+        west = r.west_m;
+        north = r.north_m;
+        east = west + static_cast<double>(r.columns) * r.cell_m;
+        south = north - static_cast<double>(r.rows) * r.cell_m;
+    }
     for (const auto &[key, t] : tiles) {
         west = std::min(west, key.first * side);
         east = std::max(east, (key.first + 1) * side);
@@ -182,11 +208,101 @@ void ChartSheetView::setPlans(bool on) {
     emit viewChanged();
 }
 
+// Hazards are kept off, as far as they are marked.
+std::vector<NoGo> ChartSheetView::noGo() const {
+    std::vector<NoGo> places;
+    for (const auto &m : context_.marks.all())
+        if (const auto at = m.family == Family::hazard && m.place ? onSheet(*m.place) : std::nullopt)
+            places.push_back({*at, keep_off_m});
+    return places;
+}
+
 void ChartSheetView::planAnew(std::optional<double> bearing) {
     if (corners_.size() < 3)
         return;
-    lanes_ = LaneProgress(plan_lanes(corners_, laneSpacing(), bearing));
-    // What was sailed already counts.
+    follow(zigzags_ ? plan_zigzag(corners_, 2 * laneSpacing(), bearing)
+                    : plan_lanes(corners_, laneSpacing(), bearing));
+}
+
+void ChartSheetView::setZigzags(bool on) {
+    zigzags_ = on;
+    if (!lanes_.plan().lanes.empty())
+        planAnew(std::nullopt);
+    update();
+    emit viewChanged();
+}
+
+// The nearest line, at the side and the distance that was pressed: a guide says so how far off he fishes.
+bool ChartSheetView::passAlong() {
+    const auto &sheet = context_.chart.sheet();
+    if (!sheet || !picked_)
+        return false;
+    const std::vector<EastNorth> *line = nullptr;
+    double least = 40, aside = 0;
+    const auto look = [&](const std::vector<EastNorth> &points) {
+        for (std::size_t i = 0; i + 1 < points.size(); ++i) {
+            const double de = points[i + 1].east_m - points[i].east_m,
+                         dn = points[i + 1].north_m - points[i].north_m, square = de * de + dn * dn,
+                         e = picked_->east_m - points[i].east_m, n = picked_->north_m - points[i].north_m;
+            const double t = square > 0 ? std::clamp((e * de + n * dn) / square, 0.0, 1.0) : 0;
+            const double off = std::hypot(e - t * de, n - t * dn);
+            if (off < least) {
+                least = off;
+                line = &points;
+                aside = e * dn - n * de > 0 ? off : -off;
+            }
+        }
+    };
+    for (const auto &t : sheet->transitions)
+        look(t.line);
+    if (line == nullptr)
+        for (const auto &c : sheet->contours)
+            look(c.line);
+    if (line == nullptr)
+        return false;
+    corners_.clear();
+    follow(plan_along(*line, aside));
+    update();
+    emit viewChanged();
+    return !lanes_.plan().lanes.empty();
+}
+
+void ChartSheetView::setHeadUp(bool on) {
+    head_up_ = on;
+    turnUp();
+    emit viewChanged();
+}
+
+void ChartSheetView::turnUp() {
+    up_deg_ = head_up_ ? context_.session.shown.headingNow().value_or(0) : 0;
+    backdrop_pause_.start();
+    update();
+}
+
+void ChartSheetView::setWish(const SpotFilter &wish) {
+    wish_ = wish;
+    update();
+    emit viewChanged();
+}
+
+std::pair<std::size_t, std::size_t> ChartSheetView::met() {
+    std::size_t meet = 0, all = 0;
+    for (const auto &c : context_.reader.contacts())
+        if (c.place && c.confidence >= 0.5) {
+            ++all;
+            meet += context_.spots.meets(wish_, c);
+        }
+    for (const auto &m : context_.marks.all())
+        if (m.place) {
+            ++all;
+            meet += context_.spots.meets(wish_, m);
+        }
+    return {meet, all};
+}
+
+// What was sailed already counts.
+void ChartSheetView::follow(LanePlan plan) {
+    lanes_ = LaneProgress(keep_off(std::move(plan), noGo()));
     if (const auto &sheet = context_.chart.sheet())
         for (const auto &line : sheet->track)
             for (const auto &at : line)
@@ -226,6 +342,19 @@ std::optional<EastNorth> ChartSheetView::pointed() const {
     return hover_ ? std::optional(placeAt(*hover_)) : std::nullopt;
 }
 
+int ChartSheetView::contactAt(QPointF position) const {
+    int nearest = 0;
+    double least = 18;
+    const auto &contacts = context_.reader.contacts();
+    for (std::size_t i = 0; i < contacts.size(); ++i)
+        if (const auto at = contacts[i].place ? onSheet(contacts[i].place->place) : std::nullopt)
+            if (const double d = QLineF(position, positionOf(*at)).length(); d < least) {
+                least = d;
+                nearest = context_.reader.idOf(i);
+            }
+    return nearest;
+}
+
 QString ChartSheetView::markAt(QPointF position) const {
     QString nearest;
     double least = 26;
@@ -252,10 +381,13 @@ void ChartSheetView::mouseMoveEvent(QMouseEvent *event) {
         if (dragged_ || std::hypot(by.x(), by.y()) > drags_px) {
             dragged_ = true;
             follows_ = false;
-            middle_ = {middle_before_.east_m - by.x() * metres_a_pixel_,
-                       middle_before_.north_m + by.y() * metres_a_pixel_};
+            const double t = up_deg_ / degrees_per_radian;
+            middle_ = {
+                middle_before_.east_m - (by.x() * std::cos(t) - by.y() * std::sin(t)) * metres_a_pixel_,
+                middle_before_.north_m + (by.x() * std::sin(t) + by.y() * std::cos(t)) * metres_a_pixel_};
         }
     }
+    context_.window.lightPlace(onGlobe(placeAt(event->position())));
     emit pointedChanged();
     update();
 }
@@ -282,6 +414,14 @@ void ChartSheetView::mouseReleaseEvent(QMouseEvent *event) {
         }
     } else if (const auto id = shows(Layer::marks) ? markAt(event->position()) : QString(); !id.isEmpty()) {
         context_.window.selectMark(id);
+        if (const auto *m = context_.marks.find(id))
+            picked_ = onSheet(*m->place);
+    } else if (const int contact =
+                   shows(Layer::contacts) || !wish_.empty() ? contactAt(event->position()) : 0;
+               contact != 0) {
+        context_.window.selectContact(contact);
+        if (const auto *c = context_.reader.find(contact))
+            picked_ = onSheet(c->place->place);
     } else {
         picked_ = placeAt(event->position());
     }
@@ -308,7 +448,7 @@ void ChartSheetView::paintEvent(QPaintEvent *) {
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
     const auto &maker = context_.chart;
-    if (maker.tiles().empty()) {
+    if (maker.tiles().empty() && !maker.sheet()) {
         p.setFont(Theme::instance().font(17, true));
         p.setPen(colour("ink"));
         p.drawText(rect().adjusted(40, 0, -40, -20), Qt::AlignCenter | Qt::TextWordWrap,
@@ -323,8 +463,15 @@ void ChartSheetView::paintEvent(QPaintEvent *) {
     }
     if (!placed_)
         fitAll();
+    paintSheet(p);
+}
+
+void ChartSheetView::paintSheet(QPainter &p) {
+    const auto &maker = context_.chart;
     p.save();
     p.setClipRect(rect().adjusted(9, 9, -10, -10));
+    if (shows(Layer::backdrop))
+        paintBackdrop(p);
     if (shows(Layer::mosaic))
         paintMosaic(p);
     if (maker.sheet()) {
@@ -341,7 +488,7 @@ void ChartSheetView::paintEvent(QPaintEvent *) {
     }
     if (shows(Layer::looks))
         paintLooks(p);
-    if (shows(Layer::contacts))
+    if (shows(Layer::contacts) || !wish_.empty())
         paintContacts(p);
     paintLanes(p);
     paintMarks(p);

@@ -26,9 +26,10 @@ class ChartSheetView : public QWidget {
         looks,
         track,
         marks,
-        contacts
+        contacts,
+        backdrop
     };
-    static constexpr std::size_t layer_count = 9;
+    static constexpr std::size_t layer_count = 10;
     bool shows(Layer layer) const { return shown_[static_cast<std::size_t>(layer)]; }
     void setShown(Layer layer, bool on);
 
@@ -62,12 +63,29 @@ class ChartSheetView : public QWidget {
     double laneSpacing() const;
     /// The other way round: across, along, …
     void turnLanes(double degrees);
+    /// Lanes, or a zigzag.
+    bool zigzags() const { return zigzags_; }
+    void setZigzags(bool on);
+    /// A pass along the transition or contour that is nearest to what was picked, on the side of it that was
+    /// picked.
+    bool passAlong();
+    /// Which way is up: north, or where the bow points.
+    bool headUp() const { return head_up_; }
+    void setHeadUp(bool on);
+    /// What is wished of contacts and marks; what does not meet it is drawn as a dot.
+    void setWish(const SpotFilter &wish);
+    const SpotFilter &wish() const { return wish_; }
+    /// How many contacts and marks on the chart meet it, of how many.
+    std::pair<std::size_t, std::size_t> met();
 
     /// What is picked: the place last pressed.
     const std::optional<EastNorth> &picked() const { return picked_; }
     void clearPick();
     std::optional<EastNorth> pointed() const;
     QString markAt(QPointF position) const;
+    int contactAt(QPointF position) const; ///< its id; 0: none
+    /// The sheet as a page of its own, with title, scale, date and caution.
+    void writePdf(const QString &path);
 
   signals:
     void pointedChanged();
@@ -84,6 +102,9 @@ class ChartSheetView : public QWidget {
 
   private:
     const QImage &imageOf(const GroundMap::Key &key, const ChartTile &tile);
+    void paintSheet(QPainter &p);
+    void paintBackdrop(QPainter &p);
+    void askBackdrop();
     void paintMosaic(QPainter &p);
     void paintLooks(QPainter &p);
     void paintBand(QPainter &p);
@@ -96,20 +117,26 @@ class ChartSheetView : public QWidget {
     void paintBoat(QPainter &p);
     void paintLanes(QPainter &p);
     void planAnew(std::optional<double> bearing_deg);
+    void follow(LanePlan plan);
+    std::vector<NoGo> noGo() const;
+    void turnUp();
     void paintPick(QPainter &p);
     void paintNeatline(QPainter &p);
     void paintTitle(QPainter &p);
     void paintScale(QPainter &p);
 
     ViewContext &context_;
-    std::array<bool, layer_count> shown_{true, true, true, false, true, false, true, true, false};
+    std::array<bool, layer_count> shown_{true, true, true, false, true, false, true, true, false, true};
     double band_from_m_ = 0, band_to_m_ = 0;
     EastNorth middle_;
     double metres_a_pixel_ = 0.25;
     bool placed_ = false, follows_ = true;
     std::optional<QPointF> hover_, pressed_;
     EastNorth middle_before_;
-    bool dragged_ = false, measures_ = false, plans_ = false;
+    bool dragged_ = false, measures_ = false, plans_ = false, zigzags_ = false, head_up_ = false;
+    double up_deg_ = 0; ///< what points up
+    SpotFilter wish_;
+    QTimer backdrop_pause_;
     std::vector<EastNorth> corners_;
     LaneProgress lanes_;
     std::optional<EastNorth> picked_, from_, to_;

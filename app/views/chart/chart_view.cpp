@@ -6,6 +6,7 @@
 #include "kit/counted.hpp"
 #include "kit/key_row.hpp"
 #include "kit/kind_words.hpp"
+#include "kit/paper.hpp"
 #include "kit/paragraph.hpp"
 #include "kit/theme.hpp"
 #include "picture/plan_patch.hpp"
@@ -22,7 +23,7 @@ namespace {
 
 using Layer = ChartSheetView::Layer;
 
-constexpr int panel = 284, layer_high = 40, roomy = 720;
+constexpr int panel = ChartView::panel_width, roomy = ChartView::roomy_height, layer_high = 40;
 
 } // namespace
 
@@ -37,6 +38,9 @@ ChartView::ChartView(ViewContext &context, QWidget *parent) : QWidget(parent), c
     for (auto signal : {&ChartMaker::begun, &ChartMaker::tilesChanged, &ChartMaker::sheetChanged})
         connect(&context_.chart, signal, this, &ChartView::refresh);
     connect(&context_.session.preferences, &Preferences::unitsChanged, this, &ChartView::refresh);
+    connect(&context_.backdrops, &Backdrops::changed, this, &ChartView::refresh);
+    connect(&context_.window, &WindowState::selectionChanged, this, &ChartView::refresh);
+    connect(&context_.window, &WindowState::contactSelected, this, &ChartView::refresh);
     connect(&Theme::instance(), &Theme::changed, this, &ChartView::refresh);
     refresh();
 }
@@ -54,7 +58,7 @@ void ChartView::addLayers() {
          tr("The sonar picture laid on the ground")},
         {Layer::hardness, "layerHardness", tr("Hardness"), Qt::Key_H, tr("dots hard, dashes soft"),
          tr("How hard the bottom is")},
-        {Layer::contours, "layerContours", tr("Contours"), Qt::Key_Y, tr("from your soundings"),
+        {Layer::contours, "layerContours", tr("Contours"), Qt::Key_Y, tr("as it stands"),
          tr("Lines of equal depth")},
         {Layer::band, "layerBand", tr("Band"), Qt::Key_B, {}, tr("One band of depth, hatched")},
         {Layer::transitions, "layerTransitions", tr("Transitions"), Qt::Key_R, tr("teeth on the hard side"),
@@ -66,7 +70,9 @@ void ChartView::addLayers() {
         {Layer::marks, "layerMarks", tr("Marks"), Qt::Key_P, tr("hazards stay shown"),
          tr("Marks; hazards are always shown")},
         {Layer::contacts, "layerContacts", tr("Found"), Qt::Key_W, tr("what was read"),
-         tr("What was read, as glyphs")}};
+         tr("What was read, as glyphs")},
+        {Layer::backdrop, "layerBackdrop", tr("Backdrop"), Qt::Key_Backslash, tr("none; press Under"),
+         tr("What others have drawn of this water")}};
     for (const auto &[layer, name, title, letter, means, tip] : layers) {
         auto *key = add(name, {}, {}, letter, tip);
         key->setCheckable(true);
@@ -77,6 +83,17 @@ void ChartView::addLayers() {
     }
     band_less_ = add("bandShallower", {}, QStringLiteral("−"), Qt::Key_Minus, tr("A shallower band"));
     band_more_ = add("bandDeeper", {}, QStringLiteral("+"), Qt::Key_Equal, tr("A deeper band"));
+    level_less_ = add("levelLower", {}, QStringLiteral("−"), Qt::SHIFT | Qt::Key_Minus,
+                      tr("The water lies lower over the datum of its lake: depths are told under the datum"));
+    level_more_ =
+        add("levelHigher", {}, QStringLiteral("+"), Qt::SHIFT | Qt::Key_Plus,
+            tr("The water lies higher over the datum of its lake: depths are told under the datum"));
+    const auto level = [this](int steps) {
+        const bool feet = context_.session.preferences.units() == UnitSystem::feet;
+        context_.chart.setLevel(context_.chart.level() + steps * (feet ? metres_from_feet(0.5) : 0.1));
+    };
+    connect(level_less_, &KeyButton::clicked, this, [level] { level(-1); });
+    connect(level_more_, &KeyButton::clicked, this, [level] { level(1); });
     connect(band_less_, &KeyButton::clicked, this, [this] { sheet_->shiftBand(-1); });
     connect(band_more_, &KeyButton::clicked, this, [this] { sheet_->shiftBand(1); });
 }
@@ -98,15 +115,7 @@ void ChartView::addKeys() {
     measure_->setCheckable(true);
     connect(measure_, &KeyButton::clicked, sheet_, &ChartSheetView::setMeasures);
     keys_.push_back(measure_);
-    lanes_ = add("planLanes", QStringLiteral("act-passes"), tr("Lanes"), Qt::Key_S,
-                 tr("Press the corners of an area, then this key again: lanes over it, as far apart as "
-                    "Prepare advises"));
-    lanes_->setCheckable(true);
-    connect(lanes_, &KeyButton::clicked, sheet_, &ChartSheetView::setPlans);
-    keys_.push_back(lanes_);
-    turn_ = add("turnLanes", {}, tr("Turn"), Qt::Key_Q, tr("Lanes the other way"));
-    connect(turn_, &KeyButton::clicked, this, [this] { sheet_->turnLanes(90); });
-    keys_.push_back(turn_);
+    addLanes();
     auto *boat = add("toTheBoat", {}, tr("Boat"), Qt::Key_G, tr("The boat in the middle"));
     connect(boat, &KeyButton::clicked, sheet_, &ChartSheetView::toTheBoat);
     auto *all = add("fitChart", {}, tr("All"), Qt::Key_F, tr("All that was seen"));
@@ -116,17 +125,157 @@ void ChartView::addKeys() {
     const auto zoom = [this](double times) { sheet_->zoom(times, QPointF(sheet_->rect().center())); };
     connect(in, &KeyButton::clicked, this, [zoom] { zoom(1.5); });
     connect(out, &KeyButton::clicked, this, [zoom] { zoom(1 / 1.5); });
+    up_ = add("headUp", {}, tr("Bow up"), Qt::Key_U, tr("The bow points up, or north"));
+    up_->setCheckable(true);
+    connect(up_, &KeyButton::clicked, sheet_, &ChartSheetView::setHeadUp);
+    for (auto *k : {boat, all, in, out, up_})
+        keys_.push_back(k);
+    addFiles();
+    for (auto *k : keys_)
+        k->setStacked(true);
+    wish_ = new QLineEdit(this);
+    wish_->setObjectName(QStringLiteral("chartWish"));
+    wish_->setPlaceholderText(context_.session.preferences.units() == UnitSystem::feet
+                                  ? tr("lone big stones within 30 ft of a transition in 6 to 12 ft")
+                                  : tr("lone big stones within 10 m of a transition in 2 to 4 m"));
+    wish_->hide();
+    answer_ = new PaperLabel(QString(), 14, true, Ink::plain, this);
+    answer_->hide();
+    connect(wish_, &QLineEdit::textChanged, this, &ChartView::setWish);
+    connect(&context_.spots, &Spots::changed, this, [this] {
+        if (wish_->isVisible())
+            answer_->setText(wishAnswer());
+    });
+}
+
+// An area in lanes or a zigzag, and a pass along a line.
+void ChartView::addLanes() {
+    lanes_ = add("planLanes", QStringLiteral("act-passes"), tr("Lanes"), Qt::Key_S,
+                 tr("Press the corners of an area, then this key again: lanes over it, as far apart as "
+                    "Prepare advises, off what is marked as a hazard"));
+    lanes_->setCheckable(true);
+    connect(lanes_, &KeyButton::clicked, sheet_, &ChartSheetView::setPlans);
+    turn_ = add("turnLanes", {}, tr("Turn"), Qt::Key_Q, tr("Lanes the other way"));
+    connect(turn_, &KeyButton::clicked, this, [this] { sheet_->turnLanes(90); });
+    zigzag_ = add("zigzag", {}, tr("Zigzag"), Qt::Key_Period, tr("A zigzag over the area instead of lanes"));
+    zigzag_->setCheckable(true);
+    connect(zigzag_, &KeyButton::clicked, sheet_, &ChartSheetView::setZigzags);
+    pass_ = add(
+        "passAlong", {}, tr("Along"), Qt::Key_Comma,
+        tr("Press beside a transition or a contour, then this key: a pass along it, as far off and on the "
+           "side where you pressed"));
+    connect(pass_, &KeyButton::clicked, this, [this] {
+        if (!sheet_->passAlong())
+            context_.session.notices.say(QStringLiteral("chart"),
+                                         tr("Press beside a transition or a contour first."));
+    });
+    for (auto *k : {lanes_, turn_, zigzag_, pass_})
+        keys_.push_back(k);
+}
+
+// What comes in and goes out, and what the guide knows.
+void ChartView::addFiles() {
+    find_ = add(
+        "chartFind", {}, tr("Find"), Qt::Key_Slash,
+        tr("Say what you look for: kind, lone or piled, big, how near a transition, a drop or deep water, "
+           "how deep, on what ground"));
+    find_->setCheckable(true);
+    connect(find_, &KeyButton::clicked, this, [this](bool on) {
+        wish_->setVisible(on);
+        answer_->setVisible(on);
+        if (on)
+            wish_->setFocus();
+        else
+            setFocus();
+        setWish(on ? wish_->text() : QString());
+        resizeEvent(nullptr);
+    });
+    known_ = add(
+        "knownGround", {}, tr("Known"), Qt::Key_Semicolon,
+        tr("You know this place: press once where it is hard (a ramp, say), once more where it is soft, a "
+           "third time takes it back. The scale of hardness hangs on it"));
+    connect(known_, &KeyButton::clicked, this, &ChartView::know);
     scan_ = add("chartScan", QStringLiteral("place-scan"), tr("Scan"), Qt::Key_M,
                 tr("The pass that saw this place last, in Scan"));
     connect(scan_, &KeyButton::clicked, this, &ChartView::showInScan);
-    keys_.push_back(scan_);
+    add_ = add("addTrips", {}, tr("Add"), Qt::Key_Apostrophe,
+               tr("Other trips, recordings or logs of sentences in this chart; once more takes them out"));
+    add_->setCheckable(true);
+    connect(add_, &KeyButton::clicked, this, &ChartView::askToAdd);
+    backdrop_ =
+        add("backdrop", {}, tr("Under"), Qt::Key_AsciiTilde,
+            tr("Lay an outline, points, a picture or depths of others under the chart: GeoJSON, GPX, KML, "
+               "GeoPackage, GeoTIFF; once more takes it away"));
+    backdrop_->setCheckable(true);
+    connect(backdrop_, &KeyButton::clicked, this, &ChartView::askForBackdrop);
     write_ = add("writeChart", QStringLiteral("act-share"), tr("Write"), Qt::Key_E,
-                 tr("The chart as a GeoTIFF or a GeoPackage for any GIS"));
+                 tr("The chart as GeoTIFF, GeoPackage, KMZ, PNG or PDF"));
     connect(write_, &KeyButton::clicked, this, &ChartView::askToWrite);
-    for (auto *k : {boat, all, in, out, write_})
+    for (auto *k : {find_, known_, scan_, add_, backdrop_, write_})
         keys_.push_back(k);
-    for (auto *k : keys_)
-        k->setStacked(true);
+}
+
+void ChartView::setWish(const QString &words) {
+    sheet_->setWish(spot_filter_of(words.toStdString(), context_.session.preferences.units()));
+    answer_->setText(wishAnswer());
+}
+
+QString ChartView::wishAnswer() {
+    const auto &wish = sheet_->wish();
+    if (wish.empty() && wish.not_understood.empty())
+        return tr("Say what you look for.");
+    const auto [meet, all] = sheet_->met();
+    auto text = tr("%1 of %2 meet it").arg(meet).arg(all);
+    if (const auto words = Spots::notUnderstood(wish); !words.isEmpty())
+        text += QStringLiteral(". ") + words;
+    return text;
+}
+
+void ChartView::know() {
+    const auto at = sheet_->picked();
+    const auto globe = at ? sheet_->onGlobe(*at) : std::nullopt;
+    if (!globe) {
+        context_.session.notices.say(QStringLiteral("chart"), tr("Press on the chart first."));
+        return;
+    }
+    // Hard, then soft, then not known any more.
+    bool hard = true, soft = false;
+    for (const auto &k : context_.chart.known())
+        if (leg_between(k.place, *globe).distance_m <= 4) {
+            hard = false;
+            soft = k.hard;
+        }
+    context_.chart.know({*globe, hard || !soft ? hard : false});
+    context_.session.notices.say(QStringLiteral("chart"),
+                                 hard   ? tr("This place is hard: the scale of hardness hangs on it.")
+                                 : soft ? tr("This place is soft: the scale of hardness hangs on it.")
+                                        : tr("Nothing is known of this place any more."));
+}
+
+void ChartView::askToAdd() {
+    if (!context_.chart.files().isEmpty() || context_.chart.adding()) {
+        context_.chart.dropFiles();
+        return;
+    }
+    const auto paths =
+        QFileDialog::getOpenFileNames(this, tr("Add to the chart"), QString(),
+                                      tr("Trips, recordings, logs (*.trip.gpkg *.nc *.nmea *.log *.txt)"));
+    if (!paths.isEmpty())
+        context_.chart.addFiles(paths);
+    refresh();
+}
+
+void ChartView::askForBackdrop() {
+    if (context_.backdrops.drawn()) {
+        context_.backdrops.close();
+        return;
+    }
+    const auto path = QFileDialog::getOpenFileName(
+        this, tr("Lay under the chart"), QString(),
+        tr("Outlines, points, pictures, depths (*.geojson *.json *.gpx *.kml *.gpkg *.tif *.tiff)"));
+    if (!path.isEmpty())
+        context_.backdrops.open(path);
+    refresh();
 }
 
 void ChartView::showInScan() {
@@ -145,10 +294,13 @@ void ChartView::askToWrite() {
     const auto path = QFileDialog::getSaveFileName(
         this, tr("Write the chart"),
         QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation) + QStringLiteral("/chart.tif"),
-        tr("GeoTIFF (*.tif);;GeoPackage (*.gpkg)") +
+        tr("GeoTIFF (*.tif);;GeoPackage (*.gpkg);;KMZ (*.kmz);;PNG with a world file (*.png);;PDF page "
+           "(*.pdf)") +
             (canWriteRoute() ? tr(";;Lanes as a GPX route (*.gpx)") : QString()));
     if (path.endsWith(QLatin1String(".gpx")))
         writeRoute(path);
+    else if (path.endsWith(QLatin1String(".pdf")))
+        sheet_->writePdf(path);
     else if (!path.isEmpty())
         context_.chart.write(path);
 }
@@ -173,15 +325,21 @@ void ChartView::writeRoute(const QString &path) {
 void ChartView::refresh() {
     lanes_->setChecked(sheet_->plans());
     turn_->setEnabled(canWriteRoute());
+    zigzag_->setChecked(sheet_->zigzags());
+    up_->setChecked(sheet_->headUp());
+    add_->setChecked(context_.chart.adding() || !context_.chart.files().isEmpty());
+    backdrop_->setChecked(context_.backdrops.drawn() != nullptr);
     // Without a chart there is nothing to measure, to plan on or to write.
-    const bool charted = !context_.chart.tiles().empty();
-    for (auto *k : {measure_, lanes_, scan_, write_})
+    const bool charted = !context_.chart.tiles().empty() || context_.chart.sheet();
+    for (auto *k : {measure_, lanes_, scan_, write_, zigzag_, pass_, known_, find_, up_})
         k->setEnabled(charted);
+    for (auto *k : {level_less_, level_more_})
+        k->setEnabled(context_.chart.sheet() != nullptr);
     for (auto *k : {band_less_, band_more_})
         k->setEnabled(sheet_->bandKnown());
-    const Layer layers[] = {Layer::mosaic, Layer::hardness,    Layer::contours,
-                            Layer::band,   Layer::transitions, Layer::looks,
-                            Layer::track,  Layer::marks,       Layer::contacts};
+    const Layer layers[] = {Layer::mosaic,      Layer::hardness, Layer::contours, Layer::band,
+                            Layer::transitions, Layer::looks,    Layer::track,    Layer::marks,
+                            Layer::contacts,    Layer::backdrop};
     for (std::size_t i = 0; i < layer_keys_.size(); ++i)
         layer_keys_[i]->setChecked(sheet_->shows(layers[i]));
     measure_->setChecked(sheet_->measures());
@@ -210,6 +368,17 @@ QStringList ChartView::readOut() const {
                      .arg(std::max(1L, std::lround(100 * h.hardness_sd[*i])));
     else
         lines << tr("bottom not seen");
+    if (context_.backdrops.drawn() && context_.backdrops.drawn()->has_depths) {
+        context_.backdrops.askDepth(*at);
+        if (const auto theirs = context_.backdrops.depthAt(*at)) {
+            const auto i = sheet->depth.raster.cell_at(at->east_m, at->north_m);
+            const double own = i ? static_cast<double>(sheet->depth.depth_m[*i]) : std::nan("");
+            lines << (own == own ? tr("backdrop says %1, yours is %2 %3")
+                                       .arg(length(*theirs), length(std::fabs(own - *theirs)),
+                                            own > *theirs ? tr("deeper") : tr("shallower"))
+                                 : tr("backdrop says %1").arg(length(*theirs)));
+        }
+    }
     double nearest = 1e9;
     for (const auto &t : sheet->transitions)
         for (const auto &p : t.line)
@@ -225,6 +394,25 @@ QStringList ChartView::readOut() const {
         }
     }
     return lines;
+}
+
+// Why the place of what is selected is good; nothing where nothing is, or it lies elsewhere than was pressed.
+QStringList ChartView::why() const {
+    const auto picked = sheet_->picked();
+    if (!picked || sheet_->pointed())
+        return {};
+    const auto here = [&](const GeoPoint &place) {
+        const auto at = sheet_->onSheet(place);
+        return at && std::hypot(at->east_m - picked->east_m, at->north_m - picked->north_m) < 0.5;
+    };
+    std::optional<SpotFacts> facts;
+    if (const auto *m = context_.marks.find(context_.window.selectedMark());
+        m != nullptr && m->place && here(*m->place))
+        facts = context_.spots.of(*m);
+    else if (const auto *c = context_.reader.find(context_.window.selectedContact());
+             c != nullptr && c->place && here(c->place->place))
+        facts = context_.spots.of(*c);
+    return facts ? context_.spots.words(*facts) : QStringList();
 }
 
 void ChartView::mark(Family family) {
@@ -264,7 +452,11 @@ void ChartView::mark(Family family) {
 void ChartView::resizeEvent(QResizeEvent *) {
     const int room = width() - panel - 20, rows = KeyRow::rows(keys_.size(), room),
               keys_top = height() - KeyRow::height(rows) - 10;
-    sheet_->setGeometry(panel + 1, 0, width() - panel - 1, keys_top - 6);
+    constexpr int wish_high = 44;
+    const int top = wish_->isVisibleTo(this) ? wish_high + 8 : 0;
+    wish_->setGeometry(panel + 10, 4, room * 3 / 5, wish_high);
+    answer_->setGeometry(panel + 20 + room * 3 / 5, 4, room * 2 / 5 - 10, wish_high);
+    sheet_->setGeometry(panel + 1, top, width() - panel - 1, keys_top - 6 - top);
     for (std::size_t i = 0; i < layer_keys_.size(); ++i) {
         const auto row = rowRect(i);
         layer_keys_[i]->setGeometry(row.right() - 45, row.top(), 46, row.height());
@@ -272,13 +464,19 @@ void ChartView::resizeEvent(QResizeEvent *) {
             band_less_->setGeometry(row.right() - 45 - 2 * 44, row.top(), 40, row.height());
             band_more_->setGeometry(row.right() - 45 - 44, row.top(), 40, row.height());
         }
+        if (layer_keys_[i]->objectName() == QLatin1String("layerContours")) {
+            level_less_->setGeometry(row.right() - 45 - 2 * 44, row.top(), 40, row.height());
+            level_more_->setGeometry(row.right() - 45 - 44, row.top(), 40, row.height());
+        }
     }
     KeyRow::lay(keys_, {panel + 10, keys_top, room, 0}, rows);
 }
 
 void ChartView::keyPressEvent(QKeyEvent *event) {
     if (event->key() == Qt::Key_Escape) {
-        if (sheet_->measures())
+        if (wish_->isVisible())
+            find_->click();
+        else if (sheet_->measures())
             sheet_->setMeasures(false);
         else if (sheet_->plans() || canWriteRoute())
             sheet_->clearLanes();
@@ -304,169 +502,6 @@ void ChartView::mousePressEvent(QMouseEvent *event) {
     for (std::size_t i = 0; i < layer_keys_.size(); ++i)
         if (rowRect(i).contains(event->pos()))
             layer_keys_[i]->click();
-}
-
-// A swatch as it is drawn on the sheet, the name, and what its signs mean.
-void ChartView::paintRow(QPainter &p, std::size_t i) {
-    const auto row = rowRect(i);
-    const QRect swatch(row.left(), row.top() + 6, 40, row.height() - 12);
-    p.setRenderHint(QPainter::Antialiasing);
-    const auto line = [&](const QPen &pen, int from, int to) {
-        p.setPen(pen);
-        p.drawLine(swatch.left(), swatch.top() + from, swatch.right(), swatch.top() + to);
-    };
-    const auto hatch = [&](const char *ink, int step) {
-        p.setPen(QPen(colour(ink), 1.2));
-        for (int x = 0; x < swatch.width() - 6; x += step)
-            p.drawLine(swatch.left() + x, swatch.bottom(), swatch.left() + x + 8, swatch.top());
-    };
-    const auto name = layer_keys_[i]->objectName();
-    if (name == QLatin1String("layerMosaic")) {
-        for (int x = 0; x < swatch.width(); ++x)
-            p.fillRect(swatch.left() + x, swatch.top(), 1, swatch.height(),
-                       QColor::fromRgb(Theme::instance().map()[static_cast<std::uint8_t>(85 + x * 4)]));
-    } else if (name == QLatin1String("layerHardness")) {
-        for (int y = 5; y < swatch.height(); y += 8)
-            for (int x = 4; x < swatch.width(); x += 8) {
-                p.setPen(QPen(colour("ink"), x < 20 ? 2.2 : 1.2, Qt::SolidLine, Qt::RoundCap));
-                const QPointF at(swatch.left() + x, swatch.top() + y);
-                x < 20 ? p.drawPoint(at) : p.drawLine(at - QPointF(2.5, 0), at + QPointF(2.5, 0));
-            }
-    } else if (name == QLatin1String("layerContours")) {
-        for (const int y : {4, 12, 20})
-            line(QPen(colour("ink"), y == 12 ? 1.8 : 0.9), y + 2, y - 2);
-    } else if (name == QLatin1String("layerBand")) {
-        hatch("reed", 6);
-    } else if (name == QLatin1String("layerTransitions")) {
-        line(QPen(colour("ink"), 1.8), 14, 14);
-        for (int x = 4; x < swatch.width(); x += 9)
-            p.drawLine(swatch.left() + x, swatch.top() + 14, swatch.left() + x, swatch.top() + 8);
-    } else if (name == QLatin1String("layerLooks")) {
-        hatch("ink", 7);
-    } else if (name == QLatin1String("layerTrack")) {
-        line(QPen(colour("ink2"), 1.4, Qt::DashLine), 18, 8);
-    } else {
-        p.setPen(QPen(colour("ink"), 1.5));
-        p.setBrush(name == QLatin1String("layerMarks") ? colour("ink") : colour("page"));
-        p.drawEllipse(QPointF(swatch.center()), 8, 8);
-        p.setBrush(Qt::NoBrush);
-    }
-    const auto write = wordsOn(p);
-    const auto units = context_.session.preferences.units();
-    const int decimals = units == UnitSystem::feet ? 0 : 1;
-    const auto means =
-        name != QLatin1String("layerBand") ? rows_[i].means
-        : !sheet_->bandKnown()
-            ? tr("none yet")
-            : tr("%1 to %2")
-                  .arg(QString::fromStdString(print_length(sheet_->bandFrom(), units, decimals).figure),
-                       QString::fromStdString(print_length(sheet_->bandTo(), units, decimals).text()));
-    write(row.left() + 50, row.top() + 16, rows_[i].title, 14, true, "ink");
-    write(row.left() + 50, row.top() + 32, means, 12, false, "ink2");
-    p.setPen(QPen(colour("hair"), 1));
-    const int under = height() < roomy ? row.bottom() : row.bottom() + 3;
-    p.drawLine(row.left(), under, row.right() - 48, under);
-}
-
-// The figure large enough for two seconds, the rest beneath.
-void ChartView::paintReadOut(QPainter &p) {
-    const auto write = wordsOn(p);
-    const bool hovers = sheet_->pointed().has_value();
-    write(14, 24, hovers ? tr("Under the pointer") : tr("Where you pressed"), 13, false, "ink2");
-    auto lines = readOut();
-    if (lines.isEmpty()) {
-        write(14, 60, QStringLiteral("–"), 34, true, "ink");
-        p.setFont(Theme::instance().font(13));
-        p.setPen(colour("ink2"));
-        paintParagraph(p, {14, 76, panel - 28.0, 60},
-                       context_.chart.sheet() ? tr("Point at the chart, or press on it.")
-                       : context_.chart.tiles().empty()
-                           ? tr("Nothing is charted yet.")
-                           : tr("The chart is being made; it grows as rows come."));
-        return;
-    }
-    const auto first = lines.takeFirst();
-    const auto figure = first.section(QLatin1Char(' '), 0, 0), rest = first.section(QLatin1Char(' '), 1);
-    const bool known = !figure.isEmpty() && figure[0].isDigit();
-    double wide = 0;
-    if (known)
-        wide = write(14, 68, figure, 42, true, "ink");
-    write(14 + wide + (known ? 8 : 0), 68, known ? rest : first, 15, !known, "ink");
-    double y = 84;
-    p.setFont(Theme::instance().font(14));
-    p.setPen(colour("ink"));
-    for (const auto &line : lines)
-        y = paintParagraph(p, {14, y, panel - 28.0, 40}, line) + 3;
-}
-
-void ChartView::paintLooks(QPainter &p, double top) {
-    const auto &sheet = context_.chart.sheet();
-    if (!sheet || top > height() - 60)
-        return;
-    const auto write = wordsOn(p);
-    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
-    constexpr double m2_an_acre = 4046.856, small_m2 = 1000;
-    const auto area = [&](double m2) {
-        if (m2 < small_m2)
-            return feet ? tr("%1 ft²").arg(std::lround(m2 / (metres_per_foot * metres_per_foot)))
-                        : tr("%1 m²").arg(std::lround(m2));
-        return feet ? tr("%1 ac").arg(m2 / m2_an_acre, 0, 'f', 1) : tr("%1 ha").arg(m2 / 1e4, 0, 'f', 2);
-    };
-    write(14, top, tr("Good looks"), 14, true, "ink");
-    const QString names[] = {tr("none good"), tr("1"), tr("2"), tr("3 or more")};
-    double y = top + 20;
-    for (int i = 3; i >= 0 && y < height() - 6; --i, y += 18) {
-        write(14, y, names[i], 13, false, "ink2");
-        const auto words = area(sheet->looks_m2[static_cast<std::size_t>(i)]);
-        p.setFont(Theme::instance().font(13));
-        write(panel - 16 - p.fontMetrics().horizontalAdvance(words), y, words, 13, false, "ink");
-    }
-}
-
-// What the lanes take, and how much of them is run.
-void ChartView::paintPlan(QPainter &p, double top) {
-    const auto &lanes = sheet_->lanes();
-    const auto &plan = lanes.plan();
-    const auto write = wordsOn(p);
-    const auto units = context_.session.preferences.units();
-    const auto length = [&](double m, int decimals) {
-        return QString::fromStdString(print_length(m, units, decimals).text());
-    };
-    const auto &advised = context_.tuner.advised();
-    const double speed = advised ? advised->yield.setting.speed_m_s : 1.4;
-    write(14, top,
-          tr("%1, %2 apart")
-              .arg(counted(plan.lanes.size(), tr("lane"), tr("lanes")), length(plan.spacing_m, 0)),
-          14, true, "ink");
-    write(14, top + 20,
-          tr("%1 to run, %2").arg(length(plan.run_m, 0), counted(plan.turns, tr("turn"), tr("turns"))), 13,
-          false, "ink2");
-    write(14, top + 38,
-          tr("%1 min at %2")
-              .arg(std::lround(plan.minutes(speed)))
-              .arg(QString::fromStdString(print_speed(speed, units).text())),
-          13, false, "ink2");
-    write(14, top + 56, tr("run so far: %1 in 100").arg(std::lround(100 * lanes.share_run())), 13, false,
-          "ink");
-}
-
-void ChartView::paintEvent(QPaintEvent *) {
-    QPainter p(this);
-    p.fillRect(rect(), colour("page"));
-    p.setPen(QPen(colour("line"), 1));
-    p.drawLine(panel, 0, panel, height());
-    paintReadOut(p);
-    const auto write = wordsOn(p);
-    p.setPen(QPen(colour("line"), 1.5));
-    p.drawLine(14, layersTop() - 30, panel - 14, layersTop() - 30);
-    write(14, layersTop() - 10, tr("Layers"), 15, true, "ink");
-    const double end = rowRect(rows_.size() - 1).bottom();
-    for (std::size_t i = 0; i < rows_.size(); ++i)
-        paintRow(p, i);
-    if (canWriteRoute())
-        paintPlan(p, end + 22);
-    else
-        paintLooks(p, end + 22);
 }
 
 } // namespace heron::app

@@ -3,6 +3,7 @@
 
 #include "parts/view_context.hpp"
 
+#include <QLineEdit>
 #include <QWidget>
 #include <vector>
 
@@ -10,17 +11,21 @@ namespace heron::app {
 
 class ChartSheetView;
 class KeyButton;
+class PaperLabel;
 
 class ChartView : public QWidget {
     Q_OBJECT
   public:
     ChartView(ViewContext &context, QWidget *parent = nullptr);
+    static constexpr int panel_width = 284, roomy_height = 720;
     ChartSheetView &sheet() { return *sheet_; }
     /// What is said of the place under the pointer, or of the one pressed: line by line.
     QStringList readOut() const;
     /// The lanes as a GPX route.
     bool canWriteRoute() const;
     void writeRoute(const QString &path);
+    /// What is wished, in words; empty ends it.
+    void setWish(const QString &words);
     /// Marks the place that was pressed, else the boat.
     void mark(Family family);
 
@@ -37,10 +42,18 @@ class ChartView : public QWidget {
     void addKeys();
     void refresh();
     void askToWrite();
+    void askToAdd();
+    void askForBackdrop();
+    void know();
+    void addLanes();
+    void addFiles();
+    QString wishAnswer();
+    QStringList why() const;
     void showInScan();
     int layersTop() const;
     QRect rowRect(std::size_t row) const;
     void paintReadOut(QPainter &p);
+    void paintWhy(QPainter &p, double y) const;
     void paintRow(QPainter &p, std::size_t row);
     void paintLooks(QPainter &p, double top);
     void paintPlan(QPainter &p, double top);
@@ -53,7 +66,10 @@ class ChartView : public QWidget {
     };
     std::vector<Row> rows_;
     std::vector<KeyButton *> layer_keys_, keys_;
-    KeyButton *measure_, *lanes_, *turn_, *scan_, *write_, *band_less_, *band_more_;
+    KeyButton *measure_, *lanes_, *turn_, *zigzag_, *pass_, *scan_, *write_, *add_, *backdrop_, *known_, *up_,
+        *find_, *band_less_, *band_more_, *level_less_, *level_more_;
+    QLineEdit *wish_;
+    PaperLabel *answer_;
 };
 
 } // namespace heron::app

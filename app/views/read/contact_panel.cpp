@@ -267,6 +267,13 @@ double ContactPanel::paintReasons(QPainter &p, double y, double end) {
         reason(r, true);
     for (const auto &r : told.doubts)
         reason(r, false);
+    // Why the place is good, where the chart reaches there.
+    if (const auto facts = context_.spots.of(*contact_)) {
+        const auto lines = context_.spots.words(*facts);
+        if (!lines.isEmpty() && y + 20 <= end)
+            y = wrapped(p, margin, y + 2, capital(lines.join(QStringLiteral(", "))), 14, true, "ink", end) +
+                5;
+    }
     return y;
 }
 

@@ -279,7 +279,8 @@ TEST(ChartFiles, AreWhatGdalsOwnProgramsRead) {
     ChartPackage package;
     package.zone = r.zone;
     package.contours = own;
-    package.transitions = {{{{446'110, 6'343'390}, {446'120, 6'343'390}}, 10, 6, true}};
+    package.transitions = {
+        {Transition::Of::hardness, {{446'110, 6'343'390}, {446'120, 6'343'390}}, 10, 6, true}};
     package.track = {{{446'110, 6'343'380}, {446'130, 6'343'380}}};
     ASSERT_TRUE(write_chart_package(gpkg, package));
     const auto layers = test::run("ogrinfo -ro " + gpkg).out;

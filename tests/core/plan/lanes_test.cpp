@@ -107,3 +107,61 @@ RC_GTEST_PROP(Lanes, StayWithinTheAreaAndCoverIt, ()) {
     // Each stands for a strip of its spacing; one more or less half a strip wide.
     RC_ASSERT(std::fabs(length * spacing - wide * high) <= 0.51 * spacing * std::max(wide, high));
 }
+
+// By hand: turning points 20 m apart on either long side, legs slanting from edge to edge.
+TEST(Lanes, AZigzagRunsFromEdgeToEdge) {
+    const auto plan = plan_zigzag(field, 20, 0);
+    ASSERT_GE(plan.lanes.size(), 5u);
+    for (std::size_t i = 0; i + 1 < plan.lanes.size(); ++i) {
+        EXPECT_NEAR(plan.lanes[i].to.east_m, plan.lanes[i + 1].from.east_m, 1e-9) << "no gap at a corner";
+        EXPECT_NEAR(plan.lanes[i].to.north_m, plan.lanes[i + 1].from.north_m, 1e-9);
+        EXPECT_GT(plan.lanes[i].length_m(), 39);
+    }
+    EXPECT_NEAR(std::fabs(plan.lanes[2].from.east_m - plan.lanes[0].from.east_m), 20, 2.5);
+    double length = 0;
+    for (const auto &leg : plan.lanes)
+        length += leg.length_m();
+    EXPECT_NEAR(plan.run_m, length, 1e-6) << "a corner is turned on the spot";
+}
+
+TEST(Lanes, APassRunsAlongALineAsFarOffAsAsked) {
+    const auto plan = plan_along({{0, 0}, {0, 60}, {0, 100}}, 6);
+    ASSERT_FALSE(plan.lanes.empty());
+    EXPECT_NEAR(plan.run_m, 100, 1);
+    for (const auto &lane : plan.lanes) {
+        EXPECT_NEAR(lane.from.east_m, 6, 0.05) << "right of a line that goes north is east";
+        EXPECT_NEAR(lane.bearing_deg(), 0, 1);
+    }
+    EXPECT_NEAR(plan_along({{0, 0}, {0, 100}}, -4).lanes[1].from.east_m, -4, 0.05);
+    EXPECT_TRUE(plan_along({{0, 0}}, 4).lanes.empty());
+}
+
+// By hand: a place of 8 m radius on a lane takes 16 m out of it.
+TEST(Lanes, PlacesToKeepOffAreCutOut) {
+    const auto plan = plan_lanes(field, 10);
+    const auto off = keep_off(plan, {{{50, 5}, 8}});
+    EXPECT_EQ(off.lanes.size(), plan.lanes.size() + 1);
+    for (const auto &lane : off.lanes)
+        for (double t = 0; t <= 1; t += 0.05) {
+            const double e = lane.from.east_m + t * (lane.to.east_m - lane.from.east_m),
+                         n = lane.from.north_m + t * (lane.to.north_m - lane.from.north_m);
+            EXPECT_GE(std::hypot(e - 50, n - 5), 8 - 1e-6);
+        }
+    EXPECT_EQ(keep_off(plan, {}).lanes.size(), plan.lanes.size());
+    EXPECT_NEAR(keep_off(plan, {}).run_m, plan.run_m, 1e-6);
+}
+
+RC_GTEST_PROP(Lanes, WhatIsCutNeverComesNear, ()) {
+    const auto place = [] {
+        return EastNorth{*rc::gen::inRange(-20, 120) * 1.0, *rc::gen::inRange(-20, 60) * 1.0};
+    };
+    std::vector<NoGo> places;
+    for (int i = *rc::gen::inRange(0, 6); i > 0; --i)
+        places.push_back({place(), *rc::gen::inRange(1, 15) * 1.0});
+    for (const auto &lane : keep_off(plan_lanes(field, 10), places).lanes)
+        for (double t = 0; t <= 1; t += 0.1)
+            for (const auto &p : places)
+                RC_ASSERT(std::hypot(lane.from.east_m + t * (lane.to.east_m - lane.from.east_m) - p.at.east_m,
+                                     lane.from.north_m + t * (lane.to.north_m - lane.from.north_m) -
+                                         p.at.north_m) > p.radius_m - 1e-6);
+}

@@ -1,0 +1,127 @@
+#include "bottom/weeds.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+#include <set>
+
+namespace heron {
+
+std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<float> &best,
+                                   const std::vector<float> &ground, const std::vector<float> &rough,
+                                   double rock_db, const std::vector<EastNorth> &grown) {
+    constexpr float louder_db = 11, not_so_db = 6;
+    constexpr double aside_m = 0.5, window_m = 2.5, share = 0.04, least_m2 = 6, strip_m = 2, across_m = 12;
+    constexpr int least_met = 3;
+    if (grown.empty())
+        return std::vector<std::uint8_t>(r.cells(), 0);
+    const auto columns = static_cast<int>(r.columns), rows = static_cast<int>(r.rows);
+    cv::Mat grain(rows, columns, CV_32F, cv::Scalar(0)), seen(rows, columns, CV_32F, cv::Scalar(0));
+    const int off = std::max(1, static_cast<int>(std::lround(aside_m / r.cell_m)));
+    const auto over = [&](int x, int y) {
+        if (x < 0 || y < 0 || x >= columns || y >= rows)
+            return -100.0F;
+        const auto i = static_cast<std::size_t>(y) * r.columns + static_cast<std::size_t>(x);
+        const float d = best[i] - ground[i];
+        return d == d ? d : -100.0F;
+    };
+    for (int y = 0; y < rows; ++y)
+        for (int x = 0; x < columns; ++x) {
+            const float d = over(x, y);
+            if (d <= -100)
+                continue;
+            seen.at<float>(y, x) = 1;
+            const int wide = (over(x - off, y) > not_so_db) + (over(x + off, y) > not_so_db) +
+                             (over(x, y - off) > not_so_db) + (over(x, y + off) > not_so_db);
+            if (d > louder_db && wide <= 1)
+                grain.at<float>(y, x) = 1;
+        }
+    const int window = 2 * static_cast<int>(std::lround(window_m / 2 / r.cell_m)) + 1;
+    cv::Mat grains, cells;
+    cv::boxFilter(grain, grains, CV_32F, {window, window}, {-1, -1}, true, cv::BORDER_CONSTANT);
+    cv::boxFilter(seen, cells, CV_32F, {window, window}, {-1, -1}, true, cv::BORDER_CONSTANT);
+    cv::Mat mask(rows, columns, CV_8U, cv::Scalar(0));
+    for (int y = 0; y < rows; ++y)
+        for (int x = 0; x < columns; ++x) {
+            const auto i = static_cast<std::size_t>(y) * r.columns + static_cast<std::size_t>(x);
+            const float n = cells.at<float>(y, x);
+            mask.at<std::uint8_t>(y, x) = n > 0.25F &&
+                                          static_cast<double>(grains.at<float>(y, x) / n) > share &&
+                                          static_cast<double>(rough[i]) < rock_db;
+        }
+    // Holes of a stride are closed, tufts are taken off, and what is left too small is no bed.
+    const int close = std::max(1, static_cast<int>(std::lround(0.6 / r.cell_m)));
+    const auto disc = [](int radius) {
+        return cv::getStructuringElement(cv::MORPH_ELLIPSE, {2 * radius + 1, 2 * radius + 1});
+    };
+    cv::morphologyEx(mask, mask, cv::MORPH_CLOSE, disc(close));
+    cv::morphologyEx(mask, mask, cv::MORPH_OPEN, disc(2 * close));
+    cv::Mat label, stats, middles;
+    const int n = cv::connectedComponentsWithStats(mask, label, stats, middles, 8, CV_32S);
+    // Where the beam that looks down met growth, or within the blind strip beside it.
+    std::vector<int> met(static_cast<std::size_t>(n), 0);
+    const int strip = static_cast<int>(std::lround(strip_m / r.cell_m));
+    for (const auto &g : grown) {
+        const auto i = r.cell_at(g.east_m, g.north_m);
+        if (!i)
+            continue;
+        const int x = static_cast<int>(*i % r.columns), y = static_cast<int>(*i / r.columns);
+        std::set<int> here;
+        for (int dy = -strip; dy <= strip; ++dy)
+            for (int dx = -strip; dx <= strip; ++dx)
+                if (x + dx >= 0 && y + dy >= 0 && x + dx < columns && y + dy < rows)
+                    here.insert(label.at<int>(y + dy, x + dx));
+        for (const int l : here)
+            ++met[static_cast<std::size_t>(l)];
+    }
+    // No farther from there than one sees across a bed.
+    cv::Mat unmet(rows, columns, CV_8U, cv::Scalar(255)), away;
+    for (const auto &g : grown)
+        if (const auto i = r.cell_at(g.east_m, g.north_m))
+            unmet.at<std::uint8_t>(static_cast<int>(*i / r.columns), static_cast<int>(*i % r.columns)) = 0;
+    cv::distanceTransform(unmet, away, cv::DIST_L2, cv::DIST_MASK_3);
+    std::vector<std::uint8_t> weeds(r.cells(), 0);
+    for (int y = 0; y < rows; ++y)
+        for (int x = 0; x < columns; ++x) {
+            const int l = label.at<int>(y, x);
+            if (l > 0 && met[static_cast<std::size_t>(l)] >= least_met &&
+                static_cast<double>(away.at<float>(y, x)) * r.cell_m <= across_m &&
+                stats.at<int>(l, cv::CC_STAT_AREA) * r.cell_m * r.cell_m >= least_m2)
+                weeds[static_cast<std::size_t>(y) * r.columns + static_cast<std::size_t>(x)] = 1;
+        }
+    return weeds;
+}
+
+std::optional<double> stands_under_the_boat_m(const Scan &scan, std::size_t row) {
+    constexpr double gap_m = 0.3, louder_db = 9, least_m = 0.2, from_face_m = 0.7;
+    const auto &bottom = scan.bottom(row);
+    const auto &ping = scan.ping(row);
+    const Beam *down = nullptr;
+    for (const auto &b : ping.beams)
+        if (b.side == Side::down && (down == nullptr || b.width_along_deg < down->width_along_deg))
+            down = &b;
+    if (down == nullptr || !bottom.found || bottom.altitude_m < 2 * from_face_m || down->code.empty())
+        return std::nullopt;
+    const auto level = [&](std::size_t k) { return down->scale.db(down->code[k]); };
+    const double c = ping.slant_m(1) - ping.slant_m(0);
+    const auto at = [&](double slant) {
+        return static_cast<std::size_t>(
+            std::clamp((slant - ping.slant_m(0)) / c, 0.0, static_cast<double>(down->code.size() - 1)));
+    };
+    // The water: the quieter half of what lies between the face and the bottom.
+    std::vector<double> water;
+    for (auto k = at(from_face_m); k < at(bottom.altitude_m - 0.1); ++k)
+        water.push_back(level(k));
+    if (water.size() < 8)
+        return std::nullopt;
+    std::nth_element(water.begin(), water.begin() + std::ssize(water) / 4, water.end());
+    const double loud = water[water.size() / 4] + louder_db;
+    double top = bottom.altitude_m;
+    for (double s = bottom.altitude_m; s > from_face_m && top - s < gap_m; s -= c)
+        if (level(at(s)) > loud)
+            top = s;
+    const double stands = bottom.altitude_m - top;
+    return stands >= least_m ? std::optional(stands) : std::nullopt;
+}
+
+} // namespace heron
