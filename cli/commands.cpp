@@ -2,9 +2,11 @@
 
 #include "refuse.hpp"
 
-#include "exchange/gpx.hpp"
+#include "exchange/mark_files.hpp"
 #include "files/atomic_file.hpp"
+#include "marks/joining.hpp"
 #include "marks/mark_store.hpp"
+#include "marks/pack.hpp"
 #include "picture/scan.hpp"
 #include "recording/recording.hpp"
 #include "trip/thin_trip.hpp"
@@ -87,10 +89,6 @@ std::string listed(const Set &values, std::size_t most = 6) {
         text += (text.empty() ? "" : ", ") + fmt::format("{}", v);
     }
     return text;
-}
-
-bool is_gpx(const std::string &path) {
-    return path.size() > 4 && path.ends_with(".gpx");
 }
 
 // A recording written anew, with what could be read of it.
@@ -338,54 +336,89 @@ int trip_thin(const std::string &path, double around_marks_s, const std::vector<
     return 0;
 }
 
-int marks(const std::string &in, const std::string &out) {
-    std::vector<Mark> all;
-    if (!std::filesystem::exists(in))
-        return refuse({in + ": there is no such file", "", ""});
-    if (is_gpx(in)) {
-        auto read = read_gpx(in);
-        if (!read)
-            return refuse(read.error());
-        warn(read->warnings);
-        all = std::move(read->marks);
-    } else {
-        const auto store = MarkStore::open(in);
+namespace {
+
+void list_marks(const std::vector<Mark> &all) {
+    for (const auto &m : all) {
+        fmt::print("{:<28}{:<11}{:<11}{}", plain_name(m), name_of(m.family),
+                   m.kind == Kind::none ? "–" : name_of(m.kind),
+                   m.place ? print_position(m.place->latitude_deg, m.place->longitude_deg) : "place unknown");
+        if (m.height_m)
+            fmt::print("  {} m tall ± {}", print_number(m.height_m->value, 2),
+                       print_number(m.height_m->sd, 2));
+        fmt::print("\n");
+    }
+    fmt::print("{} marks\n", all.size());
+}
+
+} // namespace
+
+int marks(const MarksOptions &o) {
+    PackSettings pack;
+    pack.receiver = Level::me;
+    if (!o.level.empty()) {
+        const auto level = level_named(o.level);
+        if (!level)
+            return refuse({told("'{}' is no level", o.level), told("nothing was written"),
+                           told("me, crew, client and anyone are")});
+        pack.receiver = *level;
+    }
+    if (o.coarsen_m > 0)
+        pack.coarsen_m = o.coarsen_m;
+    const bool packs = !o.level.empty() || o.coarsen_m > 0 || !o.tags.empty() || !o.kinds.empty();
+    for (const auto &k : o.kinds) {
+        if (const auto kind = kind_named(k))
+            pack.kinds.insert(*kind);
+        else if (const auto family = family_named(k))
+            pack.families.insert(*family);
+        else
+            return refuse({told("'{}' is no kind", k), told("nothing was written"),
+                           told("stump, boulder, fish … are")});
+    }
+    pack.tags = o.tags;
+    auto read = read_mark_file(o.in);
+    if (!read)
+        return refuse(read.error());
+    warn(read->warnings);
+    auto all = std::move(read->marks);
+    if (packs) {
+        for (const auto &line : told_of_pack(all, pack))
+            fmt::print("{}\n", line);
+        all = packed(all, pack);
+    }
+    if (o.join) {
+        std::size_t n = 0;
+        for (auto proposals = propose_joins(all, o.join_from); !proposals.empty();
+             proposals = propose_joins(all, o.join_from))
+            for (const auto &p : proposals) {
+                const auto at = [&](const std::string &id) {
+                    return std::find_if(all.begin(), all.end(), [&](const Mark &m) { return m.id == id; });
+                };
+                const auto b = *at(p.b);
+                *at(p.a) = joined(*at(p.a), b);
+                all.erase(at(p.b));
+                ++n;
+            }
+        fmt::print("{} joined\n", n);
+    }
+    if (o.out.empty()) {
+        list_marks(all);
+        return 0;
+    }
+    warn(lost_in(o.out, all));
+    if (!packs && o.out.ends_with(".gpkg") && std::filesystem::exists(o.out)) {
+        auto store = MarkStore::open(o.out);
         if (!store)
             return refuse(store.error());
-        auto loaded = store->load();
-        if (!loaded)
-            return refuse(loaded.error());
-        all = std::move(*loaded);
-    }
-    if (out.empty()) {
-        for (const auto &m : all) {
-            fmt::print("{:<28}{:<11}{:<11}{}", plain_name(m), name_of(m.family),
-                       m.kind == Kind::none ? "–" : name_of(m.kind),
-                       m.place ? print_position(m.place->latitude_deg, m.place->longitude_deg)
-                               : "place unknown");
-            if (m.height_m)
-                fmt::print("  {} m tall ± {}", print_number(m.height_m->value, 2),
-                           print_number(m.height_m->sd, 2));
-            fmt::print("\n");
-        }
-        fmt::print("{} marks\n", all.size());
+        if (auto r = store->write({all, {}}); !r)
+            return refuse(r.error());
+        fmt::print("{} marks written to {}\n", all.size(), o.out);
         return 0;
     }
-    if (is_gpx(out)) {
-        const auto left_out = write_gpx(out, all);
-        if (!left_out)
-            return refuse(left_out.error());
-        if (*left_out > 0)
-            warn({fmt::format("{} marks have no place and cannot stand in GPX", *left_out)});
-        fmt::print("{} marks written to {}\n", all.size() - *left_out, out);
-        return 0;
-    }
-    auto store = MarkStore::open(out);
-    if (!store)
-        return refuse(store.error());
-    if (auto r = store->write({all, {}}); !r)
-        return refuse(r.error());
-    fmt::print("{} marks written to {}\n", all.size(), out);
+    const auto written = write_mark_file(o.out, all);
+    if (!written)
+        return refuse(written.error());
+    fmt::print("{} marks written to {}\n", written->written, o.out);
     return 0;
 }
 

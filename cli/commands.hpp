@@ -19,8 +19,17 @@ struct SimulateOptions {
 int simulate(const SimulateOptions &options);
 /// Carries sonar between trips and recordings, or writes a recording anew with what could be read of it.
 int convert(const std::string &in, const std::string &out);
-/// Lists the marks of a mark file or a GPX file, or writes them to another.
-int marks(const std::string &in, const std::string &out);
+struct MarksOptions {
+    std::string in, out;  ///< by suffix; out empty: they are listed
+    std::string level;    ///< the receiver's: "me", "crew", "client", "anyone"; empty: all as it is
+    double coarsen_m = 0; ///< places to within such a circle; 0: as they are
+    std::vector<std::string> kinds, tags; ///< only these; empty: all
+    bool join = false;                    ///< what is likely one becomes one
+    double join_from = 0.95;              ///< from this chance on
+};
+/// Lists the marks of a file, or carries them to another: all of them, or what a receiver may see. An
+/// existing GeoPackage of marks is added to, but a pack is always written anew.
+int marks(const MarksOptions &options);
 
 int trip_info(const std::string &trip);
 int trip_note(const std::string &trip, const std::string &text);

@@ -77,10 +77,23 @@ int main(int argc, char **argv) {
     convert->add_option("OUT", out, "The file to write, .nc or .trip.gpkg")->required();
     convert->callback([&] { code = heron::cli::convert(in, out); });
 
-    auto *marks = app.add_subcommand("marks", "List marks, or carry them between a mark file and GPX");
-    marks->add_option("IN", in, "A .gpx file or a mark file (.gpkg)")->required();
-    marks->add_option("OUT", out, "Where to write them: .gpx, or a mark file to add them to");
-    marks->callback([&] { code = heron::cli::marks(in, out); });
+    heron::cli::MarksOptions carried;
+    auto *marks = app.add_subcommand(
+        "marks",
+        "List marks, carry them between files of many kinds, or make a pack of what a receiver may see");
+    marks->add_option("IN", carried.in, "GPX, KML, KMZ, GeoJSON, CSV, or a mark file or trip (.gpkg)")
+        ->required();
+    marks->add_option("OUT", carried.out, "Where to write them, by suffix; none: they are listed");
+    marks->add_option("--level", carried.level, "Whom they are for: me, crew, client, anyone");
+    marks->add_option("--coarsen", carried.coarsen_m, "Places to within a circle of so many metres")
+        ->check(CLI::Range(5.0, 50'000.0));
+    marks->add_option("--kind", carried.kinds, "Only these kinds or families");
+    marks->add_option("--tag", carried.tags, "Only marks with one of these tags");
+    marks->add_flag("--join", carried.join, "Join what is likely one thing");
+    marks->add_option("--join-from", carried.join_from, "From this chance on")
+        ->check(CLI::Range(0.5, 1.0))
+        ->capture_default_str();
+    marks->callback([&] { code = heron::cli::marks(carried); });
 
     std::string text;
     double around_marks = 20;

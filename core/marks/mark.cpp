@@ -3,6 +3,7 @@
 #include "files/identifier.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -16,6 +17,8 @@ Mark begin(const Scan &scan, std::size_t row, Family family, std::string source)
     Mark m;
     m.id = new_identifier();
     m.family = family;
+    if (family == Family::hazard)
+        m.level = Level::anyone;
     m.source = std::move(source);
     const auto &ping = scan.ping(row);
     m.time = scan.facts(row).time;
@@ -36,6 +39,77 @@ void put_place(Mark &m, const Placed &placed) {
 constexpr const char *in_the_water = "in the water: how far aside is not known from one pass";
 
 } // namespace
+
+bool Sighting::operator==(const Sighting &o) const {
+    const auto same = [](const std::optional<Estimate> &a, const std::optional<Estimate> &b) {
+        return a.has_value() == b.has_value() && (!a || (a->value == b->value && a->sd == b->sd));
+    };
+    return time == o.time && place.has_value() == o.place.has_value() &&
+           (!place || (place->latitude_deg == o.place->latitude_deg &&
+                       place->longitude_deg == o.place->longitude_deg)) &&
+           family == o.family && kind == o.kind && side == o.side && slant_m == o.slant_m &&
+           ground_m == o.ground_m && same(depth_m, o.depth_m) && same(height_m, o.height_m) &&
+           height_at_least == o.height_at_least && range_setting_m == o.range_setting_m &&
+           frequency_hz == o.frequency_hz && gain == o.gain && source == o.source && by == o.by &&
+           reasons == o.reasons && chip == o.chip;
+}
+
+bool Outcome::operator==(const Outcome &o) const {
+    return what == o.what && time == o.time && species == o.species && length_m == o.length_m &&
+           released == o.released && out_of_water_s == o.out_of_water_s && note == o.note && by == o.by;
+}
+
+namespace {
+
+constexpr std::array<std::string_view, 4> whats{"looked", "fished", "bite", "landed"};
+constexpr std::array<std::string_view, 5> confirms{"no", "eye", "camera", "diver", "rod"};
+
+template <class Enum, std::size_t n>
+std::optional<Enum> named(const std::array<std::string_view, n> &names, std::string_view name) {
+    const auto at = std::find(names.begin(), names.end(), name);
+    return at == names.end() ? std::nullopt : std::optional(static_cast<Enum>(at - names.begin()));
+}
+
+} // namespace
+
+std::string_view name_of(Outcome::What what) {
+    return whats[static_cast<std::size_t>(what)];
+}
+std::optional<Outcome::What> outcome_named(std::string_view name) {
+    return named<Outcome::What>(whats, name);
+}
+std::string_view name_of(Confirmed by) {
+    return confirms[static_cast<std::size_t>(by)];
+}
+std::optional<Confirmed> confirmed_named(std::string_view name) {
+    return named<Confirmed>(confirms, name);
+}
+
+Sighting sighting_of(const Mark &m) {
+    Sighting s;
+    s.time = m.time;
+    s.place = m.place;
+    s.place_covariance = m.place_covariance;
+    s.family = m.family;
+    s.kind = m.kind;
+    s.side = m.side;
+    s.slant_m = m.slant_m;
+    s.ground_m = m.ground_m;
+    s.depth_m = m.depth_m;
+    s.height_m = m.height_m;
+    s.height_at_least = m.height_at_least;
+    s.range_setting_m = m.range_setting_m;
+    s.frequency_hz = m.frequency_hz;
+    s.gain = m.gain;
+    s.source = m.source;
+    s.by = m.by;
+    s.chip = m.chip;
+    return s;
+}
+
+std::vector<Sighting> all_sightings(const Mark &m) {
+    return m.sightings.empty() ? std::vector<Sighting>{sighting_of(m)} : m.sightings;
+}
 
 std::string plain_name(const Mark &mark) {
     if (!mark.name.empty())
@@ -71,9 +145,13 @@ Mark mark_of(const Scan &scan, const Contact &c, std::string source) {
     m.depth_m = Estimate{c.depth_m, water_depth(scan, c.bottom, c.ground_m.value).sd};
     m.height_m = c.height_m;
     m.height_at_least = c.height_at_least;
+    m.length_m = c.length_m;
     put_place(m, {c.place, c.place_state});
     if (c.zone == Zone::water && m.place_remark.empty())
         m.place_remark = in_the_water;
+    auto look = sighting_of(m);
+    look.reasons = c.reasons;
+    m.sightings.push_back(std::move(look));
     return m;
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "geo/position.hpp"
+#include "marks/level.hpp"
 #include "picture/chip.hpp"
 #include "reading/contact.hpp"
 #include "sonar/ping.hpp"
@@ -14,6 +15,46 @@
 #include <vector>
 
 namespace heron {
+
+/// One look at the thing, as it was seen then.
+struct Sighting {
+    UnixNs time = 0;
+    std::optional<GeoPoint> place;
+    PlaceCovariance place_covariance;
+    Family family = Family::unsure;
+    Kind kind = Kind::none;
+    std::string side;
+    double slant_m = 0, ground_m = 0;
+    std::optional<Estimate> depth_m, height_m;
+    bool height_at_least = false;
+    double range_setting_m = 0, frequency_hz = 0;
+    int gain = 0;
+    std::string source;               ///< the recording or trip
+    std::string by;                   ///< who, and on which screen
+    std::vector<std::string> reasons; ///< why the program read it so
+    Chip chip;
+    bool operator==(const Sighting &) const;
+};
+
+/// What came of a visit.
+struct Outcome {
+    enum class What : std::uint8_t { looked, fished, bite, landed } what = What::looked;
+    UnixNs time = 0;
+    std::string species;            ///< of a bite or a fish; empty: not said
+    std::optional<double> length_m; ///< of a fish that was landed
+    bool released = false;
+    std::optional<double> out_of_water_s;
+    std::string note;
+    std::string by;
+    bool operator==(const Outcome &) const;
+};
+std::string_view name_of(Outcome::What what);
+std::optional<Outcome::What> outcome_named(std::string_view name);
+
+/// How the guide came to know what it is.
+enum class Confirmed : std::uint8_t { no, eye, camera, diver, rod };
+std::string_view name_of(Confirmed by);
+std::optional<Confirmed> confirmed_named(std::string_view name);
 
 struct Mark {
     std::string id;   ///< unique, given once
@@ -37,7 +78,28 @@ struct Mark {
     std::string source; ///< the recording or trip it was seen on
     Chip chip;
     std::string foreign_gpx; ///< what another program's GPX said and we do not understand, kept as it was
+
+    std::string lake;                   ///< the water it lies in, as the guide calls it
+    std::vector<std::string> tags;      ///< the guide's own words and folders
+    std::vector<EastNorth> shape;       ///< an outline or a line about the place, metres east and north of it
+    bool closed = false;                ///< it is an outline
+    std::optional<double> length_m;     ///< longer extent
+    std::string bottom;                 ///< what it stands on: "silt", "sand", …; empty: not known
+    std::optional<double> lake_level_m; ///< of the water over the lake's datum when `depth_m` was told
+    std::vector<Sighting>
+        sightings; ///< the looks that were joined into it; empty: the one that it tells itself
+    std::vector<Outcome> outcomes; ///< in the order of time
+    Confirmed confirmed = Confirmed::no;
+    Kind turned_out = Kind::none; ///< what it truly is, where that was found out
+    std::string by;               ///< who made it, on which screen
+    Level level = Level::crew;    ///< who may see that it is there
+    FieldLevels field_levels;     ///< who may see what of it, where that differs from the usual
 };
+
+/// The look that a mark tells itself, as one of its sightings.
+Sighting sighting_of(const Mark &mark);
+/// All looks: its sightings, or the one that it tells itself.
+std::vector<Sighting> all_sightings(const Mark &mark);
 
 /// What to call a mark that nobody has named: "stump, 31 ft right" and the like are the app's; this is the
 /// plain kind or family.

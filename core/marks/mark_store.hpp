@@ -26,10 +26,11 @@ Result<std::vector<Mark>> load_marks(const Database &db);
 /// (write-ahead log).
 class MarkStore {
   public:
-    static constexpr int schema_version = 1;
+    static constexpr int schema_version = 2;
 
     /// Opens or creates; in a trip, its layer of marks. Refuses a file of another kind or of a newer schema,
-    /// untouched.
+    /// untouched. An older schema is brought up to date in one transaction, and the file as it was is kept
+    /// beside it under the suffix `.schema-1`.
     static Result<MarkStore> open(const std::filesystem::path &path);
     const std::filesystem::path &path() const { return db_.path(); }
     /// Given once to this file, whatever it is called.

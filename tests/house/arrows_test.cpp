@@ -67,7 +67,7 @@ const std::map<std::string, std::set<std::string>> &allowed() {
         a["marks"] = read;
         a["around"] = kept;
         a["plan"] = words;
-        a["exchange"] = a["look"] = with(read, {"marks"});
+        a["exchange"] = a["look"] = a["sharing"] = with(read, {"marks"});
         return a;
     }();
     return arrows;

@@ -41,8 +41,7 @@ void ChartSheetView::writePdf(const QString &path) {
                 QPointF(4, height() + 20),
                 tr("%1, made %2 from own passes. Not for navigation: depths and hazards change, and what "
                    "was not seen is not here.")
-                    .arg(context_.session.sources.name(),
-                         QDate::currentDate().toString(Qt::ISODate)));
+                    .arg(context_.session.sources.name(), QDate::currentDate().toString(Qt::ISODate)));
             p.drawText(
                 QPointF(4, height() + 38),
                 tr("Lookout first, life jackets on; local rules and authorities hold before this page."));
