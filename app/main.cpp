@@ -14,6 +14,7 @@
 #include <QScreen>
 #include <QSettings>
 #include <QStandardPaths>
+#include <QSysInfo>
 #include <QTextStream>
 
 namespace {
@@ -43,6 +44,28 @@ struct Options {
     const QCommandLineOption second{QStringLiteral("second"),
                                     QStringLiteral("Open a second window on the same session, on the second "
                                                    "display where there is one.")};
+    const QCommandLineOption share{
+        QStringLiteral("share"), QStringLiteral("The broker over which marks are shared with other screens."),
+        QStringLiteral("host:port")};
+    const QCommandLineOption screen{QStringLiteral("screen"),
+                                    QStringLiteral("This screen's name to the others."),
+                                    QStringLiteral("name")};
+    const QCommandLineOption service{
+        QStringLiteral("service"),
+        QStringLiteral("Whose marks they are: all boats of a service share one name."),
+        QStringLiteral("name"), QStringLiteral("boat")};
+    const QCommandLineOption role{QStringLiteral("role"),
+                                  QStringLiteral("What this screen may see: crew, client, anyone."),
+                                  QStringLiteral("role"), QStringLiteral("crew")};
+    const QCommandLineOption share_user{QStringLiteral("share-user"),
+                                        QStringLiteral("Its name at the broker."), QStringLiteral("name")};
+    const QCommandLineOption share_password{QStringLiteral("share-password-file"),
+                                            QStringLiteral("A file whose first line is its password there."),
+                                            QStringLiteral("file")};
+    const QCommandLineOption share_ca{
+        QStringLiteral("share-ca"),
+        QStringLiteral("The authority's certificate; without it only this machine's own broker."),
+        QStringLiteral("file")};
     const QCommandLineOption tour{
         QStringLiteral("tour"),
         QStringLiteral("Go round by itself, write pictures of the views into a folder, and end."),
@@ -52,7 +75,8 @@ struct Options {
     Options() {
         parser.setApplicationDescription(
             QStringLiteral("The second pair of eyes for guides on inland water."));
-        parser.addOptions({sounder, nmea, trips, water, marks, second, tour});
+        parser.addOptions({sounder, nmea, trips, water, marks, second, share, screen, service, role,
+                           share_user, share_password, share_ca, tour});
         parser.addPositionalArgument(QStringLiteral("recording"),
                                      QStringLiteral("A recording (.nc) or a trip (.trip.gpkg) to open."),
                                      QStringLiteral("[file]"));
@@ -114,6 +138,31 @@ QString marksFile(const Options &options) {
     return folder.filePath(QStringLiteral("marks.gpkg"));
 }
 
+// As asked for, else as it was last time.
+void beginToShare(const Options &options, MarkShare &share) {
+    const auto &parser = options.parser;
+    if (!parser.isSet(options.share)) {
+        share.beginAsBefore();
+        return;
+    }
+    MarkShare::Settings s;
+    const auto where = parser.value(options.share);
+    s.broker.host = where.section(QLatin1Char(':'), 0, -2).toStdString();
+    s.broker.port = where.section(QLatin1Char(':'), -1).toInt();
+    s.broker.user = parser.value(options.share_user).toStdString();
+    s.broker.ca_file = parser.value(options.share_ca).toStdString();
+    QFile password(parser.value(options.share_password));
+    if (parser.isSet(options.share_password) && password.open(QFile::ReadOnly))
+        s.broker.password = QString::fromUtf8(password.readLine(1000)).trimmed().toStdString();
+    s.screen = parser.isSet(options.screen) ? parser.value(options.screen) : QSysInfo::machineHostName();
+    s.service = parser.value(options.service);
+    const auto role = parser.value(options.role);
+    s.role = role == QLatin1String("client")   ? heron::SharedMarks::Role::client
+             : role == QLatin1String("anyone") ? heron::SharedMarks::Role::anyone
+                                               : heron::SharedMarks::Role::crew;
+    share.begin(s);
+}
+
 // Beside the first, or on the second display.
 std::unique_ptr<MainWindow> secondWindow(Program &program, const MainWindow &first) {
     auto second = std::make_unique<MainWindow>(program, allPlaces());
@@ -161,6 +210,7 @@ int main(int argc, char **argv) {
     const auto marks = marksFile(options);
     program.marks.open(marks);
     program.reader.openCorrections(QFileInfo(marks).dir().filePath(QStringLiteral("corrections.json")));
+    beginToShare(options, program.share);
     session.sayCaution();
     session.sources.listenTo(*sources);
     if (!options.parser.positionalArguments().isEmpty())

@@ -1,7 +1,8 @@
 #include "marks/mark_library.hpp"
 
-#include "exchange/gpx.hpp"
+#include "exchange/mark_files.hpp"
 #include "kit/counted.hpp"
+#include "marks/joining.hpp"
 
 #include <QFileInfo>
 
@@ -15,9 +16,8 @@ const auto topic = QStringLiteral("marks");
 MarkLibrary::MarkLibrary(Session &session, QObject *parent) : QAbstractListModel(parent), session_(session) {
     connect(&session_.trip, &TripKeeper::began, this, &MarkLibrary::follow);
     connect(&session_.trip, &TripKeeper::ended, this, [this] {
-        if (book_)
-            book_->follow({});
         trip_copy_.reset();
+        copies_ = false;
     });
 }
 
@@ -45,7 +45,19 @@ void MarkLibrary::open(const QString &path) {
         return;
     }
     book_.emplace(std::move(*book));
+    book_->follow([this](const MarkWrites &writes) { changed(writes); });
     tell();
+}
+
+QString MarkLibrary::path() const {
+    return book_ ? QString::fromStdString(book_->path().string()) : QString();
+}
+
+void MarkLibrary::changed(const MarkWrites &writes) {
+    if (copies_)
+        copyToTrip(writes);
+    if (share_ && !from_others_)
+        share_(writes);
 }
 
 // The trip gets its copy of every change, so that it tells the whole day by itself: after the library, and
@@ -58,7 +70,7 @@ void MarkLibrary::follow() {
         if (copy && copy->run("PRAGMA synchronous = FULL"))
             trip_copy_.emplace(std::move(*copy));
     }
-    book_->follow([this](const MarkWrites &writes) { copyToTrip(writes); });
+    copies_ = true;
     if (!session_.trip.keeping())
         takeFromTrip();
 }
@@ -157,17 +169,69 @@ bool MarkLibrary::undo() {
     return book_ && book_->can_undo() && done(book_->undo());
 }
 
+bool MarkLibrary::changeAll(const std::vector<Mark> &marks) {
+    return book_ && done(book_->add_all(marks));
+}
+
+bool MarkLibrary::join(const QString &a, const QString &b) {
+    const auto *one = find(a), *two = find(b);
+    if (one == nullptr || two == nullptr || one == two)
+        return false;
+    const auto both = joined(*one, *two);
+    const auto gone = two->id;
+    return done(book_->replace({both}, {gone}));
+}
+
+bool MarkLibrary::splitSighting(const QString &id, std::size_t sighting) {
+    const auto *m = find(id);
+    const auto parts = m != nullptr ? split(*m, sighting) : std::nullopt;
+    return parts && done(book_->add_all({parts->rest, parts->taken}));
+}
+
+bool MarkLibrary::takeFromOthers(const std::vector<Mark> &marks, const std::vector<std::string> &removed) {
+    if (!book_)
+        return false;
+    from_others_ = true;
+    const bool taken = done(book_->take_from_others(marks, removed));
+    from_others_ = false;
+    return taken;
+}
+
 bool MarkLibrary::exportMarks(const QString &path) {
-    const auto left_out = write_gpx(path.toStdString(), all());
-    if (!left_out)
-        return done(tl::unexpected(left_out.error()));
-    auto text =
-        tr("%1 written to %2.")
-            .arg(counted(all().size() - *left_out, tr("mark"), tr("marks")), QFileInfo(path).fileName());
-    if (*left_out > 0)
-        text += QLatin1Char(' ') + tr("%1 without a place stayed out.").arg(*left_out);
+    const auto lost = lost_in(path.toStdString(), all());
+    const auto written = write_mark_file(path.toStdString(), all());
+    if (!written)
+        return done(tl::unexpected(written.error()));
+    auto text = tr("%1 written to %2.")
+                    .arg(counted(written->written, tr("mark"), tr("marks")), QFileInfo(path).fileName());
+    if (written->without_place > 0)
+        text += QLatin1Char(' ') + tr("%1 without a place stayed out.").arg(written->without_place);
+    else if (!lost.empty())
+        text += QLatin1Char(' ') + tr("It could not hold all: %1.").arg(QString::fromStdString(lost.front()));
     session_.notices.say(QStringLiteral("export"), text);
     return true;
+}
+
+bool MarkLibrary::writePack(const QString &path, const PackSettings &settings) {
+    const auto pack = packed(all(), settings);
+    const auto written = write_mark_file(path.toStdString(), pack);
+    if (!written)
+        return done(tl::unexpected(written.error()));
+    session_.notices.say(
+        QStringLiteral("export"),
+        tr("A pack of %1 written to %2.")
+            .arg(counted(written->written, tr("mark"), tr("marks")), QFileInfo(path).fileName()));
+    return true;
+}
+
+void MarkLibrary::takeDiffering() {
+    const auto marks = std::move(differing_);
+    differing_.clear();
+    if (!marks.empty() && changeAll(marks))
+        session_.notices.say(
+            QStringLiteral("import"),
+            tr("%1 changed; Undo takes that back.").arg(counted(marks.size(), tr("mark"), tr("marks"))));
+    emit imported();
 }
 
 void MarkLibrary::importMarks(const QString &path) {
@@ -175,38 +239,55 @@ void MarkLibrary::importMarks(const QString &path) {
         return;
     importing_ = true;
     session_.notices.say(QStringLiteral("import"), tr("Reading %1 …").arg(QFileInfo(path).fileName()));
-    session_.storage.run<GpxContents>(
+    struct Brought {
+        ImportPlan plan;
+        std::vector<std::string> warnings;
+    };
+    session_.storage.run<Brought>(
         tr("importing marks"), this,
-        [from = path.toStdString(), library = book_->path()](JobControl &) -> Result<GpxContents> {
-            auto contents = read_gpx(from);
-            if (!contents)
-                return contents;
+        [from = path.toStdString(), library = book_->path(), known = all()](JobControl &) -> Result<Brought> {
+            auto read = read_mark_file(from);
+            if (!read)
+                return tl::unexpected(read.error());
+            Brought b{plan_import(known, read->marks), std::move(read->warnings)};
+            if (b.plan.fresh.empty())
+                return b;
             auto store = MarkStore::open(library);
             if (!store)
                 return tl::unexpected(store.error());
-            if (auto written = store->write({contents->marks, {}}); !written)
+            if (auto written = store->write({b.plan.fresh, {}}); !written)
                 return tl::unexpected(written.error());
-            return contents;
+            return b;
         },
-        [this, name = QFileInfo(path).fileName()](Result<GpxContents> contents) {
+        [this, name = QFileInfo(path).fileName()](Result<Brought> brought) {
             importing_ = false;
-            if (!contents) {
-                done(tl::unexpected(contents.error()));
+            if (!brought) {
+                done(tl::unexpected(brought.error()));
+                emit imported();
                 return;
             }
-            book_->adopt(contents->marks);
+            const auto &plan = brought->plan;
+            if (!plan.fresh.empty())
+                book_->adopt(plan.fresh);
+            differing_ = plan.different;
             session_.notices.pass(topic);
             tell();
-            const auto text = tr("%1 taken in from %2; Undo takes them back.")
-                                  .arg(counted(contents->marks.size(), tr("mark"), tr("marks")), name);
-            if (contents->warnings.empty())
+            auto text = tr("%1 taken in from %2; Undo takes them back.")
+                            .arg(counted(plan.fresh.size(), tr("mark"), tr("marks")), name);
+            if (plan.same > 0)
+                text += QLatin1Char(' ') + tr("%1 were known and the same.").arg(plan.same);
+            if (!differing_.empty())
+                text += QLatin1Char(' ') +
+                        tr("%1 are known and differ: they were left as they are.").arg(differing_.size());
+            if (brought->warnings.empty())
                 session_.notices.say(QStringLiteral("import"), text);
             else
                 session_.notices.raise(
-                    topic, {contents->warnings.front(), text.toStdString(),
-                            contents->warnings.size() > 1
-                                ? tr("%1 more were left out").arg(contents->warnings.size() - 1).toStdString()
+                    topic, {brought->warnings.front(), text.toStdString(),
+                            brought->warnings.size() > 1
+                                ? tr("%1 more were left out").arg(brought->warnings.size() - 1).toStdString()
                                 : ""});
+            emit imported();
         });
 }
 

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "marks/mark_book.hpp"
+#include "marks/pack.hpp"
 #include "session/session.hpp"
 
 #include <QAbstractListModel>
@@ -31,18 +32,36 @@ class MarkLibrary : public QAbstractListModel {
     bool remove(const QString &id);
     bool undo();
     bool canUndo() const { return book_ && book_->can_undo(); }
+    bool changeAll(const std::vector<Mark> &marks); ///< one step of undo
+    /// Two become one, and one two again; each is one step of undo.
+    bool join(const QString &a, const QString &b);
+    bool splitSighting(const QString &id, std::size_t sighting);
+    /// By the file's suffix; what the format cannot hold is told.
     bool exportMarks(const QString &path);
-    /// Reads and writes beside the window; what came of it is told.
+    /// What a receiver may see.
+    bool writePack(const QString &path, const PackSettings &settings);
+    /// Reads and writes beside the window; what came of it is told: how many are new, the same and different.
+    /// Those that differ are taken only when that is asked for.
     void importMarks(const QString &path);
     bool importing() const { return importing_; }
+    const std::vector<Mark> &differing() const { return differing_; } ///< of the last import
+    void takeDiffering();
+
+    /// Another screen's changes.
+    bool takeFromOthers(const std::vector<Mark> &marks, const std::vector<std::string> &removed);
+    /// Is told of every change that was made here, once it is on the disk.
+    void shareWith(std::function<void(const MarkWrites &)> share) { share_ = std::move(share); }
+    QString path() const;
 
   signals:
     void marksChanged();
+    void imported();
 
   private:
     bool done(const Result<void> &result);
     void tell();
     void follow();
+    void changed(const MarkWrites &writes);
     void copyToTrip(const MarkWrites &writes);
     void takeFromTrip();
 
@@ -50,7 +69,9 @@ class MarkLibrary : public QAbstractListModel {
     std::optional<MarkBook> book_;
     std::optional<Database> trip_copy_;  ///< a connection of this thread's own to the trip that is kept
     std::vector<std::string> shown_ids_; ///< of the rows that views know
-    bool importing_ = false;
+    bool importing_ = false, from_others_ = false, copies_ = false; ///< into the trip
+    std::vector<Mark> differing_;
+    std::function<void(const MarkWrites &)> share_;
 };
 
 } // namespace heron::app

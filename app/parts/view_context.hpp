@@ -7,17 +7,20 @@
 #include "chart/chart_maker.hpp"
 #include "chart/spots.hpp"
 #include "marks/mark_library.hpp"
+#include "marks/mark_share.hpp"
 #include "passes/pass_planner.hpp"
 #include "reading/contact_reader.hpp"
 #include "session/session.hpp"
 #include "session/window_state.hpp"
 #include "tuning/tuner.hpp"
+#include "way/way.hpp"
 
 namespace heron::app {
 
 struct ViewContext {
     Session &session;
     MarkLibrary &marks;
+    MarkShare &share;
     ContactReader &reader;
     Tuner &tuner;
     PassPlanner &planner;
@@ -26,6 +29,7 @@ struct ViewContext {
     ChartMaker &chart;
     Spots &spots;
     Backdrops &backdrops;
+    Way &way;
     WindowState &window;
 };
 

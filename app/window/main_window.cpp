@@ -6,6 +6,7 @@
 #include "parts/picture_view.hpp"
 #include "window/notice_bar.hpp"
 #include "window/status_line.hpp"
+#include "window/way_bar.hpp"
 
 #include <QMenu>
 #include <QShortcut>
@@ -14,10 +15,11 @@ namespace heron::app {
 
 MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
     : QWidget(parent), program_(program),
-      state_(program.session.shown), context_{program.session,    program.marks,   program.reader,
-                                              program.tuner,      program.planner, program.bow,
-                                              program.head_watch, program.chart,   program.spots,
-                                              program.backdrops,  state_} {
+      state_(program.session.shown), context_{program.session, program.marks,      program.share,
+                                              program.reader,  program.tuner,      program.planner,
+                                              program.bow,     program.head_watch, program.chart,
+                                              program.spots,   program.backdrops,  program.way,
+                                              state_} {
     setWindowTitle(tr("Young Heron"));
     resize(1280, 800);
     setMinimumSize(1024, 680);
@@ -25,6 +27,7 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
     rail_ = new PlaceRail(places, this);
     status_ = new StatusLine(program_.session, this);
     notice_ = new NoticeBar(program_.session.notices, this);
+    way_ = new WayBar(program_.way, this);
     stack_ = new QStackedWidget(this);
     for (const auto &p : places) {
         auto *view = p.make(context_, this);
@@ -39,6 +42,16 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
     shortcut(Qt::Key_O, [this] { askFile(); });
     shortcut(Qt::Key_N, [&preferences] { preferences.nextUnits(); });
     shortcut(Qt::Key_T, [] { Theme::instance().nextLight(); });
+    // One key each, in every place: whoever fell in, the marked place, the way back, the end of a way.
+    shortcut(Qt::Key_F8, [this] { program_.way.manOverboard(); });
+    shortcut(Qt::Key_F2, [this] { goThere(); });
+    shortcut(Qt::Key_F7, [this] {
+        if (!program_.way.goBack())
+            program_.session.notices.say(QStringLiteral("way"),
+                                         tr("There is no track to go back along yet."));
+    });
+    shortcut(Qt::Key_F9, [this] { program_.way.end(); });
+    connect(way_, &WayBar::shownChanged, this, &MainWindow::layOut);
     connect(rail_, &PlaceRail::placeChosen, this, &MainWindow::go);
     connect(rail_, &PlaceRail::fileAsked, this, &MainWindow::askFile);
     connect(rail_, &PlaceRail::unitsAsked, &preferences, &Preferences::nextUnits);
@@ -58,6 +71,17 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
     connect(&Theme::instance(), &Theme::changed, this, &MainWindow::dress);
     dress();
     go(place::scan);
+}
+
+// To the selected mark; else to the place that the pointer lay on last.
+void MainWindow::goThere() {
+    auto &way = program_.way;
+    if (way.goToMark(state_.selectedMark()))
+        return;
+    if (const auto &lit = state_.litPlace())
+        way.go(*lit, tr("The place you pointed at"));
+    else
+        program_.session.notices.say(QStringLiteral("way"), tr("Choose a mark, or point at a place, first."));
 }
 
 void MainWindow::dress() {
@@ -86,7 +110,9 @@ void MainWindow::layOut() {
     rail_->setGeometry(0, 0, left, height());
     status_->setGeometry(left, 0, wide, StatusLine::high);
     notice_->setGeometry(left, StatusLine::high, wide, NoticeBar::high);
-    const int top = StatusLine::high + fault;
+    const int way = way_->isVisibleTo(this) ? WayBar::high : 0;
+    way_->setGeometry(left, StatusLine::high + fault, wide, WayBar::high);
+    const int top = StatusLine::high + fault + way;
     stack_->setGeometry(left, top, wide, height() - top);
 }
 

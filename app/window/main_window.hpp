@@ -14,6 +14,7 @@ namespace heron::app {
 
 class NoticeBar;
 class StatusLine;
+class WayBar;
 
 class MainWindow : public QWidget {
     Q_OBJECT
@@ -25,6 +26,7 @@ class MainWindow : public QWidget {
     PlaceRail &rail() { return *rail_; }
     NoticeBar &notice() { return *notice_; }
     StatusLine &status() { return *status_; }
+    WayBar &wayBar() { return *way_; }
     /// The one view of this kind in this window.
     template <class View>
     View &view() {
@@ -40,6 +42,7 @@ class MainWindow : public QWidget {
   private:
     void layOut();
     void askFile();
+    void goThere();
     void dress();
 
     Program &program_;
@@ -48,6 +51,7 @@ class MainWindow : public QWidget {
     PlaceRail *rail_;
     NoticeBar *notice_;
     StatusLine *status_;
+    WayBar *way_;
     QStackedWidget *stack_;
     std::map<QString, QWidget *> views_;
     QString current_;

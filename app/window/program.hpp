@@ -7,18 +7,21 @@
 #include "chart/chart_maker.hpp"
 #include "chart/spots.hpp"
 #include "marks/mark_library.hpp"
+#include "marks/mark_share.hpp"
 #include "passes/pass_planner.hpp"
 #include "reading/circle_reader.hpp"
 #include "reading/contact_reader.hpp"
 #include "session/session.hpp"
 #include "speech/speaker.hpp"
 #include "tuning/tuner.hpp"
+#include "way/way.hpp"
 
 namespace heron::app {
 
 struct Program {
     Session session;
     MarkLibrary marks{session};
+    MarkShare share{session, marks};
     ContactReader reader{session};
     Tuner tuner{session};
     PassPlanner planner{session, tuner, reader, marks};
@@ -29,6 +32,7 @@ struct Program {
     Spots spots{session, chart, reader, marks};
     Backdrops backdrops{session, chart};
     Speaker speaker{session, marks, reader, planner};
+    Way way{session, marks, speaker};
 };
 
 } // namespace heron::app

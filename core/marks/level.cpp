@@ -44,11 +44,10 @@ Level usual_level(Field field, bool hazard) {
     case Field::tags:
     case Field::settings:
     case Field::story:
-        return Level::crew;
     case Field::outcomes:
         break;
     }
-    return Level::me;
+    return Level::crew;
 }
 
 } // namespace heron

@@ -1,5 +1,6 @@
 #include "marks/mark_book.hpp"
 
+#include <algorithm>
 #include <unordered_set>
 
 namespace heron {
@@ -84,6 +85,23 @@ void MarkBook::adopt(const std::vector<Mark> &marks) {
     done_.push_back(std::move(change));
 }
 
+Result<void> MarkBook::take_from_others(const std::vector<Mark> &marks,
+                                        const std::vector<std::string> &removed) {
+    const MarkWrites writes{marks, removed};
+    if (auto r = store_.write(writes); !r)
+        return r;
+    take(writes);
+    std::unordered_set<std::string> ids(removed.begin(), removed.end());
+    for (const auto &m : marks)
+        ids.insert(m.id);
+    std::erase_if(done_, [&](const Change &change) {
+        return std::any_of(change.begin(), change.end(), [&](const Step &step) {
+            return ids.contains(step.before ? step.before->id : step.after->id);
+        });
+    });
+    return {};
+}
+
 Result<void> MarkBook::remember(Change change) {
     if (auto r = apply(change, true); !r)
         return r;
@@ -108,6 +126,14 @@ Result<void> MarkBook::remove(const std::string &id) {
     if (old == nullptr)
         return {};
     return remember({{*old, std::nullopt}});
+}
+
+Result<void> MarkBook::replace(const std::vector<Mark> &marks, const std::vector<std::string> &gone) {
+    auto change = change_to(marks);
+    for (const auto &id : gone)
+        if (const auto *old = find(id))
+            change.push_back({*old, std::nullopt});
+    return remember(std::move(change));
 }
 
 Result<void> MarkBook::undo() {

@@ -28,12 +28,19 @@ class MarkBook {
     Result<void> add(const Mark &mark);
     Result<void> change(const Mark &mark); ///< replaces the mark of the same id
     Result<void> remove(const std::string &id);
+    /// Some are added or changed and others go, as one step of undo.
+    Result<void> replace(const std::vector<Mark> &marks, const std::vector<std::string> &gone);
     Result<void>
     add_all(const std::vector<Mark> &marks); ///< all or none; one step of undo. Known ids are replaced
 
     /// Marks that were written to this book's file by another connection: they are known from now on, and
     /// undo takes them back.
     void adopt(const std::vector<Mark> &marks);
+
+    /// What another screen changed: on the disk like any change, but no step of undo of this one's, and the
+    /// follower is told. Steps of undo that speak of these marks are forgotten: taking them back would
+    /// overrule the other screen.
+    Result<void> take_from_others(const std::vector<Mark> &marks, const std::vector<std::string> &removed);
 
     bool can_undo() const { return !done_.empty(); }
     /// Takes the last change back.

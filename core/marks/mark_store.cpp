@@ -83,9 +83,10 @@ bool bring_up_to_date(Database &db) {
         for (const auto &[name, type] : added_columns)
             if (!db.run(fmt::format("ALTER TABLE marks ADD COLUMN {} {}", name, type)))
                 return false;
-    if (!db.has_table("heron_sightings") && !db.run("CREATE TABLE heron_sightings (mark TEXT NOT NULL, n INTEGER NOT NULL, look TEXT NOT NULL, "
-                 "chip BLOB, "
-                 "PRIMARY KEY (mark, n))"))
+    if (!db.has_table("heron_sightings") &&
+        !db.run("CREATE TABLE heron_sightings (mark TEXT NOT NULL, n INTEGER NOT NULL, look TEXT NOT NULL, "
+                "chip BLOB, "
+                "PRIMARY KEY (mark, n))"))
         return false;
     return !db.has_table("heron_schema") || db.run("UPDATE heron_schema SET version = 2 WHERE version < 2");
 }

@@ -69,8 +69,7 @@ std::string bytes_of(const test::Folder &folder, const std::string &suffix, cons
     const auto file = folder.file("pack" + suffix);
     EXPECT_TRUE(write_mark_file(file, marks)) << suffix;
     auto all = test::contents(file);
-    if (suffix == ".kmz")
-    {
+    if (suffix == ".kmz") {
         const auto members = read_zip(file, "");
         for (const auto &m : *members)
             all += m.name + m.bytes;

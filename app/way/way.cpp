@@ -1,0 +1,160 @@
+#include "way/way.hpp"
+
+#include "files/identifier.hpp"
+#include "kit/kind_words.hpp"
+
+#include <QDateTime>
+#include <algorithm>
+#include <cmath>
+
+namespace heron::app {
+namespace {
+
+constexpr double least_arrival_m = 4, passed_m = 8, track_step_m = 10;
+
+} // namespace
+
+Way::Way(Session &session, MarkLibrary &marks, Speaker &speaker, QObject *parent)
+    : QObject(parent), session_(session), marks_(marks), speaker_(speaker) {
+    connect(&timer_, &QTimer::timeout, this, &Way::turn);
+    timer_.setInterval(250);
+}
+
+std::optional<GeoPoint> Way::boat() const {
+    for (const auto *shown : {&session_.shown, &session_.around}) {
+        const auto &nav = shown->scan().nav;
+        if (nav.positions().empty())
+            continue;
+        const auto time =
+            shown->empty() ? nav.positions().back().time : shown->scan().facts(shown->newest()).time;
+        if (const auto at = nav.position_at(time))
+            return at->place;
+    }
+    return std::nullopt;
+}
+
+void Way::go(const GeoPoint &place, const QString &name, double sd) {
+    path_ = {place};
+    name_ = name;
+    arrival_m_ = std::max(least_arrival_m, 2 * sd);
+    alarm_ = arrived_told_ = false;
+    timer_.start();
+    emit changed();
+}
+
+bool Way::goToMark(const QString &id) {
+    const auto *m = marks_.find(id);
+    if (m == nullptr || !m->place)
+        return false;
+    go(*m->place, capital(QString::fromStdString(plain_name(*m))), m->place_covariance.radial_sd_m());
+    return true;
+}
+
+bool Way::goBack() {
+    const auto here = boat();
+    const auto &positions = session_.shown.scan().nav.positions();
+    if (!here || positions.size() < 2)
+        return false;
+    std::vector<GeoPoint> back;
+    GeoPoint last = *here;
+    for (auto p = positions.rbegin(); p != positions.rend(); ++p)
+        if (leg_between(last, p->place).distance_m >= track_step_m) {
+            back.push_back(p->place);
+            last = p->place;
+        }
+    if (back.empty())
+        return false;
+    path_ = std::move(back);
+    name_ = tr("back along the track");
+    arrival_m_ = passed_m;
+    alarm_ = arrived_told_ = false;
+    timer_.start();
+    emit changed();
+    return true;
+}
+
+bool Way::manOverboard() {
+    const auto here = boat();
+    if (!here) {
+        session_.notices.say(QStringLiteral("way"),
+                             tr("No position is known: keep your eyes on whoever fell in."));
+        return false;
+    }
+    go(*here, tr("Man overboard"));
+    alarm_ = true;
+    speaker_.say(Speaker::Urgency::hazard, tr("Man overboard"));
+    Mark m;
+    m.id = new_identifier();
+    m.name = tr("Man overboard").toStdString();
+    m.family = Family::hazard;
+    m.level = Level::anyone;
+    m.time = static_cast<UnixNs>(QDateTime::currentMSecsSinceEpoch()) * 1'000'000;
+    m.place = here;
+    m.place_covariance = {2, 0, 2};
+    marks_.add(m);
+    emit changed();
+    return true;
+}
+
+void Way::end() {
+    path_.clear();
+    alarm_ = false;
+    timer_.stop();
+    emit changed();
+}
+
+void Way::turn() {
+    const auto here = boat();
+    // Points on the way are passed by coming near, or by being nearer to the next one.
+    while (here && path_.size() > 1 &&
+           (leg_between(*here, path_[0]).distance_m < passed_m ||
+            leg_between(*here, path_[1]).distance_m < leg_between(path_[0], path_[1]).distance_m))
+        path_.erase(path_.begin());
+    if (const auto c = cue(); c && c->arrived && !arrived_told_) {
+        arrived_told_ = true;
+        speaker_.say(Speaker::Urgency::steering, tr("Arrived"));
+    }
+    emit changed();
+}
+
+std::optional<Way::Cue> Way::cue() const {
+    const auto here = on() ? boat() : std::nullopt;
+    if (!here)
+        return std::nullopt;
+    Cue c;
+    const auto leg = leg_between(*here, path_.front());
+    c.distance_m = leg.distance_m;
+    c.bearing_deg = leg.bearing_deg;
+    c.left_m = leg.distance_m;
+    for (std::size_t i = 1; i < path_.size(); ++i)
+        c.left_m += leg_between(path_[i - 1], path_[i]).distance_m;
+    if (const auto heading = session_.shown.headingNow())
+        c.steer_deg = wrap_180(leg.bearing_deg - *heading);
+    c.arrived = path_.size() == 1 && leg.distance_m <= arrival_m_;
+    return c;
+}
+
+QString Way::words() const {
+    if (!on())
+        return {};
+    const auto c = cue();
+    if (!c)
+        return tr("%1 · no position").arg(name_);
+    const auto units = session_.preferences.units();
+    const auto length = [&](double m) {
+        return QString::fromStdString(print_length(m, units, m < 10 ? 1 : 0).text());
+    };
+    if (c->arrived)
+        return tr("%1 · here, within %2: now").arg(name_, length(std::max(1.0, c->distance_m)));
+    auto text = QStringLiteral("%1 · %2 · %3")
+                    .arg(name_, length(path_.size() > 1 ? c->left_m : c->distance_m),
+                         QString::fromStdString(print_bearing(c->bearing_deg)));
+    constexpr double on_course_deg = 4;
+    if (c->steer_deg)
+        text += std::fabs(*c->steer_deg) < on_course_deg ? tr(" · steady")
+                : *c->steer_deg > 0 ? tr(" · steer %1° right").arg(std::lround(*c->steer_deg))
+                                    : tr(" · steer %1° left").arg(std::lround(-*c->steer_deg));
+    return text;
+}
+
+} // namespace heron::app

@@ -1,0 +1,61 @@
+// Going there: to a mark, to any place that was pointed at, back along one's own track, to whoever fell in.
+#pragma once
+
+#include "marks/mark_library.hpp"
+#include "session/session.hpp"
+#include "speech/speaker.hpp"
+
+#include <QObject>
+#include <QTimer>
+#include <optional>
+#include <vector>
+
+namespace heron::app {
+
+class Way : public QObject {
+    Q_OBJECT
+  public:
+    Way(Session &session, MarkLibrary &marks, Speaker &speaker, QObject *parent = nullptr);
+
+    /// Goes to a place; what was on before ends. `sd_m`: by how much it is in doubt.
+    void go(const GeoPoint &place, const QString &name, double sd_m = 0);
+    bool goToMark(const QString &id);
+    /// Back along the track of what is shown, from its newest place; false where there is none.
+    bool goBack();
+    /// Keeps the boat's place as a hazard named so, at once, and goes back to it; false without a position.
+    bool manOverboard();
+    void end();
+
+    bool on() const { return !path_.empty(); }
+    bool alarm() const { return alarm_; }
+    QString name() const { return name_; }
+    struct Cue {
+        double distance_m = 0, bearing_deg = 0;
+        std::optional<double> steer_deg; ///< to the right positive; nothing while no heading is known
+        bool arrived = false;
+        double left_m = 0; ///< along all that is left of the way
+    };
+    /// Nothing without a position.
+    std::optional<Cue> cue() const;
+    /// One line: "Larch stump · 83 ft · 214° · steer 12° left".
+    QString words() const;
+    const std::vector<GeoPoint> &path() const { return path_; }
+
+  signals:
+    void changed();
+
+  private:
+    void turn();
+    std::optional<GeoPoint> boat() const;
+
+    Session &session_;
+    MarkLibrary &marks_;
+    Speaker &speaker_;
+    std::vector<GeoPoint> path_; ///< the last is the goal
+    QString name_;
+    double arrival_m_ = 4;
+    bool alarm_ = false, arrived_told_ = false;
+    QTimer timer_;
+};
+
+} // namespace heron::app

@@ -1,0 +1,361 @@
+// Marks over a real broker: the stock mosquitto, its own programs beside ours, kills, weeks apart, floods,
+// and what a client hears.
+#include "sharing/shared_marks.hpp"
+
+#include "exchange/mark_files.hpp"
+#include "exchange/qr_code.hpp"
+#include "files/identifier.hpp"
+#include "marks/mark_json.hpp"
+#include "picture/chip_png.hpp"
+#include "programs.hpp"
+
+#include <arpa/inet.h>
+#include <chrono>
+#include <condition_variable>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+#include <map>
+#include <mutex>
+#include <netinet/in.h>
+#include <sys/prctl.h>
+#include <sys/socket.h>
+#include <thread>
+#include <unistd.h>
+
+using namespace heron;
+using testing::HasSubstr;
+using namespace std::chrono_literals;
+
+namespace {
+
+int free_port() {
+    const int s = ::socket(AF_INET, SOCK_STREAM, 0);
+    sockaddr_in a{};
+    a.sin_family = AF_INET;
+    a.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
+    ::bind(s, reinterpret_cast<sockaddr *>(&a), sizeof a);
+    socklen_t n = sizeof a;
+    ::getsockname(s, reinterpret_cast<sockaddr *>(&a), &n);
+    ::close(s);
+    return ntohs(a.sin_port);
+}
+
+// A broker on the loopback that can be killed and started again.
+class Broker {
+  public:
+    Broker() : port(free_port()) {
+        std::ofstream(folder.file("broker.conf"))
+            << "listener " << port << " 127.0.0.1\nallow_anonymous true\n"
+            << "persistence true\npersistence_location " << folder.file("")
+            << "/\nautosave_interval 1\nautosave_on_changes true\nmax_queued_messages 0\nlog_dest none\n"
+            << (::geteuid() == 0 ? "user root\n" : "");
+        start();
+    }
+    ~Broker() { stop(); }
+    void start() {
+        pid_ = ::fork();
+        if (pid_ == 0) {
+            ::prctl(PR_SET_PDEATHSIG, SIGKILL); // it does not outlive a test that is ended
+            const auto conf = folder.file("broker.conf");
+            for (const char *where : {"/usr/sbin/mosquitto", "/usr/bin/mosquitto"})
+                ::execl(where, "mosquitto", "-c", conf.c_str(), nullptr);
+            ::_exit(127);
+        }
+        for (int i = 0; i < 100; ++i) {
+            if (test::run("mosquitto_pub -h 127.0.0.1 -p " + std::to_string(port) + " -t up -m 1").code == 0)
+                return;
+            std::this_thread::sleep_for(50ms);
+        }
+    }
+    void stop(int signal = SIGTERM) {
+        if (pid_ <= 0)
+            return;
+        ::kill(pid_, signal);
+        int status = 0;
+        ::waitpid(pid_, &status, 0);
+        pid_ = -1;
+    }
+    BrokerAddress address() const { return {"127.0.0.1", port, {}, {}, {}, {}, {}}; }
+    test::Folder folder;
+    const int port;
+
+  private:
+    pid_t pid_ = -1;
+};
+
+// One screen: a library in memory, and the link.
+class Screen {
+  public:
+    Screen(const Broker &broker, const std::string &name, SharedMarks::Role role = SharedMarks::Role::crew)
+        : shared(std::make_unique<SharedMarks>("ellemoor", name, role)), name_(name), broker_(&broker) {
+        connect();
+    }
+    void connect() {
+        auto made = BrokerLink::connect(broker_->address(), name_, shared->topics(), [] {});
+        ASSERT_TRUE(made) << made.error().line();
+        link = std::move(*made);
+    }
+    void edit(const Mark &m) {
+        library[m.id] = m;
+        for (const auto &w : shared->edited(m, now()))
+            say(w);
+    }
+    void remove(const std::string &id) {
+        library.erase(id);
+        for (const auto &w : shared->removed(id, now()))
+            say(w);
+    }
+    // Takes what came.
+    void turn() {
+        if (!link)
+            return;
+        for (const auto &w : link->taken()) {
+            const auto id = w.topic.substr(w.topic.rfind('/') + 1);
+            const auto own = library.find(id);
+            auto b = shared->heard(w, own == library.end() ? nullptr : &own->second, now());
+            refused += b.refused.has_value();
+            if (b.mark)
+                library[b.mark->id] = *b.mark;
+            if (!b.gone.empty())
+                library.erase(b.gone);
+            for (const auto &a : b.answer)
+                say(a);
+        }
+    }
+    void say(const BrokerLink::Word &w) {
+        if (link)
+            link->publish(w.topic, w.payload);
+        else
+            unsaid[w.topic] = w.payload;
+    }
+    UnixNs now() const {
+        return std::chrono::duration_cast<std::chrono::nanoseconds>(
+                   std::chrono::system_clock::now().time_since_epoch())
+                   .count() +
+               clock_off;
+    }
+    std::unique_ptr<SharedMarks> shared;
+    std::unique_ptr<BrokerLink> link;
+    std::map<std::string, Mark> library;
+    std::map<std::string, std::string> unsaid;
+    std::size_t refused = 0;
+    UnixNs clock_off = 0;
+
+  private:
+    std::string name_;
+    const Broker *broker_;
+};
+
+template <class Until>
+bool wait(std::vector<Screen *> screens, const Until &until, std::chrono::milliseconds most = 10s) {
+    const auto end = std::chrono::steady_clock::now() + most;
+    while (std::chrono::steady_clock::now() < end) {
+        for (auto *s : screens)
+            s->turn();
+        if (until())
+            return true;
+        std::this_thread::sleep_for(2ms);
+    }
+    return false;
+}
+
+Mark mark(const std::string &name, Level level = Level::crew) {
+    Mark m;
+    m.id = new_identifier();
+    m.name = name;
+    m.family = Family::structure;
+    m.kind = Kind::stump;
+    m.place = GeoPoint{46.5, -21.25};
+    m.level = level;
+    return m;
+}
+
+} // namespace
+
+TEST(SharedMarks, AMarkStandsOnTheOtherScreenAndEditsGoBothWays) {
+    Broker broker;
+    Screen console(broker, "console"), bow(broker, "bow");
+    const auto m = mark("Larch stump");
+    console.edit(m);
+    ASSERT_TRUE(wait({&console, &bow}, [&] { return bow.library.contains(m.id); }));
+    EXPECT_EQ(bow.library[m.id].name, "Larch stump");
+    auto changed = bow.library[m.id];
+    changed.note = "roots north";
+    bow.edit(changed);
+    ASSERT_TRUE(wait({&console, &bow}, [&] { return console.library[m.id].note == "roots north"; }));
+    console.remove(m.id);
+    ASSERT_TRUE(wait({&console, &bow}, [&] { return !bow.library.contains(m.id); }));
+    // A screen that comes later learns how it stands, and that it is gone.
+    const auto n = mark("Sill");
+    console.edit(n);
+    Screen shore(broker, "shore");
+    ASSERT_TRUE(wait({&console, &bow, &shore}, [&] { return shore.library.contains(n.id); }));
+    EXPECT_FALSE(shore.library.contains(m.id));
+}
+
+TEST(SharedMarks, TwoScreensApartForAWeekSettleTheSame) {
+    Broker broker;
+    Screen console(broker, "console"), bow(broker, "bow");
+    const auto m = mark("Stump");
+    console.edit(m);
+    ASSERT_TRUE(wait({&console, &bow}, [&] { return bow.library.contains(m.id); }));
+    console.link.reset();
+    bow.link.reset();
+    // The bow's clock is a day behind; both edit the same field and others.
+    bow.clock_off = -86'400LL * ns_per_s;
+    console.clock_off = 0;
+    auto one = console.library[m.id], two = bow.library[m.id];
+    one.name = "Console's stump";
+    one.note = "by the console";
+    two.name = "Bow's stump";
+    two.tags = {"bow"};
+    console.edit(one);
+    bow.edit(two);
+    const auto extra = mark("Made offline");
+    bow.edit(extra);
+    for (auto *s : {&console, &bow}) {
+        s->connect();
+        for (const auto &[topic, payload] : s->unsaid)
+            s->link->publish(topic, payload);
+    }
+    ASSERT_TRUE(wait({&console, &bow}, [&] {
+        return console.library.contains(extra.id) && console.library[m.id].name == bow.library[m.id].name &&
+               console.library[m.id].note == bow.library[m.id].note &&
+               console.library[m.id].tags == bow.library[m.id].tags;
+    }));
+    EXPECT_EQ(bow.library[m.id].note, "by the console");
+    EXPECT_EQ(console.library[m.id].tags, std::vector<std::string>{"bow"});
+    EXPECT_EQ(console.shared->state(), bow.shared->state());
+}
+
+TEST(SharedMarks, ABrokerThatIsKilledIsCaughtUpWith) {
+    Broker broker;
+    Screen console(broker, "console"), bow(broker, "bow");
+    console.edit(mark("one"));
+    ASSERT_TRUE(wait({&console, &bow}, [&] { return bow.library.size() == 1; }));
+    broker.stop(SIGKILL);
+    ASSERT_TRUE(wait({&console, &bow}, [&] { return !console.link->state().connected; }));
+    console.edit(mark("two"));
+    bow.edit(mark("three"));
+    EXPECT_GT(console.link->state().waiting_to_go, 0u);
+    broker.start();
+    ASSERT_TRUE(wait(
+        {&console, &bow}, [&] { return console.library.size() == 3 && bow.library.size() == 3; }, 30s));
+}
+
+// All that a broker carries is recorded by its own program and searched for what each audience must not see.
+TEST(SharedMarks, NoPrivateWordStandsOnATopicThatOthersMayRead) {
+    Broker broker;
+    const auto heard = broker.folder.file("heard.txt");
+    Screen console(broker, "console");
+    auto open = mark("NAMEWORD", Level::anyone), client = mark("CLIENTWORD", Level::client),
+         crew = mark("CREWWORD"), own = mark("OWNWORD", Level::me), closed = mark("STAYS");
+    for (auto *m : {&open, &client, &crew, &closed}) {
+        m->note = "NOTEWORD";
+        m->outcomes.emplace_back();
+        m->outcomes[0].note = "FISHWORD";
+    }
+    own.note = "SECRETWORD";
+    closed.note = "HELDWORD";
+    closed.field_levels[Field::note] = Level::me;
+    for (const auto &m : {open, client, crew, own, closed})
+        console.edit(m);
+    Screen guest(broker, "guest", SharedMarks::Role::client),
+        stranger(broker, "stranger", SharedMarks::Role::anyone);
+    ASSERT_TRUE(wait({&console, &guest, &stranger},
+                     [&] { return guest.library.size() == 2 && stranger.library.size() == 1; }));
+    const auto all = [&](const std::string &audience) {
+        return test::run("timeout 2 mosquitto_sub -h 127.0.0.1 -p " + std::to_string(broker.port) +
+                         " -t 'young-heron/ellemoor/" + audience + "/#' -v")
+            .out;
+    };
+    const auto to_crew = all("crew"), to_client = all("client"), to_anyone = all("anyone");
+    for (const auto *text : {&to_crew, &to_client, &to_anyone})
+        for (const char *word : {"OWNWORD", "SECRETWORD", "HELDWORD"})
+            EXPECT_EQ(text->find(word), std::string::npos) << word;
+    EXPECT_THAT(to_crew, HasSubstr("CREWWORD"));
+    EXPECT_THAT(to_crew, HasSubstr("NOTEWORD"));
+    EXPECT_THAT(to_client, HasSubstr("CLIENTWORD"));
+    for (const auto *text : {&to_client, &to_anyone})
+        for (const char *word : {"CREWWORD", "NOTEWORD", "FISHWORD"})
+            EXPECT_EQ(text->find(word), std::string::npos) << word;
+    EXPECT_EQ(to_anyone.find("NAMEWORD"), std::string::npos);
+    // Closed again, it goes from where it stood.
+    open.level = Level::me;
+    console.edit(open);
+    ASSERT_TRUE(wait({&console, &guest, &stranger},
+                     [&] { return stranger.library.empty() && guest.library.size() == 1; }));
+    EXPECT_TRUE(console.library.contains(open.id)) << "here it stays";
+}
+
+TEST(SharedMarks, TenThousandHostileWordsAreRefusedAndNothingIsLost) {
+    Broker broker;
+    Screen console(broker, "console");
+    const auto m = mark("Stump");
+    console.edit(m);
+    ASSERT_TRUE(wait({&console}, [&] { return console.link->state().connected; }));
+    auto flood = BrokerLink::connect(broker.address(), "mallory", {"none"}, [] {});
+    ASSERT_TRUE(flood);
+    ASSERT_TRUE(wait({&console}, [&] { return (*flood)->state().connected; }));
+    const auto topic = [&](const std::string &id) { return SharedMarks::topic("ellemoor", Level::crew, id); };
+    const std::vector<std::string> bad{"no json",
+                                       "{}",
+                                       R"({"id":"../../../etc/passwd"})",
+                                       R"({"id":"a","fields":{"name":5},"stamps":{"name":"1.0.m"}})",
+                                       R"({"id":"other","fields":{"name":"x"},"stamps":{"name":"1.0.m"}})",
+                                       std::string(500, '['),
+                                       R"({"id":"a","fields":{"note":"<script>"},"stamps":{"note":"soon"}})",
+                                       std::string(300, '\xFF')};
+    for (int i = 0; i < 10'000; ++i)
+        (*flood)->publish(topic("a" + std::to_string(i % 50)), bad[static_cast<std::size_t>(i) % bad.size()]);
+    (*flood)->publish(topic("large"), std::string(BrokerLink::longest_word + 1, 'x'));
+    const auto last = mark("After the flood");
+    Screen bow(broker, "bow");
+    bow.edit(last);
+    ASSERT_TRUE(wait(
+        {&console, &bow},
+        [&] {
+            return console.library.contains(last.id) && console.refused > 0 &&
+                   console.link->state().refused + bow.link->state().refused > 0;
+        },
+        40s));
+    EXPECT_EQ(console.library.size(), 2u);
+    EXPECT_EQ(console.library[m.id].name, "Stump");
+    EXPECT_GE(console.link->state().refused + bow.link->state().refused, 1u) << "too long a word";
+}
+
+TEST(SharedMarks, AnUnencryptedLineToAnotherMachineIsRefused) {
+    const auto link = BrokerLink::connect({"192.0.2.7", 1883, {}, {}, {}, {}, {}}, "bow", {}, [] {});
+    ASSERT_FALSE(link);
+    EXPECT_THAT(link.error().line(), HasSubstr("encrypted"));
+    const auto none =
+        BrokerLink::connect({"192.0.2.7", 8883, {}, {}, "/nowhere/ca.pem", {}, {}}, "bow", {}, [] {});
+    ASSERT_FALSE(none);
+    EXPECT_THAT(none.error().line(), HasSubstr("/nowhere/ca.pem"));
+    EXPECT_TRUE(is_loopback("127.0.0.1") && is_loopback("localhost") && is_loopback("::1"));
+    EXPECT_FALSE(is_loopback("10.0.0.1") || is_loopback("example.net"));
+}
+
+// Read back by a reader of another maker.
+TEST(QrCode, IsReadBackByZbar) {
+    const auto m = mark("Old gate & stump");
+    const auto uri = geo_uri(m);
+    const auto code = qr_code(uri);
+    ASSERT_GT(code.size, 20);
+    constexpr int module = 6, quiet = 4;
+    const int side = (code.size + 2 * quiet) * module;
+    Chip chip{
+        side, side,
+        std::vector<std::uint8_t>(static_cast<std::size_t>(side) * static_cast<std::size_t>(side), 255)};
+    for (int y = 0; y < code.size * module; ++y)
+        for (int x = 0; x < code.size * module; ++x)
+            if (code.dark[static_cast<std::size_t>(y / module * code.size + x / module)] != 0)
+                chip.level[static_cast<std::size_t>((y + quiet * module) * side + x + quiet * module)] = 0;
+    const test::Folder folder;
+    std::ofstream(folder.file("qr.png"), std::ios::binary) << png_of_chip(chip);
+    const auto read = test::run("zbarimg -q --raw " + folder.file("qr.png"));
+    EXPECT_EQ(read.code, 0) << read.out;
+    EXPECT_THAT(read.out, HasSubstr(uri));
+    EXPECT_EQ(qr_code("").size, 0);
+    EXPECT_EQ(qr_code(std::string(5000, 'x')).size, 0);
+}
