@@ -14,23 +14,75 @@ MarkGroups::MarkGroups(Session &session, MarkLibrary &marks, QObject *parent)
     arrange();
 }
 
+void MarkGroups::setBy(By by) {
+    by_ = by;
+    arrange();
+}
+
+void MarkGroups::setWanted(std::function<bool(const Mark &)> wanted) {
+    wanted_ = std::move(wanted);
+    arrange();
+}
+
+QString MarkGroups::groupOf(const Mark &m) const {
+    switch (by_) {
+    case By::kind:
+        return capital(m.kind == Kind::none ? wordFor(m.family) : wordFor(m.kind));
+    case By::lake:
+        return m.lake.empty() ? tr("No water told") : QString::fromStdString(m.lake);
+    case By::month:
+        return m.time == 0 ? tr("No time told") : QString::fromStdString(print_rfc3339(m.time, 0)).left(7);
+    case By::outcome: {
+        const auto best = std::max_element(m.outcomes.begin(), m.outcomes.end(),
+                                           [](const auto &a, const auto &b) { return a.what < b.what; });
+        if (best == m.outcomes.end())
+            return tr("Not visited yet");
+        return best->what == Outcome::What::landed   ? tr("Fish landed")
+               : best->what == Outcome::What::bite   ? tr("Bites")
+               : best->what == Outcome::What::fished ? tr("Fished, no bite")
+                                                     : tr("Looked at");
+    }
+    case By::family:
+        break;
+    }
+    return capital(wordFor(m.family));
+}
+
+// Groups stand in the order in which the first of each family does, else by their words; of months the newest
+// first.
 void MarkGroups::arrange() {
     std::vector<QString> ids;
     heads_.clear();
+    shown_ = 0;
     const auto &all = marks_.all();
-    for (const auto family :
-         {Family::structure, Family::fish, Family::bottom, Family::hazard, Family::unsure}) {
-        std::vector<QString> group;
-        for (auto m = all.rbegin(); m != all.rend(); ++m)
-            if (m->family == family)
-                group.push_back(QString::fromStdString(m->id));
-        if (group.empty())
+    std::map<QString, std::vector<QString>> groups;
+    std::vector<QString> order;
+    if (by_ == By::family)
+        for (const auto family :
+             {Family::structure, Family::fish, Family::bottom, Family::hazard, Family::unsure})
+            order.push_back(capital(wordFor(family)));
+    for (auto m = all.rbegin(); m != all.rend(); ++m) {
+        if (wanted_ && !wanted_(*m))
+            continue;
+        ++shown_;
+        groups[groupOf(*m)].push_back(QString::fromStdString(m->id));
+    }
+    if (by_ != By::family) {
+        for (const auto &[title, group] : groups)
+            order.push_back(title);
+        if (by_ == By::month)
+            std::reverse(order.begin(), order.end());
+    }
+    int n = 0;
+    for (const auto &title : order) {
+        const auto group = groups.find(title);
+        if (group == groups.end())
             continue;
         // No mark's id begins so.
-        const auto head = QStringLiteral("head/%1").arg(static_cast<int>(family));
-        heads_[head] = tr("%1  %2").arg(capital(wordFor(family))).arg(group.size());
+        const auto head = QStringLiteral("head/%1").arg(n++);
+        heads_[head] = tr("%1  %2").arg(title).arg(group->second.size());
         ids.push_back(head);
-        ids.insert(ids.end(), group.begin(), group.end());
+        ids.insert(ids.end(), group->second.begin(), group->second.end());
     }
     setIds(std::move(ids));
 }

@@ -212,8 +212,8 @@ bool MarkLibrary::exportMarks(const QString &path) {
     return true;
 }
 
-bool MarkLibrary::writePack(const QString &path, const PackSettings &settings) {
-    const auto pack = packed(all(), settings);
+bool MarkLibrary::writePack(const QString &path, const std::vector<Mark> &of, const PackSettings &settings) {
+    const auto pack = packed(of, settings);
     const auto written = write_mark_file(path.toStdString(), pack);
     if (!written)
         return done(tl::unexpected(written.error()));

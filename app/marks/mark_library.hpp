@@ -39,7 +39,7 @@ class MarkLibrary : public QAbstractListModel {
     /// By the file's suffix; what the format cannot hold is told.
     bool exportMarks(const QString &path);
     /// What a receiver may see.
-    bool writePack(const QString &path, const PackSettings &settings);
+    bool writePack(const QString &path, const std::vector<Mark> &of, const PackSettings &settings);
     /// Reads and writes beside the window; what came of it is told: how many are new, the same and different.
     /// Those that differ are taken only when that is asked for.
     void importMarks(const QString &path);

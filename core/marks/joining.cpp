@@ -86,10 +86,6 @@ bool of_one_pass(const Mark &a, const Mark &b) {
     return false;
 }
 
-std::string metres(double m) {
-    return print_length(m, UnitSystem::metres).text();
-}
-
 // The place of several looks, weighed by their doubt.
 void place_anew(Mark &m) {
     // Sums of weights (the inverse of each doubt) and of weighed places.
@@ -177,7 +173,8 @@ double chance_of_one(const Mark &a, const Mark &b, double density) {
     return 1 / (1 + std::exp(-odds));
 }
 
-std::vector<JoinProposal> propose_joins(const std::vector<Mark> &marks, double least) {
+std::vector<JoinProposal> propose_joins(const std::vector<Mark> &marks, double least, UnitSystem units) {
+    const auto metres = [units](double m) { return print_length(m, units).text(); };
     // Only what lies in the same or the next square of a hundred metres is held against each other.
     constexpr double square_deg = 0.001;
     std::map<std::pair<long, long>, std::vector<std::size_t>> squares;

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "marks/mark.hpp"
+#include "units/units.hpp"
 
 #include <string>
 #include <vector>
@@ -25,7 +26,8 @@ double chance_of_one(const Mark &a, const Mark &b, double density_m2 = 0.004);
 
 /// Pairs with a chance of at least one half, the likeliest first; each mark stands in one pair at most, and
 /// two looks of one pass (the same source within ninety seconds) are never one. Hazards join hazards only.
-std::vector<JoinProposal> propose_joins(const std::vector<Mark> &marks, double least_chance = 0.5);
+std::vector<JoinProposal> propose_joins(const std::vector<Mark> &marks, double least_chance = 0.5,
+                                        UnitSystem units = UnitSystem::metres);
 
 /// One mark of two: the first keeps its id, name and note (the other's are added where they say more); the
 /// place is the mean of all sightings weighed by their doubt, never surer than half a metre; height likewise;

@@ -387,8 +387,9 @@ Result<Mark> mark_of_json(const json &j) {
         m.closed = yes(j, "closed");
         m.confirmed = confirmed_named(text(j, "confirmed", 40)).value_or(Confirmed::no);
         m.turned_out = kind_named(text(j, "turned_out", 40)).value_or(Kind::none);
-        // What is not said is kept close.
-        m.level = level_named(text(j, "level", 40)).value_or(Level::crew);
+        // What is not said is kept close, but for hazards.
+        m.level = level_named(text(j, "level", 40))
+                      .value_or(m.family == Family::hazard ? Level::anyone : Level::crew);
         if (const auto at = j.find("field_levels"); at != j.end() && at->is_object())
             for (const auto &[name, level] : at->items())
                 if (const auto f = field_named(name); f && level.is_string())

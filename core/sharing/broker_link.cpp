@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <atomic>
+#include <chrono>
 #include <deque>
 #include <filesystem>
 #include <map>
@@ -94,6 +95,7 @@ class Link : public BrokerLink {
         // Retained words come anew with a new subscription.
         if (ask_again)
             subscribe();
+        tryAgain();
         return out;
     }
 
@@ -113,6 +115,21 @@ class Link : public BrokerLink {
             later_[topic] = payload;
         }
     }
+    // The library connects again by itself once it was connected; before that a broker that was not there yet
+    // is asked for here.
+    void tryAgain() {
+        constexpr auto pause = std::chrono::seconds(1);
+        {
+            const std::lock_guard hold(mutex_);
+            const auto now = std::chrono::steady_clock::now();
+            if (state_.connected || ever_ || now - tried_ < pause)
+                return;
+            tried_ = now;
+        }
+        mosquitto_loop_stop(client_, true);
+        mosquitto_reconnect_async(client_);
+        mosquitto_loop_start(client_);
+    }
     void subscribe() {
         for (const auto &t : topics_)
             mosquitto_subscribe(client_, nullptr, t.c_str(), 1);
@@ -122,6 +139,7 @@ class Link : public BrokerLink {
         {
             const std::lock_guard hold(mutex_);
             state_.connected = code == 0;
+            ever_ = ever_ || code == 0;
             state_.why = code == 0 ? std::string() : std::string(mosquitto_connack_string(code));
             if (code == 0)
                 later.swap(later_);
@@ -173,7 +191,8 @@ class Link : public BrokerLink {
     State state_;
     std::deque<Word> came_;
     std::size_t bytes_ = 0;
-    bool missed_ = false;
+    bool missed_ = false, ever_ = false;
+    std::chrono::steady_clock::time_point tried_ = std::chrono::steady_clock::now();
     std::map<std::string, std::string> later_;
 };
 

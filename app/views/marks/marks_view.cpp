@@ -8,6 +8,10 @@
 #include "kit/paper.hpp"
 #include "kit/theme.hpp"
 #include "parts/mark_files.hpp"
+#include "views/marks/join_page.hpp"
+#include "views/marks/pack_page.hpp"
+#include "views/marks/share_page.hpp"
+#include "views/marks/story_page.hpp"
 
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -47,7 +51,7 @@ MarksView::MarksView(ViewContext &context, QWidget *parent) : QWidget(parent), c
     page->setContentsMargins(16, 10, 16, 10);
     page->setSpacing(24);
     page->addLayout(buildWall(), 1);
-    page->addWidget(buildSide());
+    page->addLayout(buildSide());
     pause_.setSingleShot(true);
     connect(&pause_, &QTimer::timeout, this, &MarksView::keep);
     connect(name_, &QLineEdit::editingFinished, this, &MarksView::keep);
@@ -79,16 +83,39 @@ MarksView::MarksView(ViewContext &context, QWidget *parent) : QWidget(parent), c
 QLayout *MarksView::buildWall() {
     auto *column = new QVBoxLayout;
     column->setSpacing(8);
+    auto *row = new QHBoxLayout;
+    row->setSpacing(8);
+    find_ = new QLineEdit(this);
+    find_->setObjectName(QStringLiteral("findMarks"));
+    find_->setPlaceholderText(tr("find: words, or lone stones near a drop in 6 to 12 ft"));
+    find_->setMinimumHeight(44);
+    row->addWidget(find_, 1);
+    by_ = new KeyButton(QString(), tr("By family"), Qt::Key_Y,
+                        tr("Grouped by family, kind, water, month or outcome"), this);
+    by_->setObjectName(QStringLiteral("groupBy"));
+    by_->setFixedSize(150, 44);
+    row->addWidget(by_);
+    column->addLayout(row);
+    connect(find_, &QLineEdit::textChanged, this, &MarksView::find);
+    connect(by_, &KeyButton::clicked, this, [this] {
+        const QString titles[] = {tr("By family"), tr("By kind"), tr("By water"), tr("By month"),
+                                  tr("By outcome")};
+        const auto next = (static_cast<int>(groups_->by()) + 1) % 5;
+        groups_->setBy(static_cast<MarkGroups::By>(next));
+        by_->setText(titles[next]);
+        wall_->selectId(context_.window.selectedMark());
+    });
     column->addWidget(count_ = new PaperLabel(QString(), 17, true, Ink::plain, this));
     column->addWidget(
         first_ = new PaperLabel(tr("No marks yet. In Scan, point at a thing and press Z for fish, X for "
-                                   "structure, C for bottom or V for a hazard. Or import a GPX file "
+                                   "structure, C for bottom or V for a hazard. Or import a file of marks "
                                    "here."),
                                 15, false, Ink::quiet, this));
     wall_ = new ItemList(ItemList::Shape::chip, {136, 101}, this);
     wall_->setObjectName(QStringLiteral("markWall"));
     wall_->setAccessibleName(tr("Marks"));
-    wall_->setItems(new MarkGroups(context_.session, context_.marks, this));
+    groups_ = new MarkGroups(context_.session, context_.marks, this);
+    wall_->setItems(groups_);
     wall_->setPictures([this](const QString &id) {
         const auto *m = context_.marks.find(id);
         return m != nullptr ? imageOf(m->chip) : QImage();
@@ -99,9 +126,90 @@ QLayout *MarksView::buildWall() {
     return column;
 }
 
-QWidget *MarksView::buildSide() {
+// Pages over one another, a key each.
+QLayout *MarksView::buildSide() {
+    auto *column = new QVBoxLayout;
+    column->setSpacing(8);
+    auto *keys = new QHBoxLayout;
+    keys->setSpacing(6);
+    const std::tuple<const char *, QString, QKeySequence, QString> pages[] = {
+        {"pageMark", tr("Mark"), Qt::Key_Q, tr("The mark in hand")},
+        {"pageStory", tr("Story"), Qt::Key_W, tr("Its looks, visits, and who may see it")},
+        {"pageJoin", tr("Join"), Qt::Key_R, tr("What may be one thing")},
+        {"pagePack", tr("Pack"), Qt::Key_P, tr("What goes to whom")},
+        {"pageShare", tr("Screens"), Qt::Key_K, tr("The live link to other screens")}};
+    for (const auto &[name, text, letter, tip] : pages) {
+        auto *key = new KeyButton(QString(), text, letter, tip, this);
+        key->setObjectName(QString::fromLatin1(name));
+        key->setCheckable(true);
+        key->setStacked(true);
+        key->setFixedSize((side_width - 4 * 6) / 5, 48);
+        keys->addWidget(key);
+        const auto page = static_cast<Page>(page_keys_.size());
+        connect(key, &KeyButton::clicked, this, [this, page] { setPage(page); });
+        page_keys_.push_back(key);
+    }
+    column->addLayout(keys);
+    pages_ = new QStackedWidget(this);
+    pages_->setFixedWidth(side_width);
+    pages_->addWidget(buildMarkPage());
+    pages_->addWidget(story_ = new StoryPage(context_, this));
+    pages_->addWidget(join_ = new JoinPage(context_, this));
+    pages_->addWidget(pack_ = new PackPage(context_, this));
+    pages_->addWidget(new SharePage(context_, this));
+    column->addWidget(pages_, 1);
+    setPage(Page::mark);
+    return column;
+}
+
+void MarksView::setPage(Page page) {
+    page_ = page;
+    pages_->setCurrentIndex(static_cast<int>(page));
+    for (std::size_t i = 0; i < page_keys_.size(); ++i)
+        page_keys_[i]->setChecked(i == static_cast<std::size_t>(page));
+    setFocus();
+}
+
+// A wish in words; what is no wish is looked for in the mark's own words.
+void MarksView::find(const QString &words) {
+    if (words.trimmed().isEmpty()) {
+        groups_->setWanted({});
+    } else {
+        auto wish = spot_filter_of(words.toStdString(), context_.session.preferences.units());
+        const auto plain = wish.not_understood;
+        const bool wishes = !wish.empty();
+        groups_->setWanted([this, wish, plain, wishes, whole = words.trimmed().toLower()](const Mark &m) {
+            QString own =
+                QString::fromStdString(plain_name(m) + ' ' + m.note + ' ' + m.lake + ' ' + m.bottom) +
+                QLatin1Char(' ') + wordFor(m.family) + QLatin1Char(' ') + wordFor(m.kind);
+            for (const auto &t : m.tags)
+                own += QLatin1Char(' ') + QString::fromStdString(t);
+            own = own.toLower();
+            if (own.contains(whole))
+                return true;
+            for (const auto &w : plain)
+                if (!own.contains(QString::fromStdString(w)))
+                    return false;
+            return wishes ? context_.spots.meets(wish, m) : !plain.empty();
+        });
+    }
+    tellWall();
+}
+
+void MarksView::tellWall() {
+    const auto count = context_.marks.all().size();
+    count_->setText(groups_->shown() == count
+                        ? counted(count, tr("mark"), tr("marks"))
+                        : tr("%1 of %2").arg(groups_->shown()).arg(counted(count, tr("mark"), tr("marks"))));
+    std::vector<std::string> ids;
+    for (int i = 0; i < groups_->rowCount(); ++i)
+        if (const auto *m = context_.marks.find(groups_->data(groups_->index(i), id_role).toString()))
+            ids.push_back(m->id);
+    pack_->setMarks(std::move(ids));
+}
+
+QWidget *MarksView::buildMarkPage() {
     auto *side = new QWidget(this);
-    side->setFixedWidth(side_width);
     auto *column = new QVBoxLayout(side);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(8);
@@ -149,15 +257,27 @@ QWidget *MarksView::buildSide() {
     undo_ = add("undoMarks", QStringLiteral("act-undo"), tr("Undo"), Qt::Key_U,
                 tr("Take back the last change of the marks"));
     import_ = add("import", QStringLiteral("act-pack"), tr("Import"), Qt::CTRL | Qt::Key_I,
-                  tr("Take in marks from a GPX file"));
-    export_ = add("export", QStringLiteral("act-share"), tr("Export GPX"), Qt::CTRL | Qt::Key_E,
-                  tr("Write all marks as GPX, which other programs and screens read"));
+                  tr("Take in marks from GPX, KML, KMZ, GeoJSON, a table or a GeoPackage"));
+    export_ = add("export", QStringLiteral("act-share"), tr("Export"), Qt::CTRL | Qt::Key_E,
+                  tr("Write all marks for yourself; packs for others are on their own page"));
+    there_ = add("goThere", QString(), tr("Go there"), Qt::Key_G, tr("Steer to this mark from any place"));
+    differing_ =
+        add("takeDiffering", QString(), tr("Take changes"), Qt::Key_D,
+            tr("Marks of the last import that you know and that differ there: take them as they are there"));
+    connect(there_, &KeyButton::clicked, this,
+            [this] { context_.way.goToMark(context_.window.selectedMark()); });
+    connect(differing_, &KeyButton::clicked, this, [this] { context_.marks.takeDiffering(); });
+    connect(&context_.marks, &MarkLibrary::imported, this,
+            [this] { differing_->setEnabled(!context_.marks.differing().empty()); });
+    differing_->setEnabled(false);
     auto *keys = new QGridLayout;
     keys->setSpacing(8);
     keys->addWidget(remove_, 0, 0);
     keys->addWidget(undo_, 0, 1);
     keys->addWidget(import_, 1, 0);
     keys->addWidget(export_, 1, 1);
+    keys->addWidget(there_, 0, 2);
+    keys->addWidget(differing_, 1, 2);
     column->addLayout(keys);
     return side;
 }
@@ -178,7 +298,7 @@ void MarksView::showSelected() {
         keep();
     const auto *m = context_.marks.find(context_.window.selectedMark());
     const auto count = context_.marks.all().size();
-    count_->setText(counted(count, tr("mark"), tr("marks")));
+    tellWall();
     first_->setVisible(count == 0);
     wall_->setVisible(count > 0);
     title_->setText(m != nullptr ? capital(QString::fromStdString(plain_name(*m))) : tr("No mark selected"));
@@ -188,6 +308,8 @@ void MarksView::showSelected() {
     undo_->setEnabled(context_.marks.canUndo());
     export_->setEnabled(count > 0);
     wall_->selectId(context_.window.selectedMark());
+    there_->setEnabled(m != nullptr && m->place);
+    story_->show(m);
     fill(m);
     picture_->update();
     facts_->update();
@@ -293,6 +415,9 @@ QStringList MarksView::facts(const Mark &m) const {
                      .arg(QString::fromStdString(print_length(m.range_setting_m, units, 0).text()))
                      .arg(std::lround(m.frequency_hz / 1000))
                      .arg(m.gain);
+    if (const auto spot = context_.spots.of(m))
+        if (const auto why = context_.spots.words(*spot); !why.isEmpty())
+            lines << tr("Why here|%1").arg(why.join(QStringLiteral(", ")));
     if (!m.source.empty())
         lines << tr("From|%1").arg(QString::fromStdString(m.source));
     return lines;

@@ -1,4 +1,5 @@
-// The place Marks: the wall of chips, and beside it the selected mark to name, sort and write about.
+// The place Marks: the wall of chips with what is looked for, and beside it the mark in hand, its story, what
+// is doubled, packs, and the live link.
 #pragma once
 
 #include "marks/mark_groups.hpp"
@@ -7,6 +8,7 @@
 #include <QComboBox>
 #include <QLineEdit>
 #include <QPlainTextEdit>
+#include <QStackedWidget>
 #include <QWidget>
 
 class QLayout;
@@ -14,14 +16,25 @@ class QLayout;
 namespace heron::app {
 
 class ItemList;
+class JoinPage;
 class KeyButton;
+class PackPage;
 class PaperLabel;
+class StoryPage;
 
 class MarksView : public QWidget {
     Q_OBJECT
   public:
     explicit MarksView(ViewContext &context, QWidget *parent = nullptr);
+    enum class Page : std::uint8_t { mark, story, join, pack, share };
     ItemList &wall() { return *wall_; }
+    Page page() const { return page_; }
+    void setPage(Page page);
+    StoryPage &story() { return *story_; }
+    JoinPage &joining() { return *join_; }
+    PackPage &packing() { return *pack_; }
+    /// Words of names, notes, tags and kinds, and wishes as on the chart.
+    void find(const QString &words);
     /// What is told of a mark, a line each: what it is, a bar, its figure in the units now shown.
     QStringList facts(const Mark &mark) const;
 
@@ -32,7 +45,9 @@ class MarksView : public QWidget {
 
   private:
     QLayout *buildWall();
-    QWidget *buildSide();
+    QLayout *buildSide();
+    QWidget *buildMarkPage();
+    void tellWall();
     void showSelected();
     void fill(const Mark *mark);
     void keep(); ///< writes what the fields say into the mark
@@ -41,6 +56,15 @@ class MarksView : public QWidget {
 
     ViewContext &context_;
     ItemList *wall_;
+    MarkGroups *groups_;
+    QStackedWidget *pages_;
+    StoryPage *story_;
+    JoinPage *join_;
+    PackPage *pack_;
+    std::vector<KeyButton *> page_keys_;
+    Page page_ = Page::mark;
+    QLineEdit *find_;
+    KeyButton *by_, *there_, *differing_;
     PaperLabel *count_, *first_, *title_;
     QWidget *picture_, *facts_;
     QLineEdit *name_;

@@ -1,0 +1,146 @@
+#include "views/marks/pack_page.hpp"
+
+#include "exchange/mark_files.hpp"
+#include "exchange/qr_code.hpp"
+#include "kit/key_button.hpp"
+#include "kit/kind_words.hpp"
+#include "kit/paragraph.hpp"
+#include "kit/theme.hpp"
+
+#include <QFileDialog>
+#include <QPainter>
+#include <QStandardPaths>
+#include <QVBoxLayout>
+#include <algorithm>
+
+namespace heron::app {
+
+PackPage::PackPage(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
+    auto *column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(6);
+    const auto choice = [&](const char *name) {
+        auto *c = new QComboBox(this);
+        c->setObjectName(QString::fromLatin1(name));
+        c->setMinimumHeight(44);
+        connect(c, &QComboBox::activated, this, qOverload<>(&QWidget::update));
+        column->addWidget(c);
+        return c;
+    };
+    receiver_ = choice("packFor");
+    receiver_->addItem(tr("for my crew"), static_cast<int>(Level::crew));
+    receiver_->addItem(tr("for a client"), static_cast<int>(Level::client));
+    receiver_->addItem(tr("for anyone"), static_cast<int>(Level::anyone));
+    receiver_->setCurrentIndex(1);
+    circle_ = choice("packCircle");
+    circle_->addItem(tr("places as they are"), 0);
+    for (const int m : {40, 160, 640, 2560})
+        circle_->addItem(tr("places to within %1 m").arg(m), m);
+    only_ = choice("packOnly");
+    only_->addItem(tr("all that the wall shows"), static_cast<int>(Family::none));
+    for (const auto f : {Family::structure, Family::fish, Family::bottom, Family::hazard})
+        only_->addItem(tr("only %1").arg(wordFor(f)), static_cast<int>(f));
+    column->addStretch(1);
+    write_ = new KeyButton(QStringLiteral("act-pack"), tr("Write the pack"), Qt::Key_Z,
+                           tr("A file that holds just what is told above"), this);
+    write_->setObjectName(QStringLiteral("writePack"));
+    write_->setFixedHeight(56);
+    column->addWidget(write_);
+    connect(write_, &KeyButton::clicked, this, [this] {
+        const auto path = QFileDialog::getSaveFileName(
+            this, tr("Write the pack"),
+            QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation) + QStringLiteral("/pack.gpx"),
+            tr("GPX (*.gpx);;KMZ with pictures (*.kmz);;KML (*.kml);;GeoJSON (*.geojson);;Table "
+               "(*.csv);;GeoPackage (*.gpkg)"));
+        if (!path.isEmpty())
+            write(path);
+    });
+    connect(&context_.marks, &MarkLibrary::marksChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.window, &WindowState::selectionChanged, this, qOverload<>(&QWidget::update));
+    connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+}
+
+void PackPage::setMarks(std::vector<std::string> ids) {
+    ids_ = std::move(ids);
+    std::sort(ids_.begin(), ids_.end());
+    update();
+}
+
+std::vector<Mark> PackPage::chosen() const {
+    std::vector<Mark> marks;
+    for (const auto &m : context_.marks.all())
+        if (std::binary_search(ids_.begin(), ids_.end(), m.id))
+            marks.push_back(m);
+    return marks;
+}
+
+PackSettings PackPage::settings() const {
+    PackSettings s;
+    s.receiver = static_cast<Level>(receiver_->currentData().toInt());
+    if (const int m = circle_->currentData().toInt(); m > 0)
+        s.coarsen_m = m;
+    if (const auto f = static_cast<Family>(only_->currentData().toInt()); f != Family::none)
+        s.families = {f};
+    return s;
+}
+
+QStringList PackPage::told() const {
+    QStringList lines;
+    for (const auto &line : told_of_pack(chosen(), settings()))
+        lines << capital(QString::fromStdString(line));
+    return lines;
+}
+
+void PackPage::write(const QString &path) {
+    context_.marks.writePack(path, chosen(), settings());
+}
+
+// The selected mark as a code for a phone's camera, where the receiver may have it.
+void PackPage::paintCode(QPainter &p, QRectF box) {
+    const auto *m = context_.marks.find(context_.window.selectedMark());
+    auto seen = m != nullptr ? as_seen_by(*m, settings().receiver) : std::nullopt;
+    if (!seen)
+        return;
+    if (settings().coarsen_m && seen->family != Family::hazard)
+        coarsen(*seen, *settings().coarsen_m);
+    const auto code = qr_code(geo_uri(*seen));
+    if (code.size == 0 || box.height() < 120)
+        return;
+    constexpr int quiet = 4;
+    const double side = std::min(box.width(), box.height()),
+                 module = std::floor(side / (code.size + 2 * quiet));
+    if (module < 2)
+        return;
+    const double whole = module * (code.size + 2 * quiet);
+    p.setRenderHint(QPainter::Antialiasing, false);
+    p.fillRect(QRectF(box.left(), box.top(), whole, whole), Qt::white);
+    for (int y = 0; y < code.size; ++y)
+        for (int x = 0; x < code.size; ++x)
+            if (code.dark[static_cast<std::size_t>(y * code.size + x)] != 0)
+                p.fillRect(QRectF(box.left() + (x + quiet) * module, box.top() + (y + quiet) * module, module,
+                                  module),
+                           Qt::black);
+    p.setFont(Theme::instance().font(13));
+    p.setPen(colour("ink2"));
+    paintParagraph(
+        p, {box.left() + whole + 10, box.top(), box.width() - whole - 10, whole},
+        tr("%1 to a phone: point its camera here").arg(capital(QString::fromStdString(plain_name(*seen)))));
+}
+
+void PackPage::paintEvent(QPaintEvent *) {
+    QPainter p(this);
+    double y = only_->geometry().bottom() + 14;
+    const double end = write_->geometry().top() - 8;
+    bool first = true;
+    for (const auto &line : told()) {
+        p.setFont(Theme::instance().font(14, first));
+        p.setPen(colour("ink"));
+        first = false;
+        if (y + 20 > end)
+            return;
+        y = paintParagraph(p, {0, y, static_cast<double>(width()), end - y}, line) + 6;
+    }
+    paintCode(p, QRectF(0, y + 4, width(), std::min(220.0, end - y - 4)));
+}
+
+} // namespace heron::app
