@@ -4,6 +4,7 @@
 #include "views/around/around_view.hpp"
 #include "views/chart/chart_view.hpp"
 #include "views/connections/connections_view.hpp"
+#include "views/log/log_view.hpp"
 #include "views/marks/marks_view.hpp"
 #include "views/prepare/prepare_view.hpp"
 #include "views/read/read_view.hpp"
@@ -43,9 +44,7 @@ Places allPlaces() {
         {place::around, tr("Around"), glyph(place::around), Qt::Key_4, true, make<AroundView>},
         {place::chart, tr("Chart"), glyph(place::chart), Qt::Key_5, true, make<ChartView>},
         {place::marks, tr("Marks"), glyph(place::marks), Qt::Key_6, true, make<MarksView>},
-        {place::log, tr("Log"), glyph(place::log), Qt::Key_7, true,
-         empty(tr("Log"), tr("Here days will be kept: conditions, what was caught where, and what the record "
-                             "supports."))},
+        {place::log, tr("Log"), glyph(place::log), Qt::Key_7, true, make<LogView>},
         {place::practice, tr("Practice"), glyph(place::practice), Qt::Key_8, true,
          empty(tr("Practice"), tr("Here you will read made-up pictures and then see the lake drained."))},
         {place::connections, tr("Connections"), {}, Qt::Key_I, false, make<ConnectionsView>},

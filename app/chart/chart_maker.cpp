@@ -5,7 +5,6 @@
 #include "exchange/chart_files.hpp"
 #include "exchange/chart_pictures.hpp"
 #include "fault/barrier.hpp"
-#include "kit/theme.hpp"
 #include "trip/trip_file.hpp"
 
 #include <QFileInfo>

@@ -1,0 +1,544 @@
+#include "views/log/log_view.hpp"
+
+#include "exchange/gpx.hpp"
+#include "files/atomic_file.hpp"
+#include "kit/counted.hpp"
+#include "kit/key_button.hpp"
+#include "kit/kind_words.hpp"
+#include "kit/paper.hpp"
+#include "kit/paragraph.hpp"
+#include "kit/theme.hpp"
+#include "plan/round.hpp"
+#include "story/sun.hpp"
+
+#include <QFileDialog>
+#include <QKeyEvent>
+#include <QLocale>
+#include <QStandardPaths>
+#include <algorithm>
+#include <cmath>
+
+namespace heron::app {
+namespace {
+
+constexpr int panel = 284, day_high = 56, key_high = 56, top = 14;
+
+QString clockOf(UnixNs time) {
+    return QString::fromStdString(print_rfc3339(time, 0)).mid(11, 5);
+}
+
+QString wordOf(Outcome::What what) {
+    switch (what) {
+    case Outcome::What::looked:
+        return LogView::tr("looked");
+    case Outcome::What::fished:
+        return LogView::tr("fished, no bite");
+    case Outcome::What::bite:
+        return LogView::tr("bite");
+    case Outcome::What::landed:
+        break;
+    }
+    return LogView::tr("fish");
+}
+
+} // namespace
+
+LogView::LogView(ViewContext &context, QWidget *parent)
+    : QWidget(parent), context_(context), book_(context.session, context.marks, context.spots, this) {
+    setFocusPolicy(Qt::StrongFocus);
+    dressPage(this);
+    const auto key = [this](const char *name, const QString &glyph, const QString &text,
+                            const QKeySequence &letter, const QString &tip) {
+        auto *k = new KeyButton(glyph, text, letter, tip, this);
+        k->setObjectName(QString::fromLatin1(name));
+        return k;
+    };
+    const std::tuple<const char *, QString, Qt::Key, QString> pages[] = {
+        {"logDay", tr("Day"), Qt::Key_Q, tr("What was done on this day")},
+        {"logRecord", tr("Record"), Qt::Key_W, tr("What all visits together support, and how surely")},
+        {"logRound", tr("Round"), Qt::Key_R, tr("Marks to visit, in a sensible order")}};
+    for (const auto &[name, text, letter, tip] : pages) {
+        auto *k = key(name, {}, text, letter, tip);
+        k->setCheckable(true);
+        const auto page = static_cast<Page>(page_keys_.size());
+        connect(k, &KeyButton::clicked, this, [this, page] { setPage(page); });
+        page_keys_.push_back(k);
+    }
+    table_ = key("logTable", QStringLiteral("act-share"), tr("Table"), Qt::Key_E,
+                 tr("All visits as a table for other programs"));
+    connect(table_, &KeyButton::clicked, this, [this] {
+        const auto path =
+            QFileDialog::getSaveFileName(this, tr("Write the visits"),
+                                         QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation) +
+                                             QStringLiteral("/visits.csv"),
+                                         tr("Table (*.csv)"));
+        if (!path.isEmpty())
+            book_.writeTable(path);
+    });
+    go_ = key("goRound", {}, tr("Go"), Qt::Key_G, tr("Steer to the first mark of the round"));
+    connect(go_, &KeyButton::clicked, this, [this] {
+        if (!round_.empty())
+            context_.way.goToMark(round_.front());
+    });
+    route_ = key("roundRoute", QStringLiteral("act-share"), tr("Route"), Qt::Key_X,
+                 tr("The round as a GPX route"));
+    connect(route_, &KeyButton::clicked, this, [this] {
+        const auto path =
+            QFileDialog::getSaveFileName(this, tr("Write the round"),
+                                         QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation) +
+                                             QStringLiteral("/round.gpx"),
+                                         tr("GPX (*.gpx)"));
+        std::vector<GeoPoint> places;
+        for (const auto &id : round_)
+            if (const auto *m = context_.marks.find(id); m != nullptr && m->place)
+                places.push_back(*m->place);
+        if (path.isEmpty())
+            return;
+        if (const auto done =
+                write_file_atomically(path.toStdString(), gpx_from_route(tr("Round").toStdString(), places));
+            !done)
+            context_.session.notices.raise(QStringLiteral("log"), done.error());
+        else
+            context_.session.notices.say(QStringLiteral("log"), tr("The round is written to %1.").arg(path));
+    });
+    kind_ = new QComboBox(this);
+    kind_->setObjectName(QStringLiteral("roundKind"));
+    kind_->addItem(tr("all kinds"), static_cast<int>(Kind::none));
+    for (const auto k : kinds_of(Family::unsure))
+        kind_->addItem(wordFor(k), static_cast<int>(k));
+    connect(kind_, &QComboBox::activated, this, [this] {
+        makeRound();
+        setFocus();
+    });
+    connect(&book_, &LogBook::changed, this, &LogView::refresh);
+    connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+    setPage(Page::day);
+}
+
+void LogView::showEvent(QShowEvent *) {
+    book_.refresh();
+}
+
+void LogView::setPage(Page page) {
+    page_ = page;
+    for (std::size_t i = 0; i < page_keys_.size(); ++i)
+        page_keys_[i]->setChecked(i == static_cast<std::size_t>(page));
+    table_->setVisible(page == Page::record);
+    for (QWidget *w : std::initializer_list<QWidget *>{go_, route_, kind_})
+        w->setVisible(page == Page::round);
+    first_finding_ = 0;
+    makeRound();
+    update();
+}
+
+void LogView::refresh() {
+    day_ = std::min(day_, book_.days().empty() ? 0 : book_.days().size() - 1);
+    makeRound();
+    update();
+}
+
+void LogView::makeRound() {
+    const auto kind = static_cast<Kind>(kind_->currentData().toInt());
+    round_ = book_.round(kind == Kind::none ? std::nullopt : std::optional(kind));
+    go_->setEnabled(!round_.empty());
+    route_->setEnabled(round_.size() > 1);
+    table_->setEnabled(book_.record().visits > 0);
+    update();
+}
+
+QString LogView::length(double m) const {
+    return QString::fromStdString(
+        print_length(m, context_.session.preferences.units(), m < 100 ? 1 : 0).text());
+}
+
+int LogView::daysShown() const {
+    return std::max(1, (height() - top - 40) / day_high);
+}
+
+QRect LogView::dayRect(std::size_t row) const {
+    return {14, top + 34 + static_cast<int>(row) * day_high, panel - 28, day_high - 4};
+}
+
+void LogView::choose(std::ptrdiff_t day) {
+    const auto n = std::ssize(book_.days());
+    if (n == 0)
+        return;
+    day_ = static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(day, 0, n - 1));
+    const auto shown = static_cast<std::size_t>(daysShown());
+    if (day_ < first_)
+        first_ = day_;
+    else if (day_ >= first_ + shown)
+        first_ = day_ - shown + 1;
+    update();
+}
+
+void LogView::mousePressEvent(QMouseEvent *event) {
+    setFocus();
+    for (std::size_t i = 0; i < static_cast<std::size_t>(daysShown()); ++i)
+        if (dayRect(i).contains(event->pos()) && first_ + i < book_.days().size()) {
+            choose(static_cast<std::ptrdiff_t>(first_ + i));
+            setPage(Page::day);
+        }
+}
+
+void LogView::wheelEvent(QWheelEvent *event) {
+    const bool up = event->angleDelta().y() > 0;
+    if (event->position().x() < panel) {
+        const auto most = book_.days().size() > static_cast<std::size_t>(daysShown())
+                              ? book_.days().size() - static_cast<std::size_t>(daysShown())
+                              : 0;
+        first_ = up ? (first_ > 0 ? first_ - 1 : 0) : std::min(most, first_ + 1);
+    } else if (page_ == Page::record) {
+        const auto n = book_.record().findings.size();
+        first_finding_ = up ? (first_finding_ > 0 ? first_finding_ - 1 : 0)
+                            : std::min(n > 0 ? n - 1 : 0, first_finding_ + 1);
+    }
+    update();
+}
+
+void LogView::keyPressEvent(QKeyEvent *event) {
+    switch (event->key()) {
+    case Qt::Key_Down:
+        choose(static_cast<std::ptrdiff_t>(day_) + 1);
+        return;
+    case Qt::Key_Up:
+        choose(static_cast<std::ptrdiff_t>(day_) - 1);
+        return;
+    default:
+        QWidget::keyPressEvent(event);
+    }
+}
+
+void LogView::resizeEvent(QResizeEvent *) {
+    int x = panel + 16;
+    for (auto *k : page_keys_) {
+        k->setGeometry(x, top, 128, key_high - 8);
+        x += 136;
+    }
+    table_->setGeometry(width() - 156, top, 140, key_high - 8);
+    route_->setGeometry(width() - 156, top, 140, key_high - 8);
+    go_->setGeometry(width() - 264, top, 100, key_high - 8);
+    kind_->setGeometry(width() - 440, top, 168, key_high - 8);
+}
+
+QStringList LogView::lines() const {
+    if (page_ == Page::day)
+        return dayLines();
+    QStringList lines;
+    if (page_ == Page::round) {
+        for (const auto &id : round_)
+            if (const auto *m = context_.marks.find(id))
+                lines << capital(QString::fromStdString(plain_name(*m)));
+        return lines;
+    }
+    const auto &r = book_.record();
+    for (const auto &f : r.findings)
+        lines << (f.too_few ? tr("%1 %2: too few to say (%3 of %4)") : tr("%1 %2: %3 of %4"))
+                     .arg(QString::fromStdString(f.factor), QString::fromStdString(f.value))
+                     .arg(f.k)
+                     .arg(f.n);
+    return lines;
+}
+
+// When, what, where; conditions first.
+QStringList LogView::dayLines() const {
+    QStringList lines;
+    if (day_ >= book_.days().size())
+        return lines;
+    const auto &d = book_.days()[day_];
+    QStringList conditions;
+    for (const auto *c : {&d.conditions.wind, &d.conditions.sky, &d.conditions.clarity, &d.conditions.level})
+        if (!c->empty())
+            conditions << QString::fromStdString(*c);
+    lines << (conditions.isEmpty() ? tr("No conditions are written down")
+                                   : conditions.join(QStringLiteral(", ")));
+    for (const auto &t : d.trips)
+        lines << tr("%1 to %2 UTC · scanned, %3, %4")
+                     .arg(clockOf(t.started), clockOf(t.started + static_cast<UnixNs>(t.seconds * 1e9)))
+                     .arg(counted(t.rows, tr("row"), tr("rows")), counted(t.marks, tr("mark"), tr("marks")));
+    for (const auto &v : d.visits) {
+        const auto *m = context_.marks.find(v.mark);
+        auto line = QStringLiteral("%1 UTC · %2 · %3")
+                        .arg(clockOf(v.outcome.time),
+                             m != nullptr ? capital(QString::fromStdString(plain_name(*m))) : tr("a mark"),
+                             wordOf(v.outcome.what));
+        if (!v.outcome.species.empty())
+            line += QStringLiteral(" · ") + QString::fromStdString(v.outcome.species);
+        if (v.outcome.length_m)
+            line += QStringLiteral(" · ") +
+                    (context_.session.preferences.units() == UnitSystem::feet
+                         ? tr("%1 in").arg(feet_from_metres(*v.outcome.length_m) * 12, 0, 'f', 1)
+                         : tr("%1 cm").arg(std::lround(*v.outcome.length_m * 100)));
+        if (m != nullptr && m->place && v.outcome.time != 0)
+            line += QStringLiteral(" · ") +
+                    QString::fromLatin1(name_of(daylight_at(*m->place, v.outcome.time)).data());
+        lines << line;
+    }
+    if (!d.marks.empty())
+        lines << tr("%1 made").arg(counted(d.marks.size(), tr("mark"), tr("marks")));
+    return lines;
+}
+
+void LogView::paintDays(QPainter &p) {
+    const auto write = wordsOn(p);
+    write(14, top + 18, tr("Days"), 17, true, "ink");
+    const auto &days = book_.days();
+    for (std::size_t i = 0; i < static_cast<std::size_t>(daysShown()) && first_ + i < days.size(); ++i) {
+        const auto &d = days[first_ + i];
+        const auto row = dayRect(i);
+        if (first_ + i == day_)
+            p.fillRect(row.adjusted(-8, 0, 8, 0), colour("sunk"));
+        const auto date = QDate::fromString(d.date, Qt::ISODate);
+        write(row.left(), row.top() + 20, QLocale().toString(date, QLocale::ShortFormat), 15, true, "ink");
+        QStringList parts;
+        if (!d.waters.isEmpty())
+            parts << d.waters.join(QStringLiteral(", "));
+        const auto fish = std::count_if(d.visits.begin(), d.visits.end(), [](const LogDay::Visit &v) {
+            return v.outcome.what == Outcome::What::landed;
+        });
+        if (fish > 0)
+            parts << tr("%1 fish").arg(fish);
+        else if (!d.visits.empty())
+            parts << counted(d.visits.size(), tr("visit"), tr("visits"));
+        if (!d.marks.empty())
+            parts << counted(d.marks.size(), tr("mark"), tr("marks"));
+        p.setFont(Theme::instance().font(13));
+        p.setPen(colour("ink2"));
+        p.drawText(
+            QPointF(row.left(), row.top() + 40),
+            p.fontMetrics().elidedText(parts.join(QStringLiteral(" · ")), Qt::ElideRight, row.width()));
+    }
+    if (days.empty()) {
+        p.setFont(Theme::instance().font(14));
+        p.setPen(colour("ink2"));
+        paintParagraph(p, {14, top + 34.0, panel - 28.0, 200},
+                       book_.looking() ? tr("Looking through the trips …")
+                                       : tr("Nothing is written down yet. A day begins with a trip that is "
+                                            "kept, or with a visit told in Marks, page Story."));
+    }
+}
+
+// From dawn to dusk: the sun's height, when the boat scanned, marks and visits on one line.
+void LogView::paintTimeLine(QPainter &p, QRectF room) {
+    const auto &d = book_.days()[day_];
+    const auto midnight = parse_rfc3339(d.date.toStdString() + "T00:00:00Z").value_or(0);
+    std::optional<GeoPoint> place;
+    for (const auto &v : d.visits)
+        if (const auto *m = context_.marks.find(v.mark); m != nullptr && m->place)
+            place = m->place;
+    for (const auto &id : d.marks)
+        if (const auto *m = context_.marks.find(id); m != nullptr && m->place)
+            place = m->place;
+    const auto x = [&](UnixNs time) {
+        return room.left() +
+               std::clamp(static_cast<double>(time - midnight) / 86'400e9, 0.0, 1.0) * room.width();
+    };
+    p.setRenderHint(QPainter::Antialiasing);
+    const double base = room.bottom() - 22;
+    if (place) {
+        QPolygonF sun;
+        for (int minute = 0; minute <= 1440; minute += 10) {
+            const auto t = midnight + minute * 60LL * ns_per_s;
+            const double e = sun_at(*place, t).elevation_deg;
+            sun << QPointF(x(t), base - 30 - std::clamp(e, -20.0, 70.0) / 70 * 40);
+        }
+        p.setPen(QPen(colour("ink2"), 1.2, Qt::DotLine));
+        p.drawPolyline(sun);
+        wordsOn(p)(room.left(), room.top() + 12, tr("the sun's height, dotted; UTC"), 12, false, "ink2");
+    }
+    p.setPen(QPen(colour("ink"), 1.5));
+    p.drawLine(QPointF(room.left(), base), QPointF(room.right(), base));
+    for (int h = 0; h <= 24; h += 3) {
+        const double at = room.left() + h / 24.0 * room.width();
+        p.drawLine(QPointF(at, base), QPointF(at, base + 5));
+        wordsOn(p)(at - 7, base + 20, QString::number(h), 12, false, "ink2");
+    }
+    for (const auto &t : d.trips)
+        p.fillRect(QRectF(x(t.started), base - 10,
+                          std::max(3.0, x(t.started + static_cast<UnixNs>(t.seconds * 1e9)) - x(t.started)),
+                          8),
+                   colour("reed"));
+    for (const auto &v : d.visits) {
+        const QPointF at(x(v.outcome.time), base - 22);
+        p.setPen(QPen(colour("ink"), 1.5));
+        p.setBrush(v.outcome.what == Outcome::What::landed ? colour("ink") : colour("page"));
+        v.outcome.what == Outcome::What::looked ? p.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8))
+                                                : p.drawEllipse(at, 5, 5);
+    }
+    p.setBrush(Qt::NoBrush);
+}
+
+void LogView::paintDay(QPainter &p, QRectF room) {
+    if (book_.days().empty())
+        return;
+    const auto date = QDate::fromString(book_.days()[day_].date, Qt::ISODate);
+    wordsOn(p)(room.left(), room.top() + 18, QLocale().toString(date, QLocale::LongFormat), 20, true, "ink");
+    paintTimeLine(p, {room.left(), room.top() + 34, room.width(), 130});
+    double y = room.top() + 186;
+    bool first = true;
+    for (const auto &line : dayLines()) {
+        p.setFont(Theme::instance().font(15, first));
+        p.setPen(colour("ink"));
+        first = false;
+        if (y + 22 > room.bottom())
+            return;
+        y = paintParagraph(p, {room.left(), y, room.width(), room.bottom() - y}, line) + 5;
+    }
+}
+
+// Each share as a line with its interval on one scale, the rest beside it; what is told of chance and rivals
+// under it.
+void LogView::paintRecord(QPainter &p, QRectF room) {
+    const auto write = wordsOn(p);
+    const auto &r = book_.record();
+    write(room.left(), room.top() + 18, tr("What the record supports"), 20, true, "ink");
+    p.setFont(Theme::instance().font(14));
+    p.setPen(colour("ink2"));
+    double y = paintParagraph(
+        p, {room.left(), room.top() + 28, room.width(), 60},
+        r.visits == 0
+            ? tr("No visit at which somebody fished is told yet: Marks, page Story, tells them with a press.")
+            : tr("%1 at which somebody fished, a bite or a fish at %2. %3 were made; the more, the more seem "
+                 "to say something by chance. Lines are nine in ten sure.")
+                  .arg(counted(r.visits, tr("visit"), tr("visits")))
+                  .arg(r.bitten)
+                  .arg(counted(r.comparisons, tr("comparison"), tr("comparisons"))));
+    y += 12;
+    const double from = room.left() + 250, wide = std::max(80.0, room.width() - 330);
+    const auto bar = [&](double at, const ShareInterval &s, std::size_t k, std::size_t n, bool main) {
+        p.setPen(QPen(colour(main ? "ink" : "ink2"), main ? 2.2 : 1.2));
+        p.drawLine(QPointF(from + s.low * wide, at), QPointF(from + s.high * wide, at));
+        if (n > 0) {
+            p.setBrush(colour(main ? "ink" : "page"));
+            p.drawEllipse(QPointF(from + wide * static_cast<double>(k) / static_cast<double>(n), at), 4, 4);
+            p.setBrush(Qt::NoBrush);
+        }
+        write(from + wide + 12, at + 5, tr("%1 of %2").arg(k).arg(n), 13, main, main ? "ink" : "ink2");
+    };
+    p.setRenderHint(QPainter::Antialiasing);
+    for (std::size_t i = first_finding_; i < r.findings.size(); ++i) {
+        const auto &f = r.findings[i];
+        if (y + (f.too_few ? 24 : 70) > room.bottom())
+            break;
+        write(room.left(), y + 14,
+              tr("%1: %2").arg(QString::fromStdString(f.factor), QString::fromStdString(f.value)), 15, true,
+              "ink");
+        if (f.too_few) {
+            write(from, y + 14, tr("too few to say (%1 of %2)").arg(f.k).arg(f.n), 14, false, "ink2");
+            y += 26;
+            continue;
+        }
+        bar(y + 9, f.share, f.k, f.n, true);
+        bar(y + 25, f.rest, f.rest_k, f.rest_n, false);
+        p.setFont(Theme::instance().font(13));
+        p.setPen(colour("ink2"));
+        auto words =
+            tr("Such a difference comes by chance %1 times in 100; of differences taken as readily as this, "
+               "%2 in 100 are chance.")
+                .arg(f.chance < 0.01 ? QStringLiteral("< 1") : QString::number(std::lround(100 * f.chance)))
+                .arg(std::lround(100 * std::min(1.0, f.false_rate)));
+        if (!f.rival.empty())
+            words += QLatin1Char(' ') + tr("But %1.").arg(QString::fromStdString(f.rival));
+        y = paintParagraph(p, {room.left(), y + 34, room.width(), std::min(40.0, room.bottom() - y - 34)},
+                           words) +
+            12;
+    }
+}
+
+// North up, numbered in the order of the round.
+void LogView::paintRound(QPainter &p, QRectF room) {
+    const auto write = wordsOn(p);
+    write(room.left(), room.top() + 18, tr("A round"), 20, true, "ink");
+    std::vector<GeoPoint> places;
+    std::vector<const Mark *> some;
+    for (const auto &id : round_)
+        if (const auto *m = context_.marks.find(id); m != nullptr && m->place) {
+            some.push_back(m);
+            places.push_back(*m->place);
+        }
+    if (places.empty()) {
+        p.setFont(Theme::instance().font(14));
+        p.setPen(colour("ink2"));
+        paintParagraph(p, {room.left(), room.top() + 30, room.width(), 60},
+                       tr("No mark of this kind lies within a mile of the boat."));
+        return;
+    }
+    const auto &positions = context_.session.shown.scan().nav.positions();
+    const auto start = positions.empty() ? places.front() : positions.back().place;
+    std::vector<std::size_t> order(places.size());
+    for (std::size_t i = 0; i < order.size(); ++i)
+        order[i] = i;
+    const double run = length_of_round(start, places, order);
+    write(room.left(), room.top() + 42,
+          tr("%1, %2 to run. Straight ways: land, shallows and rules between are yours to see.")
+              .arg(counted(places.size(), tr("mark"), tr("marks")), length(run)),
+          14, false, "ink2");
+    const QRectF map(room.left(), room.top() + 58, room.width() * 0.56, room.height() - 66);
+    p.fillRect(map, colour("water"));
+    const LocalPlane plane(start);
+    double west = 0, east = 0, south = 0, north = 0;
+    std::vector<EastNorth> at;
+    for (const auto &g : places) {
+        at.push_back(plane.to_plane(g));
+        west = std::min(west, at.back().east_m);
+        east = std::max(east, at.back().east_m);
+        south = std::min(south, at.back().north_m);
+        north = std::max(north, at.back().north_m);
+    }
+    const double scale = std::min((map.width() - 60) / std::max(20.0, east - west),
+                                  (map.height() - 60) / std::max(20.0, north - south));
+    const auto on = [&](const EastNorth &q) {
+        return QPointF(map.center().x() + (q.east_m - (west + east) / 2) * scale,
+                       map.center().y() - (q.north_m - (south + north) / 2) * scale);
+    };
+    p.setRenderHint(QPainter::Antialiasing);
+    QPolygonF line;
+    line << on({0, 0});
+    for (const auto &q : at)
+        line << on(q);
+    p.setPen(QPen(colour("ink"), 1.6, Qt::DashLine));
+    p.drawPolyline(line);
+    for (std::size_t i = 0; i < at.size(); ++i) {
+        const auto where = on(at[i]);
+        const QRectF box(where.x() - 12, where.y() - 12, 24, 24);
+        p.setPen(QPen(colour("ink"), 1.5));
+        p.setBrush(i == 0 ? colour("accent") : colour("page"));
+        p.drawEllipse(box);
+        p.setFont(Theme::instance().font(13, true));
+        p.setPen(colour(i == 0 ? "onaccent" : "ink"));
+        p.drawText(box, Qt::AlignCenter, QString::number(i + 1));
+    }
+    p.setBrush(Qt::NoBrush);
+    double y = map.top() + 16;
+    const auto *before = &start;
+    for (std::size_t i = 0; i < some.size() && y < map.bottom(); ++i, y += 26) {
+        const auto leg = leg_between(*before, places[i]);
+        before = &places[i];
+        p.setFont(Theme::instance().font(14, i == 0));
+        p.setPen(colour("ink"));
+        p.drawText(QPointF(map.right() + 16, y),
+                   p.fontMetrics().elidedText(
+                       tr("%1  %2 · %3, %4")
+                           .arg(i + 1)
+                           .arg(capital(QString::fromStdString(plain_name(*some[i]))), length(leg.distance_m),
+                                QString::fromStdString(print_bearing(leg.bearing_deg))),
+                       Qt::ElideRight, static_cast<int>(room.right() - map.right() - 16)));
+    }
+}
+
+void LogView::paintEvent(QPaintEvent *) {
+    QPainter p(this);
+    p.fillRect(rect(), colour("page"));
+    p.setPen(QPen(colour("line"), 1));
+    p.drawLine(panel, 0, panel, height());
+    paintDays(p);
+    const QRectF room(panel + 20, top + key_high + 8, width() - panel - 44, height() - top - key_high - 16);
+    if (page_ == Page::day)
+        paintDay(p, room);
+    else if (page_ == Page::record)
+        paintRecord(p, room);
+    else
+        paintRound(p, room);
+}
+
+} // namespace heron::app

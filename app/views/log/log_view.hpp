@@ -1,0 +1,61 @@
+// The place Log: days on the left; of the one in hand its time line, what the whole record supports, and a
+// round over marks.
+#pragma once
+
+#include "parts/view_context.hpp"
+#include "story/log_book.hpp"
+
+#include <QComboBox>
+#include <QWidget>
+
+namespace heron::app {
+
+class KeyButton;
+
+class LogView : public QWidget {
+    Q_OBJECT
+  public:
+    explicit LogView(ViewContext &context, QWidget *parent = nullptr);
+    enum class Page : std::uint8_t { day, record, round };
+    Page page() const { return page_; }
+    void setPage(Page page);
+    LogBook &book() { return book_; }
+    /// What the page says, a line each.
+    QStringList lines() const;
+    std::size_t day() const { return day_; }
+    /// The marks of the round, in their order.
+    const std::vector<QString> &round() const { return round_; }
+
+  protected:
+    void showEvent(QShowEvent *event) override;
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void wheelEvent(QWheelEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+
+  private:
+    void refresh();
+    void makeRound();
+    void choose(std::ptrdiff_t day);
+    int daysShown() const;
+    QRect dayRect(std::size_t row) const;
+    QStringList dayLines() const;
+    void paintDays(QPainter &p);
+    void paintDay(QPainter &p, QRectF room);
+    void paintTimeLine(QPainter &p, QRectF room);
+    void paintRecord(QPainter &p, QRectF room);
+    void paintRound(QPainter &p, QRectF room);
+    QString length(double metres) const;
+
+    ViewContext &context_;
+    LogBook book_;
+    std::vector<KeyButton *> page_keys_;
+    KeyButton *table_, *go_, *route_;
+    QComboBox *kind_;
+    Page page_ = Page::day;
+    std::size_t day_ = 0, first_ = 0, first_finding_ = 0;
+    std::vector<QString> round_;
+};
+
+} // namespace heron::app

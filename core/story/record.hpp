@@ -1,0 +1,53 @@
+// What the record of visits supports: shares with their intervals, differences with their chance, never a
+// bare verdict.
+#pragma once
+
+#include "marks/mark.hpp"
+#include "story/statistics.hpp"
+#include "story/sun.hpp"
+#include "units/units.hpp"
+
+#include <map>
+#include <string>
+#include <vector>
+
+namespace heron {
+
+/// One visit to a mark on which something could have bitten, with all that may matter.
+struct Visit {
+    std::string mark;
+    UnixNs time = 0;
+    bool bitten = false;                   ///< a bite or a fish
+    std::map<std::string, std::string> of; ///< factor and its value: "kind": "stump", "light": "low sun", …
+};
+
+/// What is known of a day beside its marks.
+struct DayConditions {
+    std::string wind, sky, clarity, level;
+};
+
+/// Visits at which somebody fished (looks alone say nothing). Several outcomes of one mark within two hours
+/// are one visit. Factors: kind, depth band, bottom, light, hour of the day (sun's, by the place), month, and
+/// those conditions of the day that are known (by date, "2026-05-14"). `extra`: further factors by mark, such
+/// as how near a transition is.
+std::vector<Visit> visits_of(const std::vector<Mark> &marks,
+                             const std::map<std::string, DayConditions> &days = {},
+                             const std::map<std::string, std::map<std::string, std::string>> &extra = {},
+                             UnitSystem units = UnitSystem::metres);
+
+struct Finding {
+    std::string factor, value;
+    std::size_t k = 0, n = 0, rest_k = 0, rest_n = 0;
+    ShareInterval share, rest; ///< 90 in 100
+    bool too_few = false;      ///< under five visits: nothing is said
+    double chance = 1;         ///< Fisher's: of such a difference by chance alone
+    double false_rate = 1;     ///< Benjamini and Hochberg's, over all comparisons of this record
+    std::string rival; ///< another factor that goes along with this one in the same visits; empty: none seen
+};
+struct Record {
+    std::size_t visits = 0, bitten = 0, comparisons = 0;
+    std::vector<Finding> findings; ///< the least likely by chance first; those with too few visits last
+};
+Record record_of(const std::vector<Visit> &visits);
+
+} // namespace heron
