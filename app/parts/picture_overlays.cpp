@@ -209,7 +209,10 @@ void PictureView::paintMarks(QPainter &p) {
         p.setBrush(disc);
         p.drawEllipse(glyph.center(), size * 0.62, size * 0.62);
         paintGlyph(p, markGlyph(m.family, m.kind), glyph, ink);
-        auto text = QString::fromStdString(plain_name(m));
+        // Before guests a mark says what it is, not what the guide calls it.
+        auto text = context_.session.preferences.inCompany()
+                        ? (m.kind == Kind::none ? wordFor(m.family) : wordFor(m.kind))
+                        : QString::fromStdString(plain_name(m));
         if (m.height_m) {
             const auto h = print_length(m.height_m->value, context_.session.preferences.units());
             text += tr(" · %1%2 %3")

@@ -48,4 +48,11 @@ void Preferences::setKindSpoken(const QString &kind, bool on) {
     emit speechChanged();
 }
 
+void Preferences::setInCompany(bool on) {
+    if (in_company_ == on)
+        return;
+    in_company_ = on;
+    emit companyChanged();
+}
+
 } // namespace heron::app

@@ -24,13 +24,20 @@ class Preferences : public QObject {
     const QSet<QString> &spokenKinds() const { return spoken_kinds_; }
     void setKindSpoken(const QString &kind, bool on);
 
+    /// Guests look on: places, names and notes are hidden, and no page shows where anything lies. Not kept
+    /// from start to start.
+    bool inCompany() const { return in_company_; }
+    void setInCompany(bool on);
+
   signals:
     void unitsChanged();
     void speechChanged();
+    void companyChanged();
 
   private:
     UnitSystem units_;
     bool speaks_;
+    bool in_company_ = false;
     QSet<QString> spoken_kinds_;
 };
 

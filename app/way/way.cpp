@@ -138,16 +138,17 @@ QString Way::words() const {
     if (!on())
         return {};
     const auto c = cue();
+    const auto name = session_.preferences.inCompany() && !alarm_ ? tr("The mark") : name_;
     if (!c)
-        return tr("%1 · no position").arg(name_);
+        return tr("%1 · no position").arg(name);
     const auto units = session_.preferences.units();
     const auto length = [&](double m) {
         return QString::fromStdString(print_length(m, units, m < 10 ? 1 : 0).text());
     };
     if (c->arrived)
-        return tr("%1 · here, within %2: now").arg(name_, length(std::max(1.0, c->distance_m)));
+        return tr("%1 · here, within %2: now").arg(name, length(std::max(1.0, c->distance_m)));
     auto text = QStringLiteral("%1 · %2 · %3")
-                    .arg(name_, length(path_.size() > 1 ? c->left_m : c->distance_m),
+                    .arg(name, length(path_.size() > 1 ? c->left_m : c->distance_m),
                          QString::fromStdString(print_bearing(c->bearing_deg)));
     constexpr double on_course_deg = 4;
     if (c->steer_deg)

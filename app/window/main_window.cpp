@@ -1,6 +1,7 @@
 #include "window/main_window.hpp"
 
 #include "kit/theme.hpp"
+#include "parts/empty_view.hpp"
 #include "parts/mark_files.hpp"
 #include "parts/open_file.hpp"
 #include "parts/picture_view.hpp"
@@ -50,6 +51,8 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
             program_.session.notices.say(QStringLiteral("way"),
                                          tr("There is no track to go back along yet."));
     });
+    shortcut(Qt::Key_F4, [&preferences] { preferences.setInCompany(!preferences.inCompany()); });
+    connect(&preferences, &Preferences::companyChanged, this, &MainWindow::cover);
     shortcut(Qt::Key_F9, [this] { program_.way.end(); });
     connect(way_, &WayBar::shownChanged, this, &MainWindow::layOut);
     connect(rail_, &PlaceRail::placeChosen, this, &MainWindow::go);
@@ -71,6 +74,22 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
     connect(&Theme::instance(), &Theme::changed, this, &MainWindow::dress);
     dress();
     go(place::scan);
+}
+
+// Before guests the places that tell where anything lies are covered.
+void MainWindow::cover() {
+    const bool tells = current_ == place::chart || current_ == place::marks || current_ == place::log ||
+                       current_ == place::trips;
+    const bool on = program_.session.preferences.inCompany() && tells;
+    if (on && cover_ == nullptr)
+        cover_ = new EmptyView(tr("Company"), tr("Guests look on: places, names and notes are hidden."),
+                               tr("Press F4 when they are gone. Scan, Read and Around go on."), this);
+    if (cover_ != nullptr) {
+        cover_->setGeometry(stack_->geometry());
+        cover_->setVisible(on);
+        cover_->raise();
+    }
+    stack_->setEnabled(!on);
 }
 
 // To the selected mark; else to the place that the pointer lay on last.
@@ -114,6 +133,8 @@ void MainWindow::layOut() {
     way_->setGeometry(left, StatusLine::high + fault, wide, WayBar::high);
     const int top = StatusLine::high + fault + way;
     stack_->setGeometry(left, top, wide, height() - top);
+    if (cover_ != nullptr)
+        cover_->setGeometry(stack_->geometry());
 }
 
 void MainWindow::go(const QString &id) {
@@ -122,6 +143,7 @@ void MainWindow::go(const QString &id) {
         return;
     current_ = id;
     stack_->setCurrentWidget(view->second);
+    cover();
     rail_->setCurrent(id);
     view->second->setFocus();
 }

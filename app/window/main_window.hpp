@@ -34,6 +34,8 @@ class MainWindow : public QWidget {
     }
     /// The id of what is shown.
     QString current() const { return current_; }
+    /// Whether what is shown is covered, as guests look on.
+    bool covered() const { return cover_ != nullptr && cover_->isVisible(); }
     void go(const QString &place);
 
   protected:
@@ -43,6 +45,7 @@ class MainWindow : public QWidget {
     void layOut();
     void askFile();
     void goThere();
+    void cover();
     void dress();
 
     Program &program_;
@@ -53,6 +56,7 @@ class MainWindow : public QWidget {
     StatusLine *status_;
     WayBar *way_;
     QStackedWidget *stack_;
+    QWidget *cover_ = nullptr;
     std::map<QString, QWidget *> views_;
     QString current_;
 };

@@ -30,6 +30,7 @@ StatusLine::StatusLine(Session &session, QWidget *parent) : QWidget(parent), ses
     connect(&session_.trip, &TripKeeper::began, this, again);
     connect(&session_.preferences, &Preferences::unitsChanged, this, again);
     connect(&session_.shown, &ShownScan::replaced, this, again);
+    connect(&session_.preferences, &Preferences::companyChanged, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, again);
     connect(&tick_, &QTimer::timeout, this, again);
     tick_.start(1000);
@@ -100,7 +101,9 @@ void StatusLine::paintEvent(QPaintEvent *) {
     }
     p.setFont(theme.font(15, true));
     p.setPen(colour("ink"));
-    const auto name = p.fontMetrics().elidedText(session_.sources.name(), Qt::ElideRight, width() / 3);
+    const auto name = p.fontMetrics().elidedText(session_.preferences.inCompany() ? tr("Guests look on")
+                                                                                  : session_.sources.name(),
+                                                 Qt::ElideRight, width() / 3);
     p.drawText(QPointF(16, base), name);
     int x = 16 + p.fontMetrics().horizontalAdvance(name) + (name.isEmpty() ? 0 : 24);
 

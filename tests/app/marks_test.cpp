@@ -261,3 +261,62 @@ TEST_F(Marks, AMarkMadeHereStandsOnAnotherScreen) {
     broker.kill();
     broker.waitForFinished();
 }
+
+TEST_F(Marks, TheEveningsQueueNamesOneAfterTheOther) {
+    auto a = mark("", Kind::rock_pile), b = mark("", Kind::stump, 40), old = mark("", Kind::log, 80);
+    a.height_m = Estimate{metres_from_feet(4), 0.1};
+    a.depth_m = Estimate{metres_from_feet(17), 0.2};
+    old.time -= 3 * 86'400LL * ns_per_s;
+    for (const auto &m : {a, b, old})
+        add(m);
+    key(Qt::Key_6);
+    EXPECT_EQ(view().madeName(a), QStringLiteral("Rock pile, 4.0 ft tall, in 17.0 ft"));
+    press("evening");
+    auto *name = view().findChild<QLineEdit *>(QStringLiteral("markName"));
+    ASSERT_TRUE(test::wait_for([&] { return name->hasFocus(); }));
+    const auto first = window->state().selectedMark();
+    QTest::keyClicks(name, QStringLiteral("Cattle trough"));
+    QTest::keyClick(name, Qt::Key_Return);
+    EXPECT_EQ(marks().find(first)->name, "Cattle trough");
+    const auto second = window->state().selectedMark();
+    EXPECT_NE(second, first);
+    QTest::keyClick(name, Qt::Key_Return);
+    EXPECT_FALSE(marks().find(second)->name.empty()) << "Return alone takes the made name";
+    EXPECT_TRUE(notice().contains(QStringLiteral("has a name"))) << notice().toStdString();
+    EXPECT_TRUE(now(old).name.empty());
+}
+
+TEST_F(Marks, BeforeGuestsPlacesAndNamesAreHidden) {
+    auto m = mark("SECRETNAME", Kind::stump);
+    add(m);
+    select(m);
+    key(Qt::Key_F2);
+    key(Qt::Key_6);
+    const auto open = window->grab().toImage();
+    key(Qt::Key_F4);
+    EXPECT_TRUE(window->covered());
+    EXPECT_NE(window->grab().toImage(), open);
+    EXPECT_FALSE(window->wayBar().text().contains(QStringLiteral("SECRET")))
+        << window->wayBar().text().toStdString();
+    key(Qt::Key_2);
+    EXPECT_FALSE(window->covered()) << "the picture goes on";
+    for (const auto place : {Qt::Key_5, Qt::Key_7}) {
+        key(place);
+        EXPECT_TRUE(window->covered());
+    }
+    key(Qt::Key_F4);
+    EXPECT_FALSE(window->covered());
+    key(Qt::Key_F9);
+}
+
+TEST_F(Marks, ASheetForAClientIsAPage) {
+    auto m = mark("Old gate", Kind::built);
+    m.level = Level::client;
+    add(m);
+    key(Qt::Key_6);
+    press("pagePack");
+    view().packing().writeSheet(QString::fromStdString(folder.file("sheet.pdf")));
+    EXPECT_EQ(test::contents(folder.file("sheet.pdf")).substr(0, 5), "%PDF-");
+    view().packing().writeSheet(QStringLiteral("/nowhere/at/all.pdf"));
+    EXPECT_TRUE(notice().contains(QStringLiteral("could not be written"))) << notice().toStdString();
+}

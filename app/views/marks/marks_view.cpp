@@ -55,6 +55,15 @@ MarksView::MarksView(ViewContext &context, QWidget *parent) : QWidget(parent), c
     pause_.setSingleShot(true);
     connect(&pause_, &QTimer::timeout, this, &MarksView::keep);
     connect(name_, &QLineEdit::editingFinished, this, &MarksView::keep);
+    connect(name_, &QLineEdit::returnPressed, this, [this] {
+        // The made name where none was written, and on to the next of the evening.
+        const auto *m = context_.marks.find(editing_);
+        if (m != nullptr && name_->text().trimmed().isEmpty() && evening_)
+            name_->setText(madeName(*m));
+        keep();
+        if (evening_)
+            setEvening(true);
+    });
     connect(family_, &QComboBox::activated, this, &MarksView::keep);
     connect(kind_, &QComboBox::activated, this, &MarksView::keep);
     // Kept when the hand rests or leaves, not with every letter: one change, one undo.
@@ -93,8 +102,17 @@ QLayout *MarksView::buildWall() {
     by_ = new KeyButton(QString(), tr("By family"), Qt::Key_Y,
                         tr("Grouped by family, kind, water, month or outcome"), this);
     by_->setObjectName(QStringLiteral("groupBy"));
-    by_->setFixedSize(150, 44);
+    by_->setFixedSize(140, 44);
     row->addWidget(by_);
+    evening_key_ = new KeyButton(QString(), tr("Evening"), Qt::Key_E,
+                                 tr("The newest day's marks that have no name yet, one after the other: a "
+                                    "name and Return, or Return alone for the one that is made"),
+                                 this);
+    evening_key_->setObjectName(QStringLiteral("evening"));
+    evening_key_->setCheckable(true);
+    evening_key_->setFixedSize(130, 44);
+    row->addWidget(evening_key_);
+    connect(evening_key_, &KeyButton::clicked, this, &MarksView::setEvening);
     column->addLayout(row);
     connect(find_, &QLineEdit::textChanged, this, &MarksView::find);
     connect(by_, &KeyButton::clicked, this, [this] {
@@ -168,6 +186,55 @@ void MarksView::setPage(Page page) {
     for (std::size_t i = 0; i < page_keys_.size(); ++i)
         page_keys_[i]->setChecked(i == static_cast<std::size_t>(page));
     setFocus();
+}
+
+QString MarksView::madeName(const Mark &m) const {
+    const auto units = context_.session.preferences.units();
+    const auto text = [&](double metres) {
+        return QString::fromStdString(print_length(metres, units).text());
+    };
+    auto name = capital(m.kind == Kind::none ? wordFor(m.family) : wordFor(m.kind));
+    if (m.height_m && m.height_m->value > 0)
+        name += tr(", %1 tall").arg(text(m.height_m->value));
+    if (m.depth_m)
+        name += tr(", in %1").arg(text(m.depth_m->value));
+    constexpr double edge_m = 5;
+    if (const auto spot = context_.spots.of(m)) {
+        const auto ground = QString::fromLatin1(name_of(spot->ground).data());
+        if (spot->to_transition_m && *spot->to_transition_m <= edge_m && spot->ground != GroundClass::unknown)
+            name += tr(", edge of %1").arg(ground);
+        else if (spot->ground != GroundClass::unknown)
+            name += tr(", on %1").arg(ground);
+    } else if (!m.bottom.empty()) {
+        name += tr(", on %1").arg(QString::fromStdString(m.bottom));
+    }
+    return name;
+}
+
+void MarksView::setEvening(bool on) {
+    evening_ = on;
+    evening_key_->setChecked(on);
+    find_->setEnabled(!on);
+    if (!on) {
+        find(find_->text());
+        return;
+    }
+    UnixNs newest = 0;
+    for (const auto &m : context_.marks.all())
+        newest = std::max(newest, m.time);
+    const auto day = newest / (86'400 * ns_per_s);
+    groups_->setWanted(
+        [day](const Mark &m) { return m.name.empty() && m.time / (86'400 * ns_per_s) == day; });
+    tellWall();
+    setPage(Page::mark);
+    for (int i = 0; i < groups_->rowCount(); ++i)
+        if (const auto id = groups_->data(groups_->index(i), id_role).toString();
+            context_.marks.find(id) != nullptr) {
+            context_.window.selectMark(id);
+            name_->setFocus();
+            return;
+        }
+    context_.session.notices.say(QStringLiteral("mark"), tr("Every mark of the newest day has a name."));
 }
 
 // A wish in words; what is no wish is looked for in the mark's own words.
@@ -322,6 +389,7 @@ void MarksView::fill(const Mark *m) {
         return;
     filling_ = true;
     const auto name = QString::fromStdString(m->name), note = QString::fromStdString(m->note);
+    name_->setPlaceholderText(madeName(*m));
     // What is being written is not overwritten by what else changed.
     if (name_->text() != name && (another || !name_->hasFocus()))
         name_->setText(name);

@@ -33,6 +33,11 @@ class MarksView : public QWidget {
     StoryPage &story() { return *story_; }
     JoinPage &joining() { return *join_; }
     PackPage &packing() { return *pack_; }
+    /// A name made from what it is: "Rock pile, 4.0 ft tall, in 17.1 ft, on gravel".
+    QString madeName(const Mark &mark) const;
+    /// The evening's queue: marks of the newest day that nobody has named, one after the other.
+    void setEvening(bool on);
+    bool evening() const { return evening_; }
     /// Words of names, notes, tags and kinds, and wishes as on the chart.
     void find(const QString &words);
     /// What is told of a mark, a line each: what it is, a bar, its figure in the units now shown.
@@ -64,7 +69,8 @@ class MarksView : public QWidget {
     std::vector<KeyButton *> page_keys_;
     Page page_ = Page::mark;
     QLineEdit *find_;
-    KeyButton *by_, *there_, *differing_;
+    KeyButton *by_, *evening_key_, *there_, *differing_;
+    bool evening_ = false;
     PaperLabel *count_, *first_, *title_;
     QWidget *picture_, *facts_;
     QLineEdit *name_;

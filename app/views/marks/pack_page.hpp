@@ -21,6 +21,8 @@ class PackPage : public QWidget {
     /// What is told of the pack, a line each.
     QStringList told() const;
     void write(const QString &path);
+    /// The pack as pages to read: pictures, what the receiver may know, cautions.
+    void writeSheet(const QString &path);
 
   protected:
     void paintEvent(QPaintEvent *event) override;

@@ -121,7 +121,8 @@ void Readout::readCursor() {
     if (r.from_boat_now)
         lines_.push_back({tr("From the boat"), lengthWithUnit(r.from_boat_now->distance_m, 0),
                           QString::fromStdString(print_bearing(r.from_boat_now->bearing_deg))});
-    if (r.placed.at) {
+    // Before guests no place is told.
+    if (r.placed.at && !context_.session.preferences.inCompany()) {
         lines_.push_back({QString::fromStdString(print_position(r.placed.at->place.latitude_deg,
                                                                 r.placed.at->place.longitude_deg)),
                           {},

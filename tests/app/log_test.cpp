@@ -1,0 +1,79 @@
+// The place Log in the real window: days, what the record supports, a round.
+#include "stage.hpp"
+
+#include "files/identifier.hpp"
+#include "views/log/log_view.hpp"
+
+#include <gmock/gmock.h>
+
+using namespace heron;
+using namespace heron::app;
+
+namespace {
+
+class Log : public test::Stage {
+  protected:
+    LogView &view() { return window->view<LogView>(); }
+    void visited(Kind kind, double east, const char *time, Outcome::What what) {
+        Mark m;
+        m.id = new_identifier();
+        m.family = family_of(kind);
+        m.kind = kind;
+        m.place = point_along({46.5, -21.25}, 90, east);
+        m.time = *parse_rfc3339("2026-05-01T08:00:00Z");
+        Outcome o;
+        o.what = what;
+        o.time = *parse_rfc3339(time);
+        o.species = "zander";
+        m.outcomes = {o};
+        ASSERT_TRUE(marks().add(m));
+    }
+};
+
+} // namespace
+
+TEST_F(Log, DaysAreToldWithTheirVisits) {
+    key(Qt::Key_7);
+    EXPECT_TRUE(test::shows_something(view().grab().toImage())) << "words while nothing is written down";
+    visited(Kind::stump, 0, "2026-05-14T06:12:00Z", Outcome::What::landed);
+    visited(Kind::log, 40, "2026-05-14T18:30:00Z", Outcome::What::fished);
+    ASSERT_EQ(view().book().days().size(), 2u);
+    EXPECT_EQ(view().book().days()[0].date, QStringLiteral("2026-05-14"));
+    const auto said = view().lines().join(QLatin1Char('|'));
+    EXPECT_TRUE(said.contains(QStringLiteral("06:12 UTC · Stump · fish · zander"))) << said.toStdString();
+    EXPECT_TRUE(said.contains(QStringLiteral("low sun"))) << said.toStdString();
+    EXPECT_TRUE(said.contains(QStringLiteral("fished, no bite"))) << said.toStdString();
+    key(Qt::Key_Down);
+    EXPECT_EQ(view().day(), 1u);
+    EXPECT_TRUE(view().lines().join(QLatin1Char('|')).contains(QStringLiteral("2 marks made")));
+}
+
+TEST_F(Log, TheRecordSaysHowManyOfHowManyAndWhereItCannot) {
+    for (int i = 0; i < 8; ++i)
+        visited(Kind::stump, i * 30, "2026-05-14T06:00:00Z",
+                i < 6 ? Outcome::What::bite : Outcome::What::fished);
+    for (int i = 0; i < 7; ++i)
+        visited(Kind::boulder, i * 30 + 15, "2026-05-14T18:00:00Z",
+                i < 1 ? Outcome::What::bite : Outcome::What::fished);
+    visited(Kind::log, 400, "2026-05-14T18:00:00Z", Outcome::What::bite);
+    key(Qt::Key_7);
+    press("logRecord");
+    const auto said = view().lines().join(QLatin1Char('|'));
+    EXPECT_TRUE(said.contains(QStringLiteral("kind stump: 6 of 8"))) << said.toStdString();
+    EXPECT_TRUE(said.contains(QStringLiteral("kind log: too few to say (1 of 1)"))) << said.toStdString();
+    EXPECT_TRUE(view().book().writeTable(QString::fromStdString(folder.file("v.csv"))));
+    EXPECT_THAT(test::contents(folder.file("v.csv")), testing::HasSubstr("mark,time,bitten"));
+    EXPECT_FALSE(view().book().writeTable(QStringLiteral("/nowhere/at/all.csv")));
+}
+
+TEST_F(Log, ARoundGoesOverTheMarksInASensibleOrder) {
+    for (const double east : {300.0, 0.0, 200.0, 100.0})
+        visited(Kind::stump, east, "2026-05-14T06:00:00Z", Outcome::What::looked);
+    visited(Kind::stump, 5000, "2026-05-14T06:00:00Z", Outcome::What::looked);
+    key(Qt::Key_7);
+    press("logRound");
+    ASSERT_EQ(view().round().size(), 4u) << "what lies farther than a mile is left out";
+    press("goRound");
+    EXPECT_TRUE(program->way.on());
+    program->way.end();
+}
