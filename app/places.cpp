@@ -1,11 +1,11 @@
 #include "places.hpp"
 
-#include "parts/empty_view.hpp"
 #include "views/around/around_view.hpp"
 #include "views/chart/chart_view.hpp"
 #include "views/connections/connections_view.hpp"
 #include "views/log/log_view.hpp"
 #include "views/marks/marks_view.hpp"
+#include "views/practice/practice_view.hpp"
 #include "views/prepare/prepare_view.hpp"
 #include "views/read/read_view.hpp"
 #include "views/scan/scan_view.hpp"
@@ -25,14 +25,6 @@ QWidget *make(ViewContext &context, QWidget *parent) {
     return new View(context, parent);
 }
 
-// A place that is not filled yet says what it will hold and what serves meanwhile.
-std::function<QWidget *(ViewContext &, QWidget *)> empty(const QString &title, const QString &will) {
-    return [title, will](ViewContext &, QWidget *parent) {
-        return new EmptyView(title, will, tr("Not in this version yet. Press 2 for Scan, 6 for Marks."),
-                             parent);
-    };
-}
-
 } // namespace
 
 Places allPlaces() {
@@ -45,8 +37,7 @@ Places allPlaces() {
         {place::chart, tr("Chart"), glyph(place::chart), Qt::Key_5, true, make<ChartView>},
         {place::marks, tr("Marks"), glyph(place::marks), Qt::Key_6, true, make<MarksView>},
         {place::log, tr("Log"), glyph(place::log), Qt::Key_7, true, make<LogView>},
-        {place::practice, tr("Practice"), glyph(place::practice), Qt::Key_8, true,
-         empty(tr("Practice"), tr("Here you will read made-up pictures and then see the lake drained."))},
+        {place::practice, tr("Practice"), glyph(place::practice), Qt::Key_8, true, make<PracticeView>},
         {place::connections, tr("Connections"), {}, Qt::Key_I, false, make<ConnectionsView>},
         {place::trips, tr("Trips"), {}, Qt::Key_J, false, make<TripsView>},
     };

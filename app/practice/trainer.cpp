@@ -1,0 +1,186 @@
+#include "practice/trainer.hpp"
+
+#include "recording/recording.hpp"
+
+#include <QCoreApplication>
+#include <QDir>
+#include <QFile>
+#include <QRandomGenerator>
+#include <QSettings>
+#include <algorithm>
+#include <cmath>
+
+namespace heron::app {
+namespace {
+
+const QString topic = QStringLiteral("practice"), people_key = QStringLiteral("practice/people"),
+              person_key = QStringLiteral("practice/person"),
+              progress_key = QStringLiteral("practice/progress/");
+
+} // namespace
+
+Trainer::Trainer(Session &session, QObject *parent) : QObject(parent), session_(session) {
+    const QSettings kept;
+    setPerson(kept.value(person_key, tr("Guide")).toString());
+    connect(&process_, &QProcess::finished, this, &Trainer::recorded);
+    connect(&process_, &QProcess::errorOccurred, this, [this](QProcess::ProcessError error) {
+        if (error != QProcess::FailedToStart)
+            return;
+        making_ = false;
+        session_.notices.raise(topic, {tr("%1 could not be started").arg(process_.program()).toStdString(),
+                                       {},
+                                       tr("install the program again").toStdString()});
+        emit changed();
+    });
+}
+
+Trainer::~Trainer() {
+    disconnect(&process_, nullptr, this, nullptr);
+    process_.kill();
+    process_.waitForFinished(2000);
+}
+
+QStringList Trainer::people() const {
+    auto names = QSettings().value(people_key).toStringList();
+    if (!names.contains(person_))
+        names << person_;
+    names.sort();
+    return names;
+}
+
+void Trainer::setPerson(const QString &name) {
+    person_ = name.trimmed().left(40).remove(QLatin1Char('/'));
+    if (person_.isEmpty())
+        person_ = tr("Guide");
+    QSettings kept;
+    kept.setValue(person_key, person_);
+    auto names = kept.value(people_key).toStringList();
+    if (!names.contains(person_))
+        kept.setValue(people_key, names << person_);
+    progress_ = PracticeProgress::of(kept.value(progress_key + person_).toString().toStdString());
+    emit changed();
+}
+
+void Trainer::setDifficulty(int difficulty) {
+    difficulty_ = std::clamp(difficulty, 0, 2);
+    left_.clear();
+    emit changed();
+}
+
+void Trainer::next() {
+    if (making_)
+        return;
+    question_.reset();
+    answered_.reset();
+    if (left_.empty() || !scan_)
+        makeLake();
+    else
+        ask();
+}
+
+void Trainer::makeLake() {
+    making_ = true;
+    seed_ = QRandomGenerator::global()->generate() % 1'000'000;
+    lake_ = practice_lake(seed_, difficulty_);
+    scan_.reset();
+    folder_ = std::make_unique<QTemporaryDir>();
+    QFile scene(folder_->filePath(QStringLiteral("lake.json")));
+    if (!scene.open(QFile::WriteOnly) || scene.write(QByteArray::fromStdString(lake_.scene)) < 0) {
+        making_ = false;
+        session_.notices.raise(topic, {tr("%1 could not be written").arg(scene.fileName()).toStdString(),
+                                       {},
+                                       tr("make room on the disk").toStdString()});
+        emit changed();
+        return;
+    }
+    scene.close();
+    const auto beside =
+        QDir(QCoreApplication::applicationDirPath()).filePath(QStringLiteral("heron-sounder"));
+    process_.start(program_.isEmpty() ? beside : program_,
+                   {scene.fileName(), QStringLiteral("--record"),
+                    folder_->filePath(QStringLiteral("lake.nc")), QStringLiteral("--seconds"),
+                    QString::number(lake_.length_m / lake_.speed_m_s, 'f', 1), QStringLiteral("--range"),
+                    QString::number(lake_.range_m, 'f', 1)});
+    emit changed();
+}
+
+void Trainer::recorded() {
+    if (!making_)
+        return;
+    session_.jobs.run<std::shared_ptr<Scan>>(
+        tr("reading the made-up water"), this,
+        [file = folder_->filePath(QStringLiteral("lake.nc")).toStdString()](
+            JobControl &) -> Result<std::shared_ptr<Scan>> {
+            const auto recording = RecordingReader::open(file);
+            if (!recording)
+                return tl::unexpected(recording.error());
+            auto scan = std::make_shared<Scan>(std::size_t{300} << 20);
+            scan->nav = recording->head().nav;
+            scan->installation = recording->head().installation;
+            for (std::size_t i = 0; i < recording->size(); ++i)
+                if (auto ping = recording->ping(i))
+                    scan->push({std::move(*ping), std::nullopt, {}});
+            return scan;
+        },
+        [this](Result<std::shared_ptr<Scan>> scan) {
+            making_ = false;
+            if (!scan) {
+                session_.notices.raise(topic, scan.error());
+            } else {
+                scan_ = std::move(*scan);
+                left_.clear();
+                for (std::size_t i = 0; i < lake_.things.size(); ++i)
+                    left_.push_back(i);
+                ask();
+            }
+            emit changed();
+        });
+}
+
+void Trainer::ask() {
+    const auto thing = left_.front();
+    left_.erase(left_.begin());
+    question_ = practice_question(lake_, thing, progress_.next(), seed_ + static_cast<std::uint32_t>(thing),
+                                  session_.preferences.units());
+    answered_.reset();
+    emit changed();
+}
+
+void Trainer::answer(std::size_t choice) {
+    if (!question_ || answered_ || choice >= question_->choices.size())
+        return;
+    answered_ = choice;
+    progress_.answer(question_->skill, choice == question_->right);
+    QSettings().setValue(progress_key + person_, QString::fromStdString(progress_.text()));
+    emit changed();
+}
+
+// The row whose transducer passed abeam of it.
+std::size_t Trainer::rowOf(const PracticeThing &thing) const {
+    const LocalPlane plane(lake_.origin);
+    std::size_t best = scan_->first();
+    double least = 1e9;
+    for (auto row = scan_->first(); row < scan_->end(); ++row)
+        if (const auto fix = scan_->nav.fix_at(scan_->facts(row).time)) {
+            const auto at = plane.to_plane(transducer_place(fix->pose, scan_->installation));
+            if (const double off = std::fabs(at.north_m - thing.at.north_m); off < least) {
+                least = off;
+                best = row;
+            }
+        }
+    return best;
+}
+
+Chip Trainer::picture(int width, int height, double metres_a_pixel) const {
+    if (!scan_ || scan_->empty() || !question_)
+        return {};
+    LevelHistogram levels;
+    for (auto row = scan_->first(); row < scan_->end(); row += 7)
+        levels.add(scan_->ping(row), scan_->bottom(row));
+    const auto &t = thing();
+    const double slant = std::hypot(lake_.aside_m(t), lake_.altitude_m() - (t.floats ? t.height_m : 0));
+    return cut_chip(*scan_, rowOf(t), side(), slant + 1, levels.fitting_window(), width, height,
+                    metres_a_pixel);
+}
+
+} // namespace heron::app

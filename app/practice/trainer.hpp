@@ -1,0 +1,70 @@
+// Somebody who learns to read: made-up lakes are sounded by the stand-in in a process of its own, questions
+// asked, answers kept.
+#pragma once
+
+#include "picture/chip.hpp"
+#include "picture/scan.hpp"
+#include "practice/lesson.hpp"
+#include "session/session.hpp"
+
+#include <QObject>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <memory>
+
+namespace heron::app {
+
+class Trainer : public QObject {
+    Q_OBJECT
+  public:
+    explicit Trainer(Session &session, QObject *parent = nullptr);
+    ~Trainer() override;
+    /// The stand-in's program; beside this one unless told otherwise.
+    void setProgram(const QString &path) { program_ = path; }
+
+    QStringList people() const;
+    QString person() const { return person_; }
+    void setPerson(const QString &name);
+    const PracticeProgress &progress() const { return progress_; }
+    int difficulty() const { return difficulty_; }
+    void setDifficulty(int difficulty); ///< 0 … 2
+
+    /// Asks: of the water at hand while things are left in it, else of a new one.
+    void next();
+    bool making() const { return making_; }
+    bool asked() const { return question_.has_value(); }
+    const std::optional<PracticeQuestion> &question() const { return question_; }
+    std::optional<std::size_t> answered() const { return answered_; }
+    void answer(std::size_t choice);
+
+    const PracticeLake &lake() const { return lake_; }
+    const PracticeThing &thing() const { return lake_.things[question_->thing]; }
+    /// The picture about the thing that is asked for: newest row at the top, so many metres of sound a pixel.
+    Chip picture(int width, int height, double metres_a_pixel) const;
+    Side side() const { return lake_.aside_m(thing()) < 0 ? Side::port : Side::starboard; }
+
+  signals:
+    void changed();
+
+  private:
+    void makeLake();
+    void recorded();
+    void ask();
+    std::size_t rowOf(const PracticeThing &thing) const;
+
+    Session &session_;
+    QString program_, person_;
+    PracticeProgress progress_;
+    int difficulty_ = 0;
+    PracticeLake lake_;
+    std::shared_ptr<Scan> scan_;
+    std::vector<std::size_t> left_; ///< things not asked for yet
+    std::optional<PracticeQuestion> question_;
+    std::optional<std::size_t> answered_;
+    std::unique_ptr<QTemporaryDir> folder_;
+    QProcess process_;
+    std::uint32_t seed_ = 0;
+    bool making_ = false;
+};
+
+} // namespace heron::app

@@ -1,0 +1,310 @@
+#include "views/practice/practice_view.hpp"
+
+#include "kit/chip_image.hpp"
+#include "kit/key_button.hpp"
+#include "kit/kind_words.hpp"
+#include "kit/paper.hpp"
+#include "kit/paragraph.hpp"
+#include "kit/theme.hpp"
+
+#include <QLineEdit>
+#include <QPainter>
+#include <QPainterPath>
+#include <algorithm>
+#include <cmath>
+
+namespace heron::app {
+namespace {
+
+constexpr int panel = 300, choice_high = 52, picture_wide = 300, picture_high = 200;
+constexpr double metres_a_pixel = 0.035;
+
+QString wordOf(Skill skill) {
+    switch (skill) {
+    case Skill::height:
+        return PracticeView::tr("how tall");
+    case Skill::stands:
+        return PracticeView::tr("stands or floats");
+    case Skill::distance:
+        return PracticeView::tr("where it lies");
+    case Skill::kind:
+        return PracticeView::tr("what it is");
+    case Skill::ground:
+        break;
+    }
+    return PracticeView::tr("which bottom");
+}
+
+// How high the drained bottom and what stands on it reach at a place about the thing, by its kind.
+double reliefAt(const PracticeThing &t, double e, double n) {
+    const double r = std::hypot(e, n), half = std::max(0.3, t.length_m / 2);
+    switch (t.kind) {
+    case Kind::boulder:
+        return r < half ? t.height_m * std::sqrt(1 - r * r / (half * half)) : 0;
+    case Kind::stump:
+        return r < half ? t.height_m : r < 2 * half ? t.height_m * 0.25 * (2 - r / half) : 0;
+    case Kind::log:
+        return std::fabs(e) < t.height_m / 2 && std::fabs(n) < half
+                   ? t.height_m * std::sqrt(1 - 4 * e * e / (t.height_m * t.height_m))
+                   : 0;
+    case Kind::rock_pile: {
+        const double grain = 0.5 + 0.5 * std::sin(5.1 * e + 1) * std::sin(4.7 * n + 2);
+        return r < half ? t.height_m * grain * (1 - 0.5 * r / half) : 0;
+    }
+    case Kind::tree:
+    case Kind::brush: {
+        const double rays = std::max(0.0, std::cos(7 * std::atan2(e, n)));
+        return r < 0.15 ? t.height_m : r < half ? t.height_m * (1 - 0.7 * r / half) * rays : 0;
+    }
+    default:
+        return 0;
+    }
+}
+
+} // namespace
+
+PracticeView::PracticeView(ViewContext &context, QWidget *parent)
+    : QWidget(parent), context_(context), trainer_(context.session) {
+    setFocusPolicy(Qt::StrongFocus);
+    dressPage(this);
+    const Qt::Key letters[] = {Qt::Key_Z, Qt::Key_X, Qt::Key_C, Qt::Key_V};
+    for (std::size_t i = 0; i < 4; ++i) {
+        auto *k = new KeyButton(QString(), QString(), letters[i], tr("This is the answer"), this);
+        k->setObjectName(QStringLiteral("choice%1").arg(i));
+        connect(k, &KeyButton::clicked, this, [this, i] { trainer_.answer(i); });
+        choices_.push_back(k);
+    }
+    next_ = new KeyButton(QString(), tr("Begin"), Qt::Key_Return, tr("The next question"), this);
+    next_->setObjectName(QStringLiteral("nextQuestion"));
+    next_->setPrimary(true);
+    connect(next_, &KeyButton::clicked, &trainer_, &Trainer::next);
+    harder_ =
+        new KeyButton(QString(), tr("Plain water"), Qt::Key_H, tr("Plain, rougher, or hard to tell"), this);
+    harder_->setObjectName(QStringLiteral("difficulty"));
+    connect(harder_, &KeyButton::clicked, this, [this] {
+        trainer_.setDifficulty((trainer_.difficulty() + 1) % 3);
+        const QString names[] = {tr("Plain water"), tr("Rougher"), tr("Hard to tell")};
+        harder_->setText(names[trainer_.difficulty()]);
+    });
+    person_ = new QComboBox(this);
+    person_->setObjectName(QStringLiteral("practicePerson"));
+    person_->setEditable(true);
+    person_->setInsertPolicy(QComboBox::NoInsert);
+    connect(person_, &QComboBox::activated, this, [this] { trainer_.setPerson(person_->currentText()); });
+    connect(person_->lineEdit(), &QLineEdit::editingFinished, this, [this] {
+        if (person_->currentText().trimmed() != trainer_.person())
+            trainer_.setPerson(person_->currentText());
+    });
+    connect(&trainer_, &Trainer::changed, this, &PracticeView::refresh);
+    connect(&Theme::instance(), &Theme::changed, this, &PracticeView::refresh);
+    refresh();
+}
+
+void PracticeView::refresh() {
+    const auto &q = trainer_.question();
+    for (std::size_t i = 0; i < choices_.size(); ++i) {
+        const bool there = q && i < q->choices.size();
+        choices_[i]->setVisible(there);
+        if (!there)
+            continue;
+        auto text = QString::fromStdString(q->choices[i]);
+        if (trainer_.answered() && i == q->right)
+            text = tr("✓ %1").arg(text);
+        else if (trainer_.answered() == i)
+            text = tr("✗ %1").arg(text);
+        choices_[i]->setText(text);
+        choices_[i]->setEnabled(!trainer_.answered());
+    }
+    next_->setEnabled(!trainer_.making() && (!q || trainer_.answered()));
+    next_->setText(trainer_.making() ? tr("Sounding …") : q ? tr("Next") : tr("Begin"));
+    person_->blockSignals(true);
+    person_->clear();
+    person_->addItems(trainer_.people());
+    person_->setCurrentText(trainer_.person());
+    person_->blockSignals(false);
+    image_ = imageOf(trainer_.picture(picture_wide, picture_high, metres_a_pixel));
+    update();
+}
+
+void PracticeView::resizeEvent(QResizeEvent *) {
+    person_->setGeometry(14, 44, panel - 28, 44);
+    harder_->setGeometry(14, 94, panel - 28, 48);
+    for (std::size_t i = 0; i < choices_.size(); ++i)
+        choices_[i]->setGeometry(14, 214 + static_cast<int>(i) * (choice_high + 6), panel - 28, choice_high);
+    next_->setGeometry(14, height() - 66, panel - 28, 56);
+}
+
+// Asked and right, skill by skill: numbers, no praise.
+void PracticeView::paintProgress(QPainter &p, double top) {
+    const auto write = wordsOn(p);
+    const auto &progress = trainer_.progress();
+    write(14, top, tr("So far"), 14, true, "ink");
+    double y = top + 22;
+    for (std::size_t i = 0; i < skill_count && y < height() - 80; ++i, y += 20) {
+        const auto &s = progress.skills[i];
+        write(14, y, wordOf(static_cast<Skill>(i)), 13, false, "ink2");
+        const auto words = s.asked == 0 ? tr("not asked yet") : tr("%1 of %2").arg(s.right).arg(s.asked);
+        p.setFont(Theme::instance().font(13));
+        write(panel - 16 - p.fontMetrics().horizontalAdvance(words), y, words, 13, false, "ink");
+    }
+}
+
+void PracticeView::paintPicture(QPainter &p, QRectF room) {
+    if (image_.isNull())
+        return;
+    const double scale = std::min(room.width() / image_.width(), room.height() / image_.height());
+    const QRectF box(room.left(), room.top(), image_.width() * scale, image_.height() * scale);
+    p.setRenderHint(QPainter::SmoothPixmapTransform);
+    p.drawImage(box, image_);
+    // A small ring beside the thing, never on its echo.
+    const QPointF at(box.center().x() - 1 / metres_a_pixel * scale * (trainer_.side() == Side::port ? -1 : 1),
+                     box.center().y());
+    for (const double wide : {4.4, 2.2}) {
+        p.setPen(QPen(colour(wide > 3 ? "casing" : "paper"), wide));
+        p.drawEllipse(at, 26, 26);
+    }
+    wordsOn(p)(box.left(), box.bottom() + 18,
+               trainer_.side() == Side::port ? tr("left side; the boat is to the right of this picture")
+                                             : tr("right side; the boat is to the left of this picture"),
+               13, false, "ink2");
+}
+
+// To scale both ways: boat, bottom, ray over the top, shadow.
+void PracticeView::paintSection(QPainter &p, QRectF room) {
+    const auto &lake = trainer_.lake();
+    const auto &t = trainer_.thing();
+    const double g = std::fabs(lake.aside_m(t)), a = lake.altitude_m(),
+                 end = t.floats || t.height_m >= a ? g * a / std::max(0.2, a - t.height_m)
+                                                   : g * a / (a - t.height_m);
+    const double wide = std::max(end + 2, g + 3),
+                 scale = std::min(room.width() / wide, (room.height() - 20) / (lake.depth_m + 0.6));
+    const double bed = room.top() + 14 + lake.depth_m * scale;
+    const auto on = [&](double aside, double over) {
+        return QPointF(room.left() + aside * scale, bed - over * scale);
+    };
+    p.setRenderHint(QPainter::Antialiasing);
+    p.fillRect(QRectF(room.left(), bed - lake.depth_m * scale, wide * scale, lake.depth_m * scale),
+               colour("water"));
+    p.setPen(QPen(colour("bedln"), 2));
+    p.drawLine(on(0, 0), on(wide, 0));
+    p.setPen(QPen(colour("ink"), 2));
+    p.setBrush(colour("page"));
+    p.drawEllipse(on(0, a), 5, 5);
+    // The ray that grazes the top, and where it meets the bottom.
+    p.setPen(QPen(colour("accent"), 1.8));
+    p.drawLine(on(0, a), on(end, 0));
+    p.setPen(QPen(colour("ink2"), 1, Qt::DashLine));
+    p.drawLine(on(0, a), on(0, 0));
+    p.setPen(Qt::NoPen);
+    p.setBrush(colour("ink"));
+    if (t.floats) {
+        p.drawEllipse(on(g, t.height_m), std::max(4.0, t.length_m / 2 * scale),
+                      std::max(2.5, t.length_m / 6 * scale));
+    } else {
+        QPainterPath shape(on(g - t.length_m / 2, 0));
+        for (double e = -t.length_m / 2; e <= t.length_m / 2; e += 0.05)
+            shape.lineTo(on(g + e, reliefAt(t, e, 0)));
+        shape.lineTo(on(g + t.length_m / 2, 0));
+        shape.closeSubpath();
+        p.drawPath(shape);
+    }
+    p.setBrush(Qt::NoBrush);
+    // The shadow, thick along the bottom.
+    p.setPen(QPen(colour("ink"), 5));
+    p.drawLine(on(t.floats ? (g * a / std::max(0.2, a - t.height_m + 0.1)) : g, -0.04), on(end, -0.04));
+}
+
+// The water is gone: rows of the bottom one behind the other, what stands on it to scale, a pole of a metre
+// or of three feet beside it.
+void PracticeView::paintDrained(QPainter &p, QRectF room) {
+    const auto &t = trainer_.thing();
+    constexpr double half_m = 4, row_m = 0.14;
+    const double scale = room.width() / (2 * half_m) * 0.8;
+    p.setRenderHint(QPainter::Antialiasing);
+    p.save();
+    p.setClipRect(room);
+    p.fillRect(room, colour("bed"));
+    for (double n = half_m; n >= -half_m; n -= row_m) {
+        // Farther rows stand higher and are narrower.
+        const double far = (n + half_m) / (2 * half_m), y0 = room.bottom() - 18 - far * room.height() * 0.55,
+                     narrow = 1 - 0.28 * far;
+        QPolygonF line;
+        for (double e = -half_m; e <= half_m; e += 0.06) {
+            const double h = reliefAt(t, e, n) + 0.015 * std::sin(9 * e + 5 * n) * std::sin(7 * n);
+            line << QPointF(room.center().x() + e * scale * narrow, y0 - h * scale * narrow);
+        }
+        auto below = line;
+        below << QPointF(line.last().x(), room.bottom()) << QPointF(line.first().x(), room.bottom());
+        p.setPen(Qt::NoPen);
+        p.setBrush(colour("bed"));
+        p.drawPolygon(below);
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(colour("bedln"), 1.1));
+        p.drawPolyline(line);
+    }
+    const bool feet = context_.session.preferences.units() == UnitSystem::feet;
+    const double pole = feet ? metres_from_feet(3) : 1.0, narrow = 0.86;
+    const QPointF foot(room.center().x() - 2.6 * scale * narrow,
+                       room.bottom() - 18 - 0.5 * room.height() * 0.55);
+    p.setPen(QPen(colour("accent"), 3));
+    p.drawLine(foot, foot - QPointF(0, pole * scale * narrow));
+    wordsOn(p)(foot.x() + 6, foot.y() - pole * scale * narrow + 10, feet ? tr("3 ft") : tr("1 m"), 13, true,
+               "ink");
+    if (t.floats) {
+        const QPointF fish(room.center().x(),
+                           room.bottom() - 18 - 0.5 * room.height() * 0.55 - t.height_m * scale * narrow);
+        p.setPen(Qt::NoPen);
+        p.setBrush(colour("ink"));
+        p.drawEllipse(fish, std::max(5.0, t.length_m / 2 * scale), std::max(3.0, t.length_m / 6 * scale));
+        wordsOn(p)(fish.x() + t.length_m * scale, fish.y(), tr("swam here"), 13, false, "ink");
+    }
+    p.restore();
+}
+
+void PracticeView::paintEvent(QPaintEvent *) {
+    QPainter p(this);
+    p.fillRect(rect(), colour("page"));
+    p.setPen(QPen(colour("line"), 1));
+    p.drawLine(panel, 0, panel, height());
+    const auto write = wordsOn(p);
+    write(14, 30, tr("Who practises"), 14, true, "ink");
+    const auto &q = trainer_.question();
+    p.setFont(Theme::instance().font(17, true));
+    p.setPen(colour("ink"));
+    if (q)
+        paintParagraph(p, {14, 156, panel - 28.0, 54}, QString::fromStdString(q->asks));
+    paintProgress(p, 214 + 4 * (choice_high + 6) + 28);
+    const QRectF room(panel + 16, 12, width() - panel - 32, height() - 24);
+    if (!q) {
+        p.setFont(Theme::instance().font(17, true));
+        p.setPen(colour("ink"));
+        p.drawText(room.adjusted(40, 0, -40, -30), Qt::AlignCenter | Qt::TextWordWrap,
+                   trainer_.making() ? tr("The stand-in sounds a made-up water …")
+                                     : tr("Read a picture; then the lake is drained."));
+        p.setFont(Theme::instance().font(14));
+        p.setPen(colour("ink2"));
+        p.drawText(room.adjusted(60, 60, -60, 30), Qt::AlignCenter | Qt::TextWordWrap,
+                   tr("Waters that do not exist, drawn anew each time. What is missed comes back soon, what "
+                      "is known seldom."));
+        return;
+    }
+    if (!trainer_.answered()) {
+        paintPicture(p, room.adjusted(0, 0, 0, -30));
+        return;
+    }
+    const double half = room.height() * 0.5;
+    paintPicture(p, {room.left(), room.top(), room.width() * 0.52, half - 30});
+    paintDrained(p, {room.left() + room.width() * 0.55, room.top(), room.width() * 0.45, half - 30});
+    const bool right = *trainer_.answered() == q->right;
+    double y = room.top() + half;
+    write(room.left(), y + 18,
+          right ? tr("Right") : tr("It is %1").arg(QString::fromStdString(q->choices[q->right])), 17, true,
+          right ? "reed" : "accent");
+    p.setFont(Theme::instance().font(14));
+    p.setPen(colour("ink"));
+    y = paintParagraph(p, {room.left(), y + 26, room.width(), 64},
+                       capital(QString::fromStdString(q->explains)));
+    paintSection(p, {room.left(), y + 6, room.width(), room.bottom() - y - 6});
+}
+
+} // namespace heron::app

@@ -1,0 +1,42 @@
+// The place Practice: a made-up picture and a question; then the lake is drained and the answer explained by
+// the ray.
+#pragma once
+
+#include "parts/view_context.hpp"
+#include "practice/trainer.hpp"
+
+#include <QComboBox>
+#include <QWidget>
+#include <vector>
+
+namespace heron::app {
+
+class KeyButton;
+
+class PracticeView : public QWidget {
+    Q_OBJECT
+  public:
+    explicit PracticeView(ViewContext &context, QWidget *parent = nullptr);
+    Trainer &trainer() { return trainer_; }
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+
+  private:
+    void refresh();
+    void paintPicture(QPainter &p, QRectF room);
+    void paintSection(QPainter &p, QRectF room);
+    void paintDrained(QPainter &p, QRectF room);
+    void paintProgress(QPainter &p, double top);
+
+    ViewContext &context_;
+    Trainer trainer_;
+    std::vector<KeyButton *> choices_;
+    KeyButton *next_, *harder_;
+    QComboBox *person_;
+    QImage image_;
+    int shown_question_ = 0;
+};
+
+} // namespace heron::app

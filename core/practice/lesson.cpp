@@ -1,0 +1,302 @@
+#include "practice/lesson.hpp"
+
+#include "fault/told.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+#include <random>
+#include <sstream>
+
+namespace heron {
+namespace {
+
+using nlohmann::json;
+
+constexpr double antenna_off_m =
+    0; // the boat's parts stand over each other here: the track is the transducer's
+
+std::string length(double m, UnitSystem units) {
+    return print_length(m, units).text();
+}
+
+std::string word(Kind kind) {
+    std::string s(name_of(kind));
+    std::replace(s.begin(), s.end(), '_', ' ');
+    return s;
+}
+
+// What an eye takes each for.
+std::vector<Kind> alike(Kind kind) {
+    switch (kind) {
+    case Kind::boulder:
+        return {Kind::stump, Kind::rock_pile, Kind::fish};
+    case Kind::stump:
+        return {Kind::boulder, Kind::fish, Kind::brush};
+    case Kind::log:
+        return {Kind::ledge, Kind::built, Kind::fish};
+    case Kind::rock_pile:
+        return {Kind::boulder, Kind::brush, Kind::weeds};
+    case Kind::tree:
+        return {Kind::brush, Kind::weeds, Kind::rock_pile};
+    case Kind::brush:
+        return {Kind::tree, Kind::weeds, Kind::rock_pile};
+    default:
+        break;
+    }
+    return {Kind::boulder, Kind::stump, Kind::bait_ball};
+}
+
+} // namespace
+
+std::string_view name_of(Skill skill) {
+    static constexpr std::array<std::string_view, skill_count> names{"height", "stands", "distance", "kind",
+                                                                     "ground"};
+    return names[static_cast<std::size_t>(skill)];
+}
+
+PracticeLake practice_lake(std::uint32_t seed, int difficulty) {
+    std::mt19937 random(seed * 2654435761U + static_cast<std::uint32_t>(difficulty));
+    const auto share = [&](double a, double b) {
+        return std::uniform_real_distribution<double>(a, b)(random);
+    };
+    PracticeLake lake;
+    lake.origin = {46.5, -21.25};
+    const std::array<const char *, 3> grounds{"silt", "sand", "gravel"};
+    lake.ground = grounds[random() % (difficulty == 0 ? 2 : 3)];
+    lake.depth_m = share(3, 6.5);
+    lake.range_m = std::clamp(4.5 * lake.depth_m, 14.0, 28.0);
+    json things = json::array();
+    constexpr std::array<Kind, 7> kinds{Kind::boulder, Kind::stump, Kind::log, Kind::rock_pile,
+                                        Kind::tree,    Kind::brush, Kind::fish};
+    for (int i = 0; i < 5; ++i) {
+        PracticeThing t;
+        t.kind = kinds[random() % kinds.size()];
+        const double side = random() % 2 == 0 ? -1 : 1,
+                     aside = share(std::max(2.5, 0.6 * lake.depth_m), 0.75 * lake.range_m);
+        t.at = {lake.track_east_m + side * aside, 18 + 14.0 * i + share(-2, 2)};
+        const json at{t.at.east_m, t.at.north_m};
+        const double most = 0.55 * lake.depth_m;
+        switch (t.kind) {
+        case Kind::boulder:
+            t.length_m = share(0.7, 1.6);
+            t.height_m = std::min(most, t.length_m * share(0.5, 0.8));
+            things.push_back(
+                {{"kind", "boulder"}, {"at", at}, {"length_m", t.length_m}, {"height_m", t.height_m}});
+            break;
+        case Kind::stump:
+            t.length_m = share(0.4, 0.8);
+            t.height_m = std::min(most, share(0.5, 1.3));
+            things.push_back(
+                {{"kind", "stump"}, {"at", at}, {"width_m", t.length_m}, {"height_m", t.height_m}});
+            break;
+        case Kind::log:
+            t.length_m = share(2.5, 5);
+            t.height_m = share(0.3, 0.6);
+            things.push_back({{"kind", "log"},
+                              {"path",
+                               {{t.at.east_m, t.at.north_m - t.length_m / 2},
+                                {t.at.east_m + 0.5, t.at.north_m + t.length_m / 2}}},
+                              {"width_m", t.height_m}});
+            break;
+        case Kind::rock_pile:
+            t.length_m = share(2, 3.5);
+            t.height_m = 0.6;
+            things.push_back({{"kind", "rock_pile"},
+                              {"at", at},
+                              {"radius_m", t.length_m / 2},
+                              {"count", 30},
+                              {"largest_m", 0.9}});
+            break;
+        case Kind::tree:
+        case Kind::brush:
+            t.length_m = share(1.8, 3);
+            t.height_m = std::min(most, t.kind == Kind::tree ? share(1.6, 2.8) : share(0.7, 1.3));
+            things.push_back({{"kind", t.kind == Kind::tree ? "tree" : "brush"},
+                              {"at", at},
+                              {"height_m", t.height_m},
+                              {"spread_m", t.length_m}});
+            break;
+        default:
+            t.floats = true;
+            t.length_m = share(0.4, 0.8);
+            t.height_m = std::min(most, share(0.6, 2));
+            things.push_back(
+                {{"kind", "fish"}, {"at", at}, {"above_bottom_m", t.height_m}, {"length_m", t.length_m}});
+        }
+        lake.things.push_back(t);
+    }
+    const json scene{
+        {"name", "Practice"},
+        {"seed", seed},
+        {"origin", {{"latitude", lake.origin.latitude_deg}, {"longitude", lake.origin.longitude_deg}}},
+        {"water", {{"temperature_c", 14}, {"suspended_db", difficulty == 2 ? -70 : -78}}},
+        {"terrain",
+         {{"size_m", {100, 110}},
+          {"depth_m", lake.depth_m},
+          {"ground", lake.ground},
+          {"undulation_m", 0.02 + 0.03 * difficulty}}},
+        {"things", things},
+        {"boat",
+         {{"route",
+           {{lake.track_east_m, 5},
+            {lake.track_east_m, 5 + lake.length_m},
+            {lake.track_east_m + 1, 5 + lake.length_m}}},
+          {"speed_m_s", lake.speed_m_s},
+          {"gnss_wander_m", 0.05},
+          {"gnss_noise_m", 0.02},
+          {"heading_noise_deg", 0.2},
+          {"transducer", {antenna_off_m, 0, lake.transducer_m}},
+          {"antenna", {antenna_off_m, 0, -1}},
+          {"water_level_m", 0}}}};
+    lake.scene = scene.dump();
+    return lake;
+}
+
+ShadowFigures shadow_figures(const PracticeLake &lake, const PracticeThing &t) {
+    const double a = lake.altitude_m(), g = std::fabs(lake.aside_m(t));
+    if (t.height_m >= a)
+        return {};
+    // Similar triangles: the ray over the top meets the bottom where the shadow ends.
+    const double end = g * a / (a - t.height_m);
+    return {std::hypot(g, a - t.height_m), std::hypot(end, a)};
+}
+
+PracticeQuestion practice_question(const PracticeLake &lake, std::size_t thing, Skill skill,
+                                   std::uint32_t seed, UnitSystem units) {
+    std::mt19937 random(seed);
+    const auto &t = lake.things.at(thing);
+    const double a = lake.altitude_m(), g = std::fabs(lake.aside_m(t));
+    const auto f = shadow_figures(lake, t);
+    // A fish has neither a base on the bottom nor a shadow at its foot.
+    if (t.floats && skill == Skill::height)
+        skill = Skill::stands;
+    PracticeQuestion q;
+    q.skill = skill;
+    q.thing = thing;
+    const auto figures = [&](double truth, std::vector<double> wrong) {
+        q.choices = {length(truth, units)};
+        for (const double w : wrong)
+            if (std::find(q.choices.begin(), q.choices.end(), length(w, units)) == q.choices.end() &&
+                q.choices.size() < 4)
+                q.choices.push_back(length(w, units));
+        for (double times = 1.6; q.choices.size() < 4; times += 0.4)
+            if (const auto w = length(truth * times, units);
+                std::find(q.choices.begin(), q.choices.end(), w) == q.choices.end())
+                q.choices.push_back(w);
+    };
+    switch (skill) {
+    case Skill::height:
+        q.asks = told("How tall is it?");
+        figures(t.height_m, {t.height_m * 2, t.height_m / 2, f.shadow_end_m - f.top_m});
+        q.explains = told("its top lies at {} along the sound and its shadow ends at {}; the transducer "
+                          "rides {} over the bottom: {} × ({} − "
+                          "{}) ÷ {} = {}",
+                          length(f.top_m, units), length(f.shadow_end_m, units), length(a, units),
+                          length(a, units), length(f.shadow_end_m, units), length(f.top_m, units),
+                          length(f.shadow_end_m, units), length(t.height_m, units));
+        break;
+    case Skill::stands:
+        q.asks = told("Does it stand on the bottom, or does it float?");
+        q.choices = {told("it stands"), told("it floats")};
+        q.right = t.floats ? 1 : 0;
+        q.explains = t.floats
+                         ? told("between the echo and its shadow there is lit bottom: it hangs {} over it",
+                                length(t.height_m, units))
+                         : told("the shadow begins at the echo itself: nothing lit lies between them");
+        return q;
+    case Skill::distance: {
+        q.asks = told("How far aside of the boat does it truly lie, over ground?");
+        const double slant = std::hypot(g, a - (t.floats ? t.height_m : 0));
+        figures(g, {slant, slant + 0.5 * a, std::max(0.5, g - 0.35 * a)});
+        q.explains =
+            told("along the sound it lies at {}, but that way slants down {}: over ground √({}² − {}²) = {}",
+                 length(slant, units), length(a - (t.floats ? t.height_m : 0), units), length(slant, units),
+                 length(a - (t.floats ? t.height_m : 0), units), length(g, units));
+        break;
+    }
+    case Skill::kind: {
+        q.asks = told("What is it?");
+        q.choices = {word(t.kind)};
+        for (const auto k : alike(t.kind))
+            q.choices.push_back(word(k));
+        static const std::map<Kind, std::string> signs{
+            {Kind::boulder, told("one bright rim, a plain shadow as wide as itself")},
+            {Kind::stump, told("a small bright foot and a shadow like a post, longer than wide")},
+            {Kind::log, told("a straight bright line with an even thin shadow")},
+            {Kind::rock_pile, told("many grains with one rim and many small shadows")},
+            {Kind::tree, told("a stem and rays of branches, a long torn shadow")},
+            {Kind::brush, told("a tangle of grains, a low torn shadow")},
+            {Kind::fish, told("a small bright mark with its shadow away from it")}};
+        const auto sign = signs.find(t.kind);
+        q.explains = told("{}: {}", word(t.kind), sign == signs.end() ? std::string() : sign->second);
+        break;
+    }
+    case Skill::ground:
+        q.asks = told("What is the bottom about it?");
+        q.choices = {lake.ground};
+        for (const char *other : {"silt", "sand", "gravel", "rock"})
+            if (other != lake.ground)
+                q.choices.emplace_back(other);
+        q.explains = told("{}: {}", lake.ground,
+                          lake.ground == "silt"   ? told("dark and smooth to the edge")
+                          : lake.ground == "sand" ? told("even and of middling brightness")
+                                                  : told("bright, with a grain of its own"));
+        break;
+    }
+    // In any order.
+    const auto truth = q.choices[0];
+    std::shuffle(q.choices.begin(), q.choices.end(), random);
+    q.right =
+        static_cast<std::size_t>(std::find(q.choices.begin(), q.choices.end(), truth) - q.choices.begin());
+    return q;
+}
+
+void PracticeProgress::answer(Skill skill, bool right) {
+    constexpr int boxes = 5;
+    auto &s = skills[static_cast<std::size_t>(skill)];
+    ++questions;
+    ++s.asked;
+    s.right += right;
+    s.box = right ? std::min(boxes, s.box + 1) : 1;
+    s.last = questions;
+}
+
+Skill PracticeProgress::next() const {
+    std::size_t best = 0;
+    double most = -1e9;
+    for (std::size_t i = 0; i < skill_count; ++i) {
+        const auto &s = skills[i];
+        // By how much it is overdue, in units of its own pause.
+        const double pause = std::pow(2.0, s.box - 1),
+                     overdue = s.asked == 0 ? 1e6 - static_cast<double>(i)
+                                            : static_cast<double>(questions - s.last) / pause;
+        if (overdue > most) {
+            most = overdue;
+            best = i;
+        }
+    }
+    return static_cast<Skill>(best);
+}
+
+std::string PracticeProgress::text() const {
+    std::string out = fmt::format("{}", questions);
+    for (const auto &s : skills)
+        out += fmt::format(" {} {} {} {}", s.asked, s.right, s.box, s.last);
+    return out;
+}
+
+PracticeProgress PracticeProgress::of(const std::string &text) {
+    PracticeProgress p;
+    std::istringstream in(text);
+    in >> p.questions;
+    for (auto &s : p.skills)
+        in >> s.asked >> s.right >> s.box >> s.last;
+    bool lawful = !in.fail();
+    for (const auto &s : p.skills)
+        lawful = lawful && s.right <= s.asked && s.box >= 1 && s.box <= 5 && s.last <= p.questions;
+    return lawful ? p : PracticeProgress();
+}
+
+} // namespace heron

@@ -1,0 +1,87 @@
+// Made-up water to read on: a lake for the stand-in, what truly lies in it, and questions with answers that
+// the figures explain.
+#pragma once
+
+#include "geo/position.hpp"
+#include "reading/kind.hpp"
+#include "units/units.hpp"
+
+#include <array>
+#include <cstdint>
+#include <map>
+#include <string>
+#include <vector>
+
+namespace heron {
+
+struct PracticeThing {
+    Kind kind = Kind::boulder;
+    EastNorth at;        ///< from the lake's corner, metres
+    double height_m = 0; ///< of its top over the bottom; of a fish its middle
+    double length_m = 0;
+    bool floats = false;
+};
+
+struct PracticeLake {
+    std::string scene; ///< JSON, docs/scene.md
+    std::vector<PracticeThing> things;
+    GeoPoint origin;
+    std::string ground; ///< "silt", "sand", "gravel"
+    double depth_m = 4;
+    double transducer_m = 0.3; ///< under the surface
+    double range_m = 18;
+    double speed_m_s = 1.4;
+    double track_east_m = 50; ///< the boat runs north along it
+    double length_m = 90;
+    /// How far aside of the track, over ground; to the left negative.
+    double aside_m(const PracticeThing &thing) const { return thing.at.east_m - track_east_m; }
+    double altitude_m() const { return depth_m - transducer_m; }
+};
+
+/// `difficulty` 0 … 2: smooth ground and things apart; coarser ground and a slower eye's settings; things
+/// that look alike.
+PracticeLake practice_lake(std::uint32_t seed, int difficulty);
+
+enum class Skill : std::uint8_t { height, stands, distance, kind, ground };
+inline constexpr std::size_t skill_count = 5;
+std::string_view name_of(Skill skill);
+
+struct PracticeQuestion {
+    Skill skill = Skill::kind;
+    std::size_t thing = 0;
+    std::string asks;
+    std::vector<std::string> choices; ///< four, or two
+    std::size_t right = 0;
+    std::string explains; ///< by the ray and the figures
+};
+/// Wrong choices are what eyes commonly take it for: the way along the sound for the way over ground, twice
+/// the height, the kind that looks alike.
+PracticeQuestion practice_question(const PracticeLake &lake, std::size_t thing, Skill skill,
+                                   std::uint32_t seed, UnitSystem units);
+
+/// Slant ranges of a thing on flat ground, and how long its shadow is along the sound; 0 where it floats
+/// clear of the bottom or reaches as high as the transducer.
+struct ShadowFigures {
+    double top_m = 0, shadow_end_m = 0;
+};
+ShadowFigures shadow_figures(const PracticeLake &lake, const PracticeThing &thing);
+
+/// What an eye has shown so far, skill by skill: asked, right, and its box. After S. Leitner (1972), "So
+/// lernt man lernen": a right answer moves a skill a box on, a wrong one back to the first; box n comes up
+/// every 2ⁿ⁻¹ questions.
+struct PracticeProgress {
+    struct OfSkill {
+        std::size_t asked = 0, right = 0;
+        int box = 1;
+        std::size_t last = 0; ///< number of the question at which it was asked last
+    };
+    std::array<OfSkill, skill_count> skills;
+    std::size_t questions = 0;
+    void answer(Skill skill, bool right);
+    /// Which to ask next: the most overdue.
+    Skill next() const;
+    std::string text() const;
+    static PracticeProgress of(const std::string &text); ///< what cannot be read counts as nothing shown yet
+};
+
+} // namespace heron

@@ -1,0 +1,85 @@
+// Made-up lakes and their questions: the stand-in takes them, the figures follow from geometry, the schedule
+// is Leitner's.
+#include "practice/lesson.hpp"
+
+#include "sim/scene.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+#include <rapidcheck/gtest.h>
+#include <set>
+
+using namespace heron;
+using testing::HasSubstr;
+
+TEST(Practice, EachLakeIsOneThatTheStandInTakes) {
+    std::set<Kind> kinds;
+    for (std::uint32_t seed = 1; seed <= 40; ++seed) {
+        const auto lake = practice_lake(seed, static_cast<int>(seed % 3));
+        const auto scene = sim::read_scene(lake.scene, "practice");
+        ASSERT_TRUE(scene) << seed << ": " << scene.error().line();
+        EXPECT_EQ(scene->truth.size(), lake.things.size());
+        for (const auto &t : lake.things) {
+            kinds.insert(t.kind);
+            EXPECT_LT(std::hypot(lake.aside_m(t), lake.altitude_m()), lake.range_m) << "in the picture";
+            EXPECT_LT(t.height_m, lake.altitude_m());
+        }
+    }
+    EXPECT_GE(kinds.size(), 7u);
+    EXPECT_EQ(practice_lake(5, 1).scene, practice_lake(5, 1).scene);
+}
+
+// By hand: four metres over the bottom, three metres aside, a metre tall: the top lies √(3² + 3²) off, the
+// shadow ends four metres aside, √(4² + 4²) off; 4 × (5.657 − 4.243) ÷ 5.657 = 1.
+TEST(Practice, FiguresFollowFromTheTriangles) {
+    PracticeLake lake;
+    lake.depth_m = 4;
+    lake.transducer_m = 0;
+    PracticeThing t;
+    t.at = {lake.track_east_m + 3, 10};
+    t.height_m = 1;
+    lake.things = {t};
+    const auto f = shadow_figures(lake, t);
+    EXPECT_NEAR(f.top_m, std::sqrt(18.0), 1e-9);
+    EXPECT_NEAR(f.shadow_end_m, std::sqrt(32.0), 1e-9);
+    EXPECT_NEAR(lake.altitude_m() * (f.shadow_end_m - f.top_m) / f.shadow_end_m, 1, 1e-9);
+    const auto q = practice_question(lake, 0, Skill::height, 7, UnitSystem::metres);
+    EXPECT_EQ(q.choices.at(q.right), "1.0 m");
+    EXPECT_THAT(q.explains, HasSubstr("= 1.0 m"));
+    const auto d = practice_question(lake, 0, Skill::distance, 7, UnitSystem::metres);
+    EXPECT_EQ(d.choices.at(d.right), "3.0 m");
+    EXPECT_THAT(d.choices, testing::Contains("5.0 m")) << "the way along the sound is what eyes take it for";
+}
+
+RC_GTEST_PROP(Practice, EveryQuestionHasOneRightAnswer, ()) {
+    const auto lake = practice_lake(*rc::gen::inRange<std::uint32_t>(1, 5000), *rc::gen::inRange(0, 3));
+    const auto units = *rc::gen::arbitrary<bool>() ? UnitSystem::feet : UnitSystem::metres;
+    for (std::size_t i = 0; i < lake.things.size(); ++i)
+        for (std::size_t s = 0; s < skill_count; ++s) {
+            const auto q = practice_question(lake, i, static_cast<Skill>(s), 3, units);
+            RC_ASSERT(q.right < q.choices.size());
+            RC_ASSERT(q.choices.size() == 4 || q.choices.size() == 2);
+            RC_ASSERT(std::set<std::string>(q.choices.begin(), q.choices.end()).size() == q.choices.size());
+            RC_ASSERT(!q.explains.empty() && !q.asks.empty());
+        }
+}
+
+TEST(Practice, WhatIsMissedComesBackSoonWhatIsKnownSeldom) {
+    PracticeProgress p;
+    std::array<int, skill_count> asked{};
+    // Heights are always missed, all else is known.
+    for (int i = 0; i < 60; ++i) {
+        const auto s = p.next();
+        ++asked[static_cast<std::size_t>(s)];
+        p.answer(s, s != Skill::height);
+    }
+    for (std::size_t i = 1; i < skill_count; ++i)
+        EXPECT_GT(asked[0], 2 * asked[i]);
+    EXPECT_EQ(p.skills[0].right, 0u);
+    const auto back = PracticeProgress::of(p.text());
+    EXPECT_EQ(back.text(), p.text());
+    for (const char *bad : {"", "x", "3 1 2", "5 1 9 1 1 0 0 1 0 0 0 1 0 0 0 1 0 0 0 1 0"})
+        EXPECT_EQ(PracticeProgress::of(bad).questions, 0u) << bad;
+}
