@@ -156,12 +156,14 @@ void PracticeView::paintPicture(QPainter &p, QRectF room) {
     const QRectF box(room.left(), room.top(), image_.width() * scale, image_.height() * scale);
     p.setRenderHint(QPainter::SmoothPixmapTransform);
     p.drawImage(box, image_);
-    // A small ring beside the thing, never on its echo.
-    const QPointF at(box.center().x() - 1 / metres_a_pixel * scale * (trainer_.side() == Side::port ? -1 : 1),
-                     box.center().y());
+    // A ring about the thing, never on its echo: half its length along the track and a margin.
+    constexpr double row_m = 0.07, margin_px = 34;
+    const double away = 1 / metres_a_pixel * scale * (trainer_.side() == Side::port ? 1 : -1),
+                 radius = margin_px + trainer_.thing().length_m / 2 / row_m * scale;
+    const QPointF at(box.center().x() + away, box.center().y());
     for (const double wide : {4.4, 2.2}) {
         p.setPen(QPen(colour(wide > 3 ? "casing" : "paper"), wide));
-        p.drawEllipse(at, 26, 26);
+        p.drawEllipse(at, radius, radius);
     }
     wordsOn(p)(box.left(), box.bottom() + 18,
                trainer_.side() == Side::port ? tr("left side; the boat is to the right of this picture")
