@@ -5,7 +5,9 @@
 #include "reading/contact_reader.hpp"
 #include "views/around/around_view.hpp"
 #include "views/around/circle_picture.hpp"
+#include "views/log/log_view.hpp"
 #include "views/marks/marks_view.hpp"
+#include "views/practice/practice_view.hpp"
 #include "views/prepare/prepare_view.hpp"
 #include "views/read/contact_panel.hpp"
 #include "views/read/read_view.hpp"
@@ -93,6 +95,7 @@ class Tour : public QObject {
     void planFinds();
     void planAround();
     void planChart();
+    void planLogAndPractice();
     void planRest();
     void next() {
         if (at_ == steps_.size()) {
@@ -394,10 +397,39 @@ void Tour::planChart() {
     when(atOnce, [this] { shoot(QStringLiteral("chart")); });
 }
 
+// Some visits are told, and a question answered.
+void Tour::planLogAndPractice() {
+    when(atOnce, [this] {
+        auto &marks = window_.context().marks;
+        auto all = marks.all();
+        std::size_t n = 0;
+        for (auto &m : all) {
+            Outcome o;
+            o.what = n % 3 == 0 ? Outcome::What::landed : n % 3 == 1 ? Outcome::What::bite : Outcome::What::fished;
+            o.time = m.time + static_cast<UnixNs>(1800 + 600 * n) * ns_per_s;
+            o.species = n % 2 == 0 ? "zander" : "perch";
+            if (o.what == Outcome::What::landed)
+                o.length_m = 0.61;
+            o.released = o.length_m.has_value();
+            m.outcomes.push_back(o);
+            ++n;
+        }
+        marks.changeAll(all);
+        window_.go(place::log);
+    });
+    when([this] { return !window_.view<LogView>().book().looking(); }, [this] { shoot(QStringLiteral("log")); });
+    when(atOnce, [this] { window_.go(place::practice); });
+    when(atOnce, [this] { press("nextQuestion"); });
+    when([this] { return window_.view<PracticeView>().trainer().asked(); }, [this] { press("choice0"); });
+    when([this] { return window_.view<PracticeView>().trainer().answered().has_value(); },
+         [this] { shoot(QStringLiteral("practice")); });
+}
+
 void Tour::planRest() {
     when(atOnce, [this] { window_.go(place::prepare); });
     when([this] { return window_.view<PrepareView>().answer().has_value(); },
          [this] { shoot(QStringLiteral("prepare")); });
+    planLogAndPractice();
     when(atOnce, [this] { window_.go(place::connections); });
     when([this] { return session_.connections.clockDifference().has_value(); },
          [this] { shoot(QStringLiteral("connections")); });
