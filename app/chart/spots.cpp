@@ -165,7 +165,8 @@ QStringList Spots::words(const SpotFacts &f) const {
         lines << (f.to_next_m ? tr("alone: nothing else within %1").arg(length(*f.to_next_m))
                               : tr("alone: nothing else was read about it"));
     else if (f.bigger)
-        lines << tr("bigger than its %1 neighbours").arg(f.neighbours);
+        lines << (f.neighbours == 1 ? tr("bigger than its neighbour")
+                                    : tr("bigger than its %1 neighbours").arg(f.neighbours));
     else
         lines << tr("%1 more within %2").arg(f.neighbours).arg(length(SpotGround::about_m));
     if (f.hardness)

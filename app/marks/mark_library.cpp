@@ -156,7 +156,11 @@ bool MarkLibrary::add(const Mark &mark) {
         return done(fail(tr("the file of marks is not open").toStdString(),
                          tr("the mark was not taken").toStdString(),
                          tr("start the program again with --marks and another file").toStdString()));
-    return done(book_->add(mark));
+    // Made here: of this water, unless it says otherwise.
+    auto own = mark;
+    if (own.lake.empty())
+        own.lake = session_.trip.water().left(150).toStdString();
+    return done(book_->add(own));
 }
 
 bool MarkLibrary::change(const Mark &mark) {

@@ -405,7 +405,9 @@ void Tour::planLogAndPractice() {
         std::size_t n = 0;
         for (auto &m : all) {
             Outcome o;
-            o.what = n % 3 == 0 ? Outcome::What::landed : n % 3 == 1 ? Outcome::What::bite : Outcome::What::fished;
+            o.what = n % 3 == 0   ? Outcome::What::landed
+                     : n % 3 == 1 ? Outcome::What::bite
+                                  : Outcome::What::fished;
             o.time = m.time + static_cast<UnixNs>(1800 + 600 * n) * ns_per_s;
             o.species = n % 2 == 0 ? "zander" : "perch";
             if (o.what == Outcome::What::landed)
@@ -417,7 +419,8 @@ void Tour::planLogAndPractice() {
         marks.changeAll(all);
         window_.go(place::log);
     });
-    when([this] { return !window_.view<LogView>().book().looking(); }, [this] { shoot(QStringLiteral("log")); });
+    when([this] { return !window_.view<LogView>().book().looking(); },
+         [this] { shoot(QStringLiteral("log")); });
     when(atOnce, [this] { window_.go(place::practice); });
     when(atOnce, [this] { press("nextQuestion"); });
     when([this] { return window_.view<PracticeView>().trainer().asked(); }, [this] { press("choice0"); });

@@ -17,6 +17,7 @@
 #include <map>
 #include <mutex>
 #include <netinet/in.h>
+#include <random>
 #include <sys/prctl.h>
 #include <sys/socket.h>
 #include <thread>
@@ -43,12 +44,21 @@ int free_port() {
 // A broker on the loopback that can be killed and started again.
 class Broker {
   public:
-    Broker() : port(free_port()) {
+    /// `ashore`: the port of another broker that this one is bridged to, as a boat's is; 0: none, and all is
+    /// on the disk at once; −1: none, and it is not.
+    explicit Broker(int ashore = 0) : port(free_port()) {
         std::ofstream(folder.file("broker.conf"))
             << "listener " << port << " 127.0.0.1\nallow_anonymous true\n"
             << "persistence true\npersistence_location " << folder.file("")
-            << "/\nautosave_interval 1\nautosave_on_changes true\nmax_queued_messages 0\nlog_dest none\n"
+            << "/\nautosave_interval 1\nautosave_on_changes " << (ashore == 0 ? "true" : "false")
+            << "\nmax_queued_messages 0\nlog_dest none\n"
             << (::geteuid() == 0 ? "user root\n" : "");
+        if (ashore > 0)
+            std::ofstream(folder.file("broker.conf"), std::ios::app)
+                << "connection ashore\naddress 127.0.0.1:" << ashore
+                << "\ncleansession false\nremote_clientid boat-" << port << "\nlocal_clientid bridge-" << port
+                << "\ntopic young-heron/ellemoor/crew/# both 1\ntopic young-heron/ellemoor/client/# out 1\n"
+                   "topic young-heron/ellemoor/anyone/# out 1\n";
         start();
     }
     ~Broker() { stop(); }
@@ -322,6 +332,56 @@ TEST(SharedMarks, TenThousandHostileWordsAreRefusedAndNothingIsLost) {
     EXPECT_EQ(console.library.size(), 2u);
     EXPECT_EQ(console.library[m.id].name, "Stump");
     EXPECT_GE(console.link->state().refused + bow.link->state().refused, 1u) << "too long a word";
+}
+
+// Twelve boats behind two bridged brokers, six hundred marks and two hundred edits by whoever: every screen
+// ends the same.
+TEST(SharedMarks, AFleetBehindBridgedBrokersEndsTheSame) {
+    Broker shore(-1);
+    Broker north(shore.port), south(shore.port);
+    std::vector<std::unique_ptr<Screen>> boats;
+    std::vector<Screen *> all;
+    for (int i = 0; i < 12; ++i) {
+        boats.push_back(std::make_unique<Screen>(i < 6 ? north : south, "boat-" + std::to_string(i)));
+        all.push_back(boats.back().get());
+    }
+    ASSERT_TRUE(wait(all, [&] {
+        return std::all_of(all.begin(), all.end(), [](Screen *s) { return s->link->state().connected; });
+    }));
+    std::vector<Mark> marks;
+    for (int i = 0; i < 600; ++i) {
+        marks.push_back(mark("mark " + std::to_string(i)));
+        all[static_cast<std::size_t>(i) % 12]->edit(marks.back());
+    }
+    ASSERT_TRUE(wait(
+        all,
+        [&] {
+            return std::all_of(all.begin(), all.end(), [](Screen *s) { return s->library.size() == 600; });
+        },
+        60s))
+        << all[0]->library.size() << " " << all[11]->library.size();
+    std::mt19937 random(4);
+    for (int i = 0; i < 200; ++i) {
+        auto *boat = all[random() % 12];
+        auto m = boat->library[marks[random() % 60].id];
+        (i % 2 == 0 ? m.name : m.note) = "edit " + std::to_string(i);
+        boat->edit(m);
+        if (i % 10 == 0)
+            for (auto *s : all)
+                s->turn();
+    }
+    EXPECT_TRUE(wait(
+        all,
+        [&] {
+            return std::all_of(all.begin(), all.end(),
+                               [&](Screen *s) { return s->shared->state() == all[0]->shared->state(); });
+        },
+        60s));
+    // A word from the north is heard in the south.
+    const auto last = mark("from the north");
+    all[0]->edit(last);
+    EXPECT_TRUE(wait(
+        all, [&] { return all[11]->library.contains(last.id); }, 20s));
 }
 
 TEST(SharedMarks, AnUnencryptedLineToAnotherMachineIsRefused) {
