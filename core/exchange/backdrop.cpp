@@ -1,5 +1,6 @@
 #include "exchange/backdrop.hpp"
 
+#include "exchange/plane_srs.hpp"
 #include "fault/told.hpp"
 #include "files/gdal.hpp"
 
@@ -17,21 +18,10 @@ namespace {
 
 namespace fs = std::filesystem;
 
-struct DestroySrs {
-    void operator()(OGRSpatialReferenceH srs) const { OSRDestroySpatialReference(srs); }
-};
-using Srs = std::unique_ptr<std::remove_pointer_t<OGRSpatialReferenceH>, DestroySrs>;
 struct DestroyTransform {
     void operator()(OGRCoordinateTransformationH t) const { OCTDestroyCoordinateTransformation(t); }
 };
 using Transform = std::unique_ptr<std::remove_pointer_t<OGRCoordinateTransformationH>, DestroyTransform>;
-
-Srs srs_of(const UtmZone &zone) {
-    Srs srs(OSRNewSpatialReference(nullptr));
-    OSRImportFromEPSG(srs.get(), zone.epsg());
-    OSRSetAxisMappingStrategy(srs.get(), OAMS_TRADITIONAL_GIS_ORDER);
-    return srs;
-}
 
 tl::unexpected<Fault> refused(const fs::path &file, const std::string &why, const std::string &to_do) {
     return fail(told("{} cannot lie under the chart: {}", file.string(), why), told("the chart is as it was"),

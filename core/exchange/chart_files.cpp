@@ -1,5 +1,6 @@
 #include "exchange/chart_files.hpp"
 
+#include "exchange/plane_srs.hpp"
 #include "fault/told.hpp"
 #include "files/gdal.hpp"
 
@@ -12,17 +13,6 @@ namespace heron {
 namespace {
 
 namespace fs = std::filesystem;
-
-struct DestroySrs {
-    void operator()(OGRSpatialReferenceH srs) const { OSRDestroySpatialReference(srs); }
-};
-using Srs = std::unique_ptr<std::remove_pointer_t<OGRSpatialReferenceH>, DestroySrs>;
-
-Srs srs_of(const UtmZone &zone) {
-    Srs srs(OSRNewSpatialReference(nullptr));
-    OSRImportFromEPSG(srs.get(), zone.epsg());
-    return srs;
-}
 
 Fault cannot(const fs::path &file) {
     const auto said = gdal_said();

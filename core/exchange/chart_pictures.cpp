@@ -1,5 +1,7 @@
 #include "exchange/chart_pictures.hpp"
 
+#include "exchange/plane_srs.hpp"
+
 #include "fault/told.hpp"
 #include "files/atomic_file.hpp"
 #include "files/gdal.hpp"
@@ -24,13 +26,11 @@ namespace {
 constexpr double weakest_db = -16, strongest_db = 18;
 
 std::string projection_of(const UtmZone &zone) {
-    const auto srs = OSRNewSpatialReference(nullptr);
-    OSRImportFromEPSG(srs, zone.epsg());
+    const auto srs = srs_of(zone);
     char *text = nullptr;
-    OSRExportToWkt(srs, &text);
+    OSRExportToWkt(srs.get(), &text);
     std::string out = text != nullptr ? text : "";
     CPLFree(text);
-    OSRDestroySpatialReference(srs);
     return out;
 }
 
