@@ -126,7 +126,7 @@ std::optional<Aim> Bow::aimOf(const Mark &mark) const {
     if (!at)
         return std::nullopt;
     Aim aim;
-    aim.title = mark.name.empty()
+    aim.title = mark.name.empty() || session_.preferences.inCompany()
                     ? capital(mark.kind == Kind::none ? wordFor(mark.family) : wordFor(mark.kind))
                     : QString::fromStdString(mark.name);
     aim.glyph = markGlyph(mark.family, mark.kind);

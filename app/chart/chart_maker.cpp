@@ -117,11 +117,15 @@ ChartTile ChartWorker::joined(const GroundMap::Key &key) const {
 }
 
 GroundMap ChartWorker::all() const {
-    if (!map_ || !others_)
-        return *any();
-    auto whole = *others_;
-    whole.merge(*map_);
-    return whole;
+    if (!map_)
+        return *others_;
+    auto own = *map_;
+    own.lower_soundings(wishes_.level_m);
+    if (!others_)
+        return own;
+    auto both = *others_;
+    both.merge(own);
+    return both;
 }
 
 std::vector<HardnessAnchor> ChartWorker::anchors(const UtmZone &zone) const {
@@ -135,17 +139,7 @@ std::vector<HardnessAnchor> ChartWorker::anchors(const UtmZone &zone) const {
 
 std::shared_ptr<ChartSheet> ChartWorker::sheet() const {
     auto s = std::make_shared<ChartSheet>();
-    const auto whole = [&] {
-        if (!map_ || wishes_.level_m == 0)
-            return all();
-        auto lowered = *map_;
-        lowered.lower_soundings(wishes_.level_m);
-        if (!others_)
-            return lowered;
-        auto both = *others_;
-        both.merge(lowered);
-        return both;
-    }();
+    const auto whole = all();
     s->zone = whole.zone();
     s->hardness = hardness_of(whole.coarser(sheet_coarser), anchors(s->zone));
     s->transitions = transitions_of(s->hardness);
@@ -258,7 +252,7 @@ void ChartWorker::write(const QString &path, const QString &title) {
     }
     const auto broke = guarded(tr("writing the chart").toStdString(), [&] {
         Result<void> done;
-        auto whole = all();
+        const auto whole = all();
         const auto h = hardness_of(whole, anchors(whole.zone()));
         const auto file = path.toStdString();
         const auto package = [&] {

@@ -96,7 +96,7 @@ class ChartWorker : public QObject {
     void lay(bool ends);
     void layDepths();
     std::shared_ptr<ChartSheet> sheet() const;
-    GroundMap all() const;
+    GroundMap all() const; ///< what is shown, under the datum, and the others
     std::vector<HardnessAnchor> anchors(const UtmZone &zone) const;
     ChartTile joined(const GroundMap::Key &key) const;
     void answerTiles(ChartAnswer &answer, bool all);

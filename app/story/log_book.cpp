@@ -4,7 +4,6 @@
 #include "plan/round.hpp"
 
 #include <algorithm>
-#include <fmt/format.h>
 #include <set>
 
 namespace heron::app {
@@ -120,36 +119,7 @@ void LogBook::arrange() {
 }
 
 bool LogBook::writeTable(const QString &path) {
-    const auto all = visits();
-    std::set<std::string> factors;
-    for (const auto &v : all)
-        for (const auto &[factor, value] : v.of)
-            factors.insert(factor);
-    const auto cell = [](const std::string &text) {
-        std::string s = text;
-        if (!s.empty() && std::string_view("=+-@").find(s.front()) != std::string_view::npos)
-            s.insert(s.begin(), '\'');
-        if (s.find_first_of(",\"\n") == std::string::npos)
-            return s;
-        std::string out = "\"";
-        for (const char c : s)
-            out += c == '"' ? "\"\"" : std::string(1, c);
-        return out + "\"";
-    };
-    std::string out = "mark,time,bitten";
-    for (const auto &f : factors)
-        out += "," + f;
-    out += "\r\n";
-    for (const auto &v : all) {
-        out +=
-            cell(v.mark) + "," + (v.time != 0 ? print_rfc3339(v.time, 0) : "") + "," + (v.bitten ? "1" : "0");
-        for (const auto &f : factors) {
-            const auto at = v.of.find(f);
-            out += "," + (at == v.of.end() ? std::string() : cell(at->second));
-        }
-        out += "\r\n";
-    }
-    if (auto written = write_file_atomically(path.toStdString(), out); !written) {
+    if (auto written = write_file_atomically(path.toStdString(), table_of(visits())); !written) {
         session_.notices.raise(QStringLiteral("log"), written.error());
         return false;
     }

@@ -17,10 +17,10 @@ constexpr double least_arrival_m = 4, passed_m = 8, track_step_m = 10;
 Way::Way(Session &session, MarkLibrary &marks, Speaker &speaker, QObject *parent)
     : QObject(parent), session_(session), marks_(marks), speaker_(speaker) {
     connect(&timer_, &QTimer::timeout, this, &Way::turn);
-    timer_.setInterval(250);
+    timer_.start(250);
 }
 
-std::optional<GeoPoint> Way::boat() const {
+std::optional<Way::Fix> Way::newest() const {
     for (const auto *shown : {&session_.shown, &session_.around}) {
         const auto &nav = shown->scan().nav;
         if (nav.positions().empty())
@@ -28,9 +28,19 @@ std::optional<GeoPoint> Way::boat() const {
         const auto time =
             shown->empty() ? nav.positions().back().time : shown->scan().facts(shown->newest()).time;
         if (const auto at = nav.position_at(time))
-            return at->place;
+            return Fix{at->place, time};
     }
     return std::nullopt;
+}
+
+bool Way::stale() const {
+    constexpr qint64 old_ms = 5000;
+    return session_.sources.live() && since_fix_.isValid() && since_fix_.elapsed() > old_ms;
+}
+
+std::optional<GeoPoint> Way::boat() const {
+    const auto fix = newest();
+    return fix && !stale() ? std::optional(fix->place) : std::nullopt;
 }
 
 void Way::go(const GeoPoint &place, const QString &name, double sd) {
@@ -38,7 +48,6 @@ void Way::go(const GeoPoint &place, const QString &name, double sd) {
     name_ = name;
     arrival_m_ = std::max(least_arrival_m, 2 * sd);
     alarm_ = arrived_told_ = false;
-    timer_.start();
     emit changed();
 }
 
@@ -68,13 +77,15 @@ bool Way::goBack() {
     name_ = tr("back along the track");
     arrival_m_ = passed_m;
     alarm_ = arrived_told_ = false;
-    timer_.start();
     emit changed();
     return true;
 }
 
+// The last known place serves, however old: nothing better is known of where it happened, and that is said.
 bool Way::manOverboard() {
-    const auto here = boat();
+    const auto fix = newest();
+    const auto here = fix ? std::optional(fix->place) : std::nullopt;
+    const bool old = stale();
     if (!here) {
         session_.notices.say(QStringLiteral("way"),
                              tr("No position is known: keep your eyes on whoever fell in."));
@@ -90,8 +101,13 @@ bool Way::manOverboard() {
     m.level = Level::anyone;
     m.time = static_cast<UnixNs>(QDateTime::currentMSecsSinceEpoch()) * 1'000'000;
     m.place = here;
-    m.place_covariance = {2, 0, 2};
+    m.place_covariance = old ? PlaceCovariance{2500, 0, 2500} : PlaceCovariance{2, 0, 2};
+    if (old)
+        m.place_remark = tr("the position was already old").toStdString();
     marks_.add(m);
+    if (old)
+        session_.notices.say(QStringLiteral("way"),
+                             tr("The position was already old: keep your eyes on whoever fell in."));
     emit changed();
     return true;
 }
@@ -99,11 +115,16 @@ bool Way::manOverboard() {
 void Way::end() {
     path_.clear();
     alarm_ = false;
-    timer_.stop();
     emit changed();
 }
 
 void Way::turn() {
+    if (const auto fix = newest(); fix && fix->time != last_fix_) {
+        last_fix_ = fix->time;
+        since_fix_.start();
+    }
+    if (!on())
+        return;
     const auto here = boat();
     // Points on the way are passed by coming near, or by being nearer to the next one.
     while (here && path_.size() > 1 &&

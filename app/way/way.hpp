@@ -5,6 +5,7 @@
 #include "session/session.hpp"
 #include "speech/speaker.hpp"
 
+#include <QElapsedTimer>
 #include <QObject>
 #include <QTimer>
 #include <optional>
@@ -46,7 +47,15 @@ class Way : public QObject {
 
   private:
     void turn();
+    struct Fix {
+        GeoPoint place;
+        UnixNs time = 0;
+    };
+    std::optional<Fix> newest() const;
+    /// Nothing where no new place came for five seconds while a sounder is heard: an old one would look like
+    /// a true one.
     std::optional<GeoPoint> boat() const;
+    bool stale() const;
 
     Session &session_;
     MarkLibrary &marks_;
@@ -56,6 +65,8 @@ class Way : public QObject {
     double arrival_m_ = 4;
     bool alarm_ = false, arrived_told_ = false;
     QTimer timer_;
+    UnixNs last_fix_ = 0;
+    QElapsedTimer since_fix_;
 };
 
 } // namespace heron::app

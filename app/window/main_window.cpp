@@ -43,9 +43,14 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
     shortcut(Qt::Key_O, [this] { askFile(); });
     shortcut(Qt::Key_N, [&preferences] { preferences.nextUnits(); });
     shortcut(Qt::Key_T, [] { Theme::instance().nextLight(); });
-    // One key each, in every place: whoever fell in, the marked place, the way back, the end of a way.
+    // One key each, in every place: whoever fell in, the mark in hand, the place pointed at, the way back,
+    // the end of a way.
     shortcut(Qt::Key_F8, [this] { program_.way.manOverboard(); });
-    shortcut(Qt::Key_F2, [this] { goThere(); });
+    shortcut(Qt::Key_F2, [this] {
+        if (!program_.way.goToMark(state_.selectedMark()))
+            program_.session.notices.say(QStringLiteral("way"), tr("Choose a mark with a place first."));
+    });
+    shortcut(Qt::Key_F3, [this] { goToPointed(); });
     shortcut(Qt::Key_F7, [this] {
         if (!program_.way.goBack())
             program_.session.notices.say(QStringLiteral("way"),
@@ -92,15 +97,12 @@ void MainWindow::cover() {
     stack_->setEnabled(!on);
 }
 
-// To the selected mark; else to the place that the pointer lay on last.
-void MainWindow::goThere() {
-    auto &way = program_.way;
-    if (way.goToMark(state_.selectedMark()))
-        return;
+void MainWindow::goToPointed() {
     if (const auto &lit = state_.litPlace())
-        way.go(*lit, tr("The place you pointed at"));
+        program_.way.go(*lit, tr("The place you pointed at"));
     else
-        program_.session.notices.say(QStringLiteral("way"), tr("Choose a mark, or point at a place, first."));
+        program_.session.notices.say(QStringLiteral("way"),
+                                     tr("Point at a place in Scan, Around or Chart first."));
 }
 
 void MainWindow::dress() {

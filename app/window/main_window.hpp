@@ -44,7 +44,7 @@ class MainWindow : public QWidget {
   private:
     void layOut();
     void askFile();
-    void goThere();
+    void goToPointed();
     void cover();
     void dress();
 

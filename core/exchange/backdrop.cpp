@@ -2,13 +2,14 @@
 
 #include "exchange/plane_srs.hpp"
 #include "fault/told.hpp"
+#include "files/atomic_file.hpp"
 #include "files/gdal.hpp"
+#include "files/xml_in.hpp"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <cpl_conv.h>
-#include <fstream>
 #include <gdalwarper.h>
 #include <ogr_api.h>
 #include <ogr_srs_api.h>
@@ -46,21 +47,6 @@ std::vector<const char *> drivers_of(const std::string &suffix) {
     if (suffix == ".tif" || suffix == ".tiff")
         return {"GTiff", nullptr};
     return {};
-}
-
-// Text formats need no document type and no entity of their own; both have been used to fill a machine's
-// memory and to read its files.
-bool defines_entities(const fs::path &file) {
-    std::ifstream in(file, std::ios::binary);
-    std::string text, tail;
-    std::array<char, 1 << 16> piece{};
-    while (in.read(piece.data(), piece.size()) || in.gcount() > 0) {
-        text = tail + std::string(piece.data(), static_cast<std::size_t>(in.gcount()));
-        if (text.find("<!DOCTYPE") != std::string::npos || text.find("<!ENTITY") != std::string::npos)
-            return true;
-        tail = text.substr(text.size() - std::min<std::size_t>(text.size(), 12));
-    }
-    return false;
 }
 
 } // namespace
@@ -209,9 +195,10 @@ Result<Backdrop> Backdrop::open(const fs::path &file, const UtmZone &zone) {
     if (driver != "GTiff" && bytes > most_vector_bytes)
         return refused(file, told("it is larger than {} MB", most_vector_bytes >> 20),
                        told("take a part of it"));
-    if ((driver == "GPX" || driver == "KML") && defines_entities(file))
-        return refused(file, told("it defines entities of its own, which no such file needs"),
-                       told("do not trust who made it"));
+    if (driver == "GPX" || driver == "KML")
+        if (const auto text = read_whole_file(file, most_vector_bytes); !text || defines_entities(*text))
+            return refused(file, told("it defines entities of its own, which no such file needs"),
+                           told("do not trust who made it"));
     // By the name of a driver the file's contents cannot choose another, a list of further files say.
     const auto kinds = static_cast<unsigned>(driver == "GTiff" ? GDAL_OF_RASTER : GDAL_OF_VECTOR);
     GdalDataset d(GDALOpenEx(file.c_str(), GDAL_OF_READONLY | kinds, drivers.data(), nullptr, nullptr));

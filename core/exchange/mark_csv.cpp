@@ -1,6 +1,7 @@
 // Marks as a table (RFC 4180) and back: any order of columns, any of three separators, decimal points or
 // commas.
 #include "exchange/mark_files.hpp"
+#include "files/csv.hpp"
 #include "files/identifier.hpp"
 #include "marks/mark_json.hpp"
 #include "units/units.hpp"
@@ -18,19 +19,6 @@ namespace {
 constexpr std::array<const char *, 18> columns{
     "id",          "name",     "family", "kind", "latitude", "longitude", "place_sd_m", "depth_m", "height_m",
     "height_sd_m", "length_m", "bottom", "time", "note",     "tags",      "lake",       "level",   "source"};
-
-std::string cell_of(const std::string &text) {
-    // A spreadsheet takes what begins so for a formula; a quote before it keeps it words.
-    std::string s = text;
-    if (!s.empty() && std::string_view("=+-@\t\r").find(s.front()) != std::string_view::npos)
-        s.insert(s.begin(), '\'');
-    if (s.find_first_of(",\"\n\r;") == std::string::npos)
-        return s;
-    std::string out = "\"";
-    for (const char c : s)
-        out += c == '"' ? "\"\"" : std::string(1, c);
-    return out + "\"";
-}
 
 // All cells of a table; a separator within quotes is none.
 std::vector<std::vector<std::string>> cells_of(std::string_view text, char separator, std::size_t most_rows) {
@@ -184,8 +172,8 @@ std::string csv_from_marks(const std::vector<Mark> &marks) {
         for (const auto &t : m.tags)
             tags += (tags.empty() ? "" : "; ") + t;
         const std::array<std::string, columns.size()> cells{
-            cell_of(m.id),
-            cell_of(m.name),
+            csv_cell(m.id),
+            csv_cell(m.name),
             std::string(name_of(m.family)),
             m.kind == Kind::none ? "" : std::string(name_of(m.kind)),
             m.place ? fmt::format("{:.8f}", m.place->latitude_deg) : "",
@@ -195,13 +183,13 @@ std::string csv_from_marks(const std::vector<Mark> &marks) {
             number(m.height_m ? std::optional(m.height_m->value) : std::nullopt, 2),
             number(m.height_m ? std::optional(m.height_m->sd) : std::nullopt, 2),
             number(m.length_m, 2),
-            cell_of(m.bottom),
+            csv_cell(m.bottom),
             m.time != 0 ? print_rfc3339(m.time, 3) : "",
-            cell_of(m.note),
-            cell_of(tags),
-            cell_of(m.lake),
+            csv_cell(m.note),
+            csv_cell(tags),
+            csv_cell(m.lake),
             std::string(name_of(m.level)),
-            cell_of(m.source)};
+            csv_cell(m.source)};
         for (std::size_t i = 0; i < cells.size(); ++i)
             out += (i == 0 ? "" : ",") + cells[i];
         out += "\r\n";

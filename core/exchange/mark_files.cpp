@@ -4,6 +4,7 @@
 #include "files/atomic_file.hpp"
 #include "files/identifier.hpp"
 #include "files/json_in.hpp"
+#include "files/xml_in.hpp"
 #include "files/zip.hpp"
 #include "marks/mark_json.hpp"
 #include "marks/mark_store.hpp"
@@ -30,8 +31,7 @@ std::string suffix_of(const std::filesystem::path &path) {
 
 Result<std::string> text_of(const std::filesystem::path &path, bool xml) {
     auto text = read_whole_file(path, most_bytes);
-    if (text && xml &&
-        (text->find("<!DOCTYPE") != std::string::npos || text->find("<!ENTITY") != std::string::npos))
+    if (text && xml && defines_entities(*text))
         return fail(told("{}: it defines entities of its own, which no such file needs", path.string()),
                     told("no mark was taken from it"), told("do not trust who made it"));
     return text;
@@ -45,7 +45,7 @@ Result<MarksRead> from_kmz(const std::filesystem::path &path) {
         return fail(told("{}: there is no KML in it", path.string()), told("no mark was taken from it"),
                     told("choose another file"));
     const auto &kml = members->front().bytes;
-    if (kml.find("<!DOCTYPE") != std::string::npos || kml.find("<!ENTITY") != std::string::npos)
+    if (defines_entities(kml))
         return fail(told("{}: it defines entities of its own, which no such file needs", path.string()),
                     told("no mark was taken from it"), told("do not trust who made it"));
     auto read = marks_from_kml(kml, path.filename().string());

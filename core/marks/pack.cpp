@@ -12,11 +12,6 @@ namespace {
 
 constexpr double smallest_m = 5, largest_m = 50'000;
 
-Level level_of(const Mark &m, Field field) {
-    const auto at = m.field_levels.find(field);
-    return at == m.field_levels.end() ? usual_level(field, m.family == Family::hazard) : at->second;
-}
-
 bool wanted(const Mark &m, const PackSettings &s) {
     if (!s.families.empty() && !s.families.contains(m.family))
         return false;
@@ -31,6 +26,69 @@ bool wanted(const Mark &m, const PackSettings &s) {
 
 } // namespace
 
+Level level_of(const Mark &m, Field field) {
+    const auto at = m.field_levels.find(field);
+    return at == m.field_levels.end() ? usual_level(field, m.family == Family::hazard) : at->second;
+}
+
+void copy_field(Field field, const Mark &from, Mark &to) {
+    switch (field) {
+    case Field::name:
+        to.name = from.name;
+        break;
+    case Field::kind:
+        to.kind = from.kind;
+        break;
+    case Field::place:
+        to.place = from.place;
+        to.place_covariance = from.place_covariance;
+        to.place_remark = from.place_remark;
+        break;
+    case Field::measures:
+        to.depth_m = from.depth_m;
+        to.height_m = from.height_m;
+        to.height_at_least = from.height_at_least;
+        to.length_m = from.length_m;
+        to.bottom = from.bottom;
+        to.lake_level_m = from.lake_level_m;
+        to.shape = from.shape;
+        to.closed = from.closed;
+        break;
+    case Field::time:
+        to.time = from.time;
+        break;
+    case Field::picture:
+        to.chip = from.chip;
+        break;
+    case Field::note:
+        to.note = from.note;
+        break;
+    case Field::tags:
+        to.tags = from.tags;
+        to.lake = from.lake;
+        break;
+    case Field::settings:
+        to.side = from.side;
+        to.slant_m = from.slant_m;
+        to.ground_m = from.ground_m;
+        to.range_setting_m = from.range_setting_m;
+        to.frequency_hz = from.frequency_hz;
+        to.gain = from.gain;
+        break;
+    case Field::story:
+        to.source = from.source;
+        to.by = from.by;
+        to.confirmed = from.confirmed;
+        to.turned_out = from.turned_out;
+        to.foreign_gpx = from.foreign_gpx;
+        to.sightings = from.sightings;
+        break;
+    case Field::outcomes:
+        to.outcomes = from.outcomes;
+        break;
+    }
+}
+
 std::optional<Mark> as_seen_by(const Mark &mark, Level receiver) {
     if (receiver == Level::me)
         return mark;
@@ -42,69 +100,28 @@ std::optional<Mark> as_seen_by(const Mark &mark, Level receiver) {
     m.id = mark.id;
     m.family = mark.family;
     m.level = mark.level;
-    m.place = mark.place;
-    m.place_covariance = mark.place_covariance;
-    m.place_remark = mark.place_remark;
-    if (sees(Field::kind))
-        m.kind = mark.kind;
-    if (sees(Field::name))
-        m.name = mark.name;
-    if (sees(Field::measures)) {
-        m.depth_m = mark.depth_m;
-        m.height_m = mark.height_m;
-        m.height_at_least = mark.height_at_least;
-        m.length_m = mark.length_m;
-        m.bottom = mark.bottom;
-        m.lake_level_m = mark.lake_level_m;
-        m.shape = mark.shape;
-        m.closed = mark.closed;
-    }
-    if (sees(Field::time))
-        m.time = mark.time;
-    if (sees(Field::picture))
-        m.chip = mark.chip;
-    if (sees(Field::note))
-        m.note = mark.note;
-    if (sees(Field::tags)) {
-        m.tags = mark.tags;
-        m.lake = mark.lake;
-    }
-    if (sees(Field::settings)) {
-        m.side = mark.side;
-        m.slant_m = mark.slant_m;
-        m.ground_m = mark.ground_m;
-        m.range_setting_m = mark.range_setting_m;
-        m.frequency_hz = mark.frequency_hz;
-        m.gain = mark.gain;
-    }
-    if (sees(Field::story)) {
-        m.source = mark.source;
-        m.by = mark.by;
-        m.confirmed = mark.confirmed;
-        m.turned_out = mark.turned_out;
-        m.foreign_gpx = mark.foreign_gpx;
-        m.sightings = mark.sightings;
-        for (auto &s : m.sightings) {
-            if (!sees(Field::picture))
-                s.chip = {};
-            if (!sees(Field::settings)) {
-                s.side.clear();
-                s.slant_m = s.ground_m = s.range_setting_m = s.frequency_hz = 0;
-                s.gain = 0;
-            }
-            if (!sees(Field::time))
-                s.time = 0;
-            if (!sees(Field::measures)) {
-                s.depth_m.reset();
-                s.height_m.reset();
-                s.height_at_least = false;
-            }
-            if (!sees(Field::kind))
-                s.kind = Kind::none;
+    for (std::size_t f = 0; f < field_count; ++f)
+        if (const auto field = static_cast<Field>(f); sees(field))
+            copy_field(field, mark, m);
+    // Each look tells no more than the mark itself may.
+    for (auto &s : m.sightings) {
+        if (!sees(Field::picture))
+            s.chip = {};
+        if (!sees(Field::settings)) {
+            s.side.clear();
+            s.slant_m = s.ground_m = s.range_setting_m = s.frequency_hz = 0;
+            s.gain = 0;
         }
+        if (!sees(Field::time))
+            s.time = 0;
+        if (!sees(Field::measures)) {
+            s.depth_m.reset();
+            s.height_m.reset();
+            s.height_at_least = false;
+        }
+        if (!sees(Field::kind))
+            s.kind = Kind::none;
     }
-    if (sees(Field::outcomes))
-        m.outcomes = mark.outcomes;
     // The crew goes on with the guide's own levels; others have no need to know them.
     if (receiver == Level::crew)
         m.field_levels = mark.field_levels;

@@ -19,6 +19,11 @@ struct PackSettings {
     std::string lake;                ///< only of this water; empty: all
 };
 
+/// What a field stands for in a mark, taken over from one to another.
+void copy_field(Field field, const Mark &from, Mark &to);
+/// Who may see a field of this mark.
+Level level_of(const Mark &mark, Field field);
+
 /// A mark as the receiver may see it; nothing where he may not see it at all. Without a place nothing of it
 /// goes to anyone but the guide.
 std::optional<Mark> as_seen_by(const Mark &mark, Level receiver);

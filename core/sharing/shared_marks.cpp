@@ -10,11 +10,6 @@ namespace {
 
 const std::string root = "young-heron/";
 
-bool kept_closer(const Mark &m, Field f) {
-    const auto at = m.field_levels.find(f);
-    return at != m.field_levels.end() && at->second == Level::me;
-}
-
 } // namespace
 
 Mark overlaid(const Mark *own, const Mark &shared) {
@@ -22,48 +17,9 @@ Mark overlaid(const Mark *own, const Mark &shared) {
         return shared;
     Mark m = shared;
     // The guide's own word on who sees what holds against a field that was never sent.
-    if (kept_closer(*own, Field::name))
-        m.name = own->name;
-    if (kept_closer(*own, Field::kind))
-        m.kind = own->kind;
-    if (kept_closer(*own, Field::note))
-        m.note = own->note;
-    if (kept_closer(*own, Field::outcomes))
-        m.outcomes = own->outcomes;
-    if (kept_closer(*own, Field::tags)) {
-        m.tags = own->tags;
-        m.lake = own->lake;
-    }
-    if (kept_closer(*own, Field::time))
-        m.time = own->time;
-    if (kept_closer(*own, Field::picture))
-        m.chip = own->chip;
-    if (kept_closer(*own, Field::measures)) {
-        m.depth_m = own->depth_m;
-        m.height_m = own->height_m;
-        m.height_at_least = own->height_at_least;
-        m.length_m = own->length_m;
-        m.bottom = own->bottom;
-        m.shape = own->shape;
-        m.closed = own->closed;
-        m.lake_level_m = own->lake_level_m;
-    }
-    if (kept_closer(*own, Field::settings)) {
-        m.side = own->side;
-        m.slant_m = own->slant_m;
-        m.ground_m = own->ground_m;
-        m.range_setting_m = own->range_setting_m;
-        m.frequency_hz = own->frequency_hz;
-        m.gain = own->gain;
-    }
-    if (kept_closer(*own, Field::story)) {
-        m.sightings = own->sightings;
-        m.source = own->source;
-        m.by = own->by;
-        m.confirmed = own->confirmed;
-        m.turned_out = own->turned_out;
-        m.foreign_gpx = own->foreign_gpx;
-    }
+    for (const auto &[field, level] : own->field_levels)
+        if (level == Level::me)
+            copy_field(field, *own, m);
     // Pictures of single looks do not travel.
     for (auto &s : m.sightings)
         for (const auto &o : own->sightings)

@@ -1,10 +1,12 @@
 #include "story/record.hpp"
 
 #include "fault/told.hpp"
+#include "files/csv.hpp"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <set>
 
 namespace heron {
 namespace {
@@ -60,7 +62,7 @@ std::vector<Visit> visits_of(const std::vector<Mark> &marks, const std::map<std:
             if (!m.lake.empty())
                 v.of["water"] = m.lake;
             if (o.time != 0) {
-                v.of["hour"] = hours(m, o.time);
+                v.of["hour by the sun"] = hours(m, o.time);
                 const auto date = print_rfc3339(o.time, 0).substr(0, 10);
                 v.of["month"] = date.substr(5, 2);
                 if (m.place)
@@ -80,6 +82,27 @@ std::vector<Visit> visits_of(const std::vector<Mark> &marks, const std::map<std:
         }
     }
     return visits;
+}
+
+std::string table_of(const std::vector<Visit> &visits) {
+    std::set<std::string> factors;
+    for (const auto &v : visits)
+        for (const auto &[factor, value] : v.of)
+            factors.insert(factor);
+    std::string out = "mark,time,bitten";
+    for (const auto &f : factors)
+        out += "," + csv_cell(f);
+    out += "\r\n";
+    for (const auto &v : visits) {
+        out += csv_cell(v.mark) + "," + (v.time != 0 ? print_rfc3339(v.time, 0) : "") + "," +
+               (v.bitten ? "1" : "0");
+        for (const auto &f : factors) {
+            const auto at = v.of.find(f);
+            out += "," + (at == v.of.end() ? std::string() : csv_cell(at->second));
+        }
+        out += "\r\n";
+    }
+    return out;
 }
 
 Record record_of(const std::vector<Visit> &visits) {

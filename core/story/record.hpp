@@ -27,13 +27,16 @@ struct DayConditions {
 };
 
 /// Visits at which somebody fished (looks alone say nothing). Several outcomes of one mark within two hours
-/// are one visit. Factors: kind, depth band, bottom, light, hour of the day (sun's, by the place), month, and
-/// those conditions of the day that are known (by date, "2026-05-14"). `extra`: further factors by mark, such
-/// as how near a transition is.
+/// are one visit. Factors: kind, depth band, bottom, light, hour by the sun (of the day at the place, not the
+/// clock's), month, and those conditions of the day that are known (by date, "2026-05-14"). `extra`: further
+/// factors by mark, such as how near a transition is.
 std::vector<Visit> visits_of(const std::vector<Mark> &marks,
                              const std::map<std::string, DayConditions> &days = {},
                              const std::map<std::string, std::map<std::string, std::string>> &extra = {},
                              UnitSystem units = UnitSystem::metres);
+
+/// All visits and what is known of them as a table (RFC 4180): mark, time, bitten, then a column a factor.
+std::string table_of(const std::vector<Visit> &visits);
 
 struct Finding {
     std::string factor, value;

@@ -330,6 +330,10 @@ void CirclePicture::mouseMoveEvent(QMouseEvent *event) {
         handles_->end_m =
             std::max(handles_->top_m, across_ == Across::ground ? std::hypot(g, ray->altitude_m) : g);
     }
+    const auto &rays = context_.bow.rays();
+    if (const auto spot =
+            rays.plane() && !rays.empty() && rays.rays().back().on_ground ? spotAt(*hover_) : std::nullopt)
+        context_.window.lightPlace(rays.plane()->to_globe(spot->at));
     emit pointedChanged();
     update();
 }

@@ -1,12 +1,11 @@
 // The sheet as a page to print or to give away.
+#include "kit/pdf_file.hpp"
 #include "kit/theme.hpp"
 #include "views/chart/chart_sheet_view.hpp"
 
 #include <QDateTime>
-#include <QFile>
 #include <QPageLayout>
 #include <QPageSize>
-#include <QPdfWriter>
 #include <algorithm>
 
 namespace heron::app {
@@ -14,18 +13,16 @@ namespace heron::app {
 // What the window shows, as wide as the page; under it what it is, when it was made, and that it is no chart
 // to steer by.
 void ChartSheetView::writePdf(const QString &path) {
-    const auto part = path + QStringLiteral(".part");
-    bool written = false;
-    {
-        QPdfWriter page(part);
-        page.setPageLayout(QPageLayout(QPageSize(QPageSize::A4), QPageLayout::Landscape,
-                                       QMarginsF(12, 12, 12, 12), QPageLayout::Millimeter));
-        page.setResolution(300);
-        page.setTitle(context_.session.sources.name());
-        page.setCreator(tr("Young Heron"));
-        QPainter p;
-        written = p.begin(&page);
-        if (written) {
+    const bool written = writePdfFile(
+        path,
+        [this](QPdfWriter &page) {
+            page.setPageLayout(QPageLayout(QPageSize(QPageSize::A4), QPageLayout::Landscape,
+                                           QMarginsF(12, 12, 12, 12), QPageLayout::Millimeter));
+            page.setResolution(300);
+            page.setTitle(context_.session.sources.name());
+            page.setCreator(tr("Young Heron"));
+        },
+        [this](QPainter &p, QPdfWriter &page) {
             constexpr double footer = 46;
             const double scale =
                 std::min(page.width() / static_cast<double>(width()), page.height() / (height() + footer));
@@ -37,23 +34,16 @@ void ChartSheetView::writePdf(const QString &path) {
             hover_ = hover;
             p.setFont(Theme::instance().font(13));
             p.setPen(Qt::black);
-            p.drawText(
-                QPointF(4, height() + 20),
-                tr("%1, made %2 from own passes. Not for navigation: depths and hazards change, and what "
-                   "was not seen is not here.")
-                    .arg(context_.session.sources.name(), QDate::currentDate().toString(Qt::ISODate)));
+            p.drawText(QPointF(4, height() + 20),
+                       tr("%1, made %2 from own passes. Not for navigation: depths and hazards change, and "
+                          "what was not "
+                          "seen is not here.")
+                           .arg(context_.session.sources.name(), QDate::currentDate().toString(Qt::ISODate)));
             p.drawText(
                 QPointF(4, height() + 38),
                 tr("Lookout first, life jackets on; local rules and authorities hold before this page."));
-            written = p.end();
-        }
-    }
-    if (written) {
-        QFile::remove(path);
-        written = QFile::rename(part, path);
-    }
+        });
     if (!written) {
-        QFile::remove(part);
         context_.session.notices.raise(QStringLiteral("chart"),
                                        {tr("%1 could not be written").arg(path).toStdString(),
                                         tr("nothing was left behind").toStdString(),

@@ -7,14 +7,13 @@
 #include "kit/key_button.hpp"
 #include "kit/kind_words.hpp"
 #include "kit/paragraph.hpp"
+#include "kit/pdf_file.hpp"
 #include "kit/theme.hpp"
 
-#include <QFile>
 #include <QFileDialog>
 #include <QPageLayout>
 #include <QPageSize>
 #include <QPainter>
-#include <QPdfWriter>
 #include <QStandardPaths>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -103,71 +102,64 @@ void PackPage::write(const QString &path) {
 
 void PackPage::writeSheet(const QString &path) {
     const auto pack = packed(chosen(), settings());
-    const auto part = path + QStringLiteral(".part");
-    bool written = false;
-    {
-        QPdfWriter page(part);
-        page.setPageSize(QPageSize(QPageSize::A4));
-        page.setPageMargins(QMarginsF(16, 16, 16, 16), QPageLayout::Millimeter);
-        page.setResolution(96);
-        page.setCreator(tr("Young Heron"));
-        QPainter p;
-        written = p.begin(&page);
-        const auto units = context_.session.preferences.units();
-        const auto length = [&](double m) { return QString::fromStdString(print_length(m, units).text()); };
-        const double wide = page.width(), high = page.height();
-        double y = 0;
-        const auto head = [&] {
-            p.setPen(Qt::black);
-            p.setFont(Theme::instance().font(20, true));
-            p.drawText(QPointF(0, 22), tr("Marks"));
-            p.setFont(Theme::instance().font(12));
-            p.drawText(QPointF(0, high - 22),
-                       tr("Not for navigation. Things that reach near the surface are hazards first: look "
-                          "out, life jackets on, mind cold water."));
-            p.drawText(QPointF(0, high - 6), tr("Local rules and authorities hold before this page."));
-            y = 40;
-        };
-        if (written)
-            head();
-        constexpr double row = 96;
-        for (const auto &m : pack) {
-            if (!written)
-                break;
-            if (y + row > high - 44) {
-                page.newPage();
-                head();
-            }
-            if (const auto image = imageOf(m.chip); !image.isNull())
-                p.drawImage(QRectF(0, y, 116, 86), image);
-            p.setFont(Theme::instance().font(15, true));
-            p.drawText(QPointF(130, y + 18), capital(QString::fromStdString(plain_name(m))));
-            p.setFont(Theme::instance().font(13));
-            QStringList facts;
-            if (m.depth_m)
-                facts << tr("in %1 of water").arg(length(m.depth_m->value));
-            if (m.height_m)
-                facts << tr("%1 tall").arg(length(m.height_m->value));
-            p.drawText(QPointF(130, y + 40), facts.join(QStringLiteral(" · ")));
-            if (m.place)
+    const bool written = writePdfFile(
+        path,
+        [](QPdfWriter &page) {
+            page.setPageSize(QPageSize(QPageSize::A4));
+            page.setPageMargins(QMarginsF(16, 16, 16, 16), QPageLayout::Millimeter);
+            page.setResolution(96);
+            page.setCreator(tr("Young Heron"));
+        },
+        [&](QPainter &p, QPdfWriter &page) {
+            const auto units = context_.session.preferences.units();
+            const auto length = [&](double m) {
+                return QString::fromStdString(print_length(m, units).text());
+            };
+            const double wide = page.width(), high = page.height();
+            double y = 0;
+            const auto head = [&] {
+                p.setPen(Qt::black);
+                p.setFont(Theme::instance().font(20, true));
+                p.drawText(QPointF(0, 22), tr("Marks"));
+                p.setFont(Theme::instance().font(12));
                 p.drawText(
-                    QPointF(130, y + 60),
-                    QString::fromStdString(print_position(m.place->latitude_deg, m.place->longitude_deg)) +
-                        (m.place_remark.empty()
-                             ? QString()
-                             : QStringLiteral(" · ") + QString::fromStdString(m.place_remark)));
-            if (!m.note.empty())
-                paintParagraph(p, {130, y + 66, wide - 130, 24}, QString::fromStdString(m.note));
-            y += row;
-        }
-        written = written && p.end();
-    }
-    if (written) {
-        QFile::remove(path);
-        written = QFile::rename(part, path);
-    }
+                    QPointF(0, high - 22),
+                    tr("Not for navigation. Things that reach near the surface are hazards first: look "
+                       "out, life jackets on, mind cold water."));
+                p.drawText(QPointF(0, high - 6), tr("Local rules and authorities hold before this page."));
+                y = 40;
+            };
+            head();
+            constexpr double row = 96;
+            for (const auto &m : pack) {
+                if (y + row > high - 44) {
+                    page.newPage();
+                    head();
+                }
+                if (const auto image = imageOf(m.chip); !image.isNull())
+                    p.drawImage(QRectF(0, y, 116, 86), image);
+                p.setFont(Theme::instance().font(15, true));
+                p.drawText(QPointF(130, y + 18), capital(QString::fromStdString(plain_name(m))));
+                p.setFont(Theme::instance().font(13));
+                QStringList facts;
+                if (m.depth_m)
+                    facts << tr("in %1 of water").arg(length(m.depth_m->value));
+                if (m.height_m)
+                    facts << tr("%1 tall").arg(length(m.height_m->value));
+                p.drawText(QPointF(130, y + 40), facts.join(QStringLiteral(" · ")));
+                if (m.place)
+                    p.drawText(QPointF(130, y + 60),
+                               QString::fromStdString(
+                                   print_position(m.place->latitude_deg, m.place->longitude_deg)) +
+                                   (m.place_remark.empty()
+                                        ? QString()
+                                        : QStringLiteral(" · ") + QString::fromStdString(m.place_remark)));
+                if (!m.note.empty())
+                    paintParagraph(p, {130, y + 66, wide - 130, 24}, QString::fromStdString(m.note));
+                y += row;
+            }
+        });
     if (!written) {
-        QFile::remove(part);
         context_.session.notices.raise(QStringLiteral("export"),
                                        {tr("%1 could not be written").arg(path).toStdString(),
                                         tr("nothing was left behind").toStdString(),

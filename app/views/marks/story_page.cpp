@@ -104,8 +104,13 @@ void StoryPage::show(const Mark *m) {
                                                        turned_out_, looked_, fished_, bite_, landed_})
         w->setEnabled(can_write);
     split_->setEnabled(can_write && m->sightings.size() > 1);
-    if (m != nullptr) {
-        filling_ = true;
+    filling_ = true;
+    if (m == nullptr) {
+        for (auto *f : {tags_, lake_, species_, length_})
+            f->clear();
+        for (auto *c : {level_, confirmed_, turned_out_})
+            c->setCurrentIndex(-1);
+    } else {
         QStringList tags;
         for (const auto &t : m->tags)
             tags << QString::fromStdString(t);
@@ -116,8 +121,8 @@ void StoryPage::show(const Mark *m) {
         level_->setCurrentIndex(level_->findData(static_cast<int>(m->level)));
         confirmed_->setCurrentIndex(confirmed_->findData(static_cast<int>(m->confirmed)));
         turned_out_->setCurrentIndex(std::max(0, turned_out_->findData(static_cast<int>(m->turned_out))));
-        filling_ = false;
     }
+    filling_ = false;
     update();
 }
 

@@ -486,7 +486,7 @@ void ContactPanel::paintPick(QPainter &p) {
     double y = take_back_->geometry().bottom() + 12;
     const auto words = reader_.wordsHere();
     auto here = context_.session.trip.water();
-    if (here.isEmpty())
+    if (here.isEmpty() || context_.session.preferences.inCompany())
         here = tr("this water");
     if (words == 0)
         wrapped(p, margin, y,

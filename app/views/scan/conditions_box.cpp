@@ -59,6 +59,11 @@ ConditionsBox::ConditionsBox(ViewContext &context, QWidget *parent) : QWidget(pa
         update();
     };
     connect(&Theme::instance(), &Theme::changed, this, dress);
+    const auto &preferences = context_.session.preferences;
+    // Before guests the water has no name.
+    connect(&preferences, &Preferences::companyChanged, this, [this, &preferences] {
+        water_->setEchoMode(preferences.inCompany() ? QLineEdit::NoEcho : QLineEdit::Normal);
+    });
     dress();
 }
 

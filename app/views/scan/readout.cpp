@@ -107,6 +107,8 @@ void Readout::readCursor() {
         return;
     }
     const auto r = read_cursor(context_.session.shown.scan(), *at, context_.session.shown.newest());
+    if (r.placed.at)
+        context_.window.lightPlace(r.placed.at->place);
     const auto side = at->side == Side::port ? tr("left") : tr("right");
     lines_.push_back({tr("Along the sound"), lengthWithUnit(at->slant_m), side});
     if (r.ground_m)
