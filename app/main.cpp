@@ -3,6 +3,7 @@
 #include "kit/theme.hpp"
 #include "places.hpp"
 #include "version/version.hpp"
+#include "views/screen/screen_view.hpp"
 #include "window/guarded_application.hpp"
 #include "window/main_window.hpp"
 #include "window/program.hpp"
@@ -213,8 +214,15 @@ int main(int argc, char **argv) {
     beginToShare(options, program.share);
     session.sayCaution();
     session.sources.listenTo(*sources);
-    if (!options.parser.positionalArguments().isEmpty())
-        session.sources.open(options.parser.positionalArguments().first());
+    if (!options.parser.positionalArguments().isEmpty()) {
+        const auto file = options.parser.positionalArguments().first();
+        if (ScreenView::takes(file)) {
+            window.go(place::screen);
+            window.view<ScreenView>().open(file);
+        } else {
+            session.sources.open(file);
+        }
+    }
     if (options.parser.isSet(options.tour))
         startTour(window, options.parser.value(options.tour));
     const int code = QApplication::exec();

@@ -3,12 +3,14 @@
 #include "views/around/around_view.hpp"
 #include "views/chart/chart_view.hpp"
 #include "views/connections/connections_view.hpp"
+#include "views/handbook/handbook_view.hpp"
 #include "views/log/log_view.hpp"
 #include "views/marks/marks_view.hpp"
 #include "views/practice/practice_view.hpp"
 #include "views/prepare/prepare_view.hpp"
 #include "views/read/read_view.hpp"
 #include "views/scan/scan_view.hpp"
+#include "views/screen/screen_view.hpp"
 #include "views/trips/trips_view.hpp"
 
 #include <QCoreApplication>
@@ -40,6 +42,8 @@ Places allPlaces() {
         {place::practice, tr("Practice"), glyph(place::practice), Qt::Key_8, true, make<PracticeView>},
         {place::connections, tr("Connections"), {}, Qt::Key_I, false, make<ConnectionsView>},
         {place::trips, tr("Trips"), {}, Qt::Key_J, false, make<TripsView>},
+        {place::screen, tr("A unit's screen"), {}, Qt::CTRL | Qt::Key_U, false, make<ScreenView>},
+        {place::handbook, tr("Handbook"), {}, {}, false, make<HandbookView>},
     };
 }
 

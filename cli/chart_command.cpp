@@ -78,6 +78,15 @@ int chart(const ChartOptions &o) {
                 fmt::print(stderr, "warning: {}\n", one.error().line());
             continue;
         }
+        // What was sounded at another level comes under one datum.
+        auto level = level_told_in(file, UnitSystem::metres);
+        if (!level)
+            level = o.level_m;
+        if (level && !o.as_it_stands) {
+            one->lower_soundings(*level);
+            if (!o.quiet)
+                fmt::print("{}: its depths are told under the datum, {:.2f} m taken off\n", file, *level);
+        }
         if (map)
             map->merge(*one);
         else

@@ -3,6 +3,7 @@
 
 #include "fault/fault.hpp"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -17,7 +18,9 @@ struct ChartOptions {
     std::string kmz;             ///< KMZ with the mosaic laid on the globe, and lines
     std::string png;             ///< PNG of the mosaic with a world file
     double cell_m = 0.25;
-    double contour_m = 0.5; ///< from contour to contour
+    double contour_m = 0.5;        ///< from contour to contour
+    std::optional<double> level_m; ///< of the lake over its datum, for what does not tell its own
+    bool as_it_stands = false;     ///< depths are left as they were sounded
     bool quiet = false;
 };
 

@@ -2,11 +2,15 @@
 #include "chart_command.hpp"
 #include "commands.hpp"
 #include "read_command.hpp"
+#include "screen_command.hpp"
+
+#include "version/version.hpp"
 
 #include <CLI/CLI.hpp>
 
 int main(int argc, char **argv) {
     CLI::App app{"Young Heron without a window: looks at sonar recordings, makes them, and carries marks."};
+    app.set_version_flag("--version", std::string(heron::program_and_version));
     app.require_subcommand(1);
     app.footer(
         "Recordings are netCDF-4 files in the SONAR-netCDF4 profile of docs/recording.md.\n"
@@ -52,6 +56,11 @@ int main(int argc, char **argv) {
     bottom->add_option("--contour", charting.contour_m, "Metres from contour to contour")
         ->check(CLI::Range(0.05, 50.0))
         ->capture_default_str();
+    bottom
+        ->add_option("--level", charting.level_m,
+                     "The lake's level over its datum, metres, for what does not tell its own")
+        ->check(CLI::Range(-100.0, 100.0));
+    bottom->add_flag("--as-it-stands", charting.as_it_stands, "Leave depths as they were sounded");
     bottom->add_flag("--quiet", charting.quiet, "Say nothing but warnings");
     bottom->callback([&] { code = heron::cli::chart(charting); });
 
@@ -70,6 +79,32 @@ int main(int argc, char **argv) {
     simulate->add_option("--tvg", lake.tvg_log, "Time-varied gain: so many times log10 of the range")
         ->check(CLI::Range(0.0, 60.0));
     simulate->callback([&] { code = heron::cli::simulate(lake); });
+
+    heron::cli::PictureOptions shown;
+    auto *picture = app.add_subcommand("picture", "Read a picture of a unit's screen as a recording is read");
+    picture->add_option("IN", shown.in, "PNG, JPEG, WebP or TIFF; or a folder of them")->required();
+    picture->add_option("--calibration", shown.calibration,
+                        "What makes it measurable: docs/screens.md (.json)");
+    picture->add_option("--marks", shown.marks, "GeoJSON to write; with a folder, the folder to write to");
+    picture->add_option("--recording", shown.recording, "Recording to write (.nc); with a folder, a folder");
+    picture->add_option("--guess", shown.guess, "Write a calibration to begin with, and read nothing");
+    picture->add_option("--range", shown.range_m, "Range to each side for that, metres")
+        ->check(CLI::Range(1.0, 500.0));
+    picture->add_flag("--quiet", shown.quiet, "Say nothing but warnings");
+    picture->callback([&] { code = heron::cli::picture(shown); });
+
+    heron::cli::FilmCommandOptions filmed;
+    auto *film =
+        app.add_subcommand("film", "Make a recording of a film of a unit's screen, or of a video device");
+    film->add_option("IN", filmed.in, "A film, or a device such as /dev/video0")->required();
+    film->add_option("--calibration", filmed.calibration, "What makes it measurable: docs/screens.md (.json)")
+        ->required();
+    film->add_option("--recording", filmed.recording, "Recording to write (.nc)")->required();
+    film->add_option("--start", filmed.start,
+                     "Time of its first picture, RFC 3339; the file's own, if not given");
+    film->add_flag("--follow", filmed.follow, "It was filmed by hand: follow the screen");
+    film->add_flag("--quiet", filmed.quiet, "Say nothing but warnings");
+    film->callback([&] { code = heron::cli::film(filmed); });
 
     auto *convert = app.add_subcommand(
         "convert", "Carry sonar between trips (.trip.gpkg) and recordings (.nc), or write a recording anew");

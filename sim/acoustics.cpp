@@ -1,5 +1,6 @@
 #include "sim/acoustics.hpp"
 
+#include "sim/surface.hpp"
 #include "sim/texture.hpp"
 #include "water/water.hpp"
 
@@ -43,22 +44,6 @@ std::int64_t square_key(double x, double y, double size) {
            static_cast<std::int64_t>(std::floor(y / size));
 }
 
-// Unit-power complex noise by halves, from a table read from a random place on: drawing each would be a third
-// of all work.
-class Normals {
-  public:
-    Normals(const std::vector<float> &table, std::uint32_t from)
-        : table_(table), at_(from & (table.size() - 1)) {}
-    float operator()() {
-        at_ = (at_ + 1) & (table_.size() - 1);
-        return table_[at_];
-    }
-
-  private:
-    const std::vector<float> &table_;
-    std::size_t at_;
-};
-
 // Two-way response of a beam `off` degrees from its middle whose one-way half-power width is `width`.
 double response(double off, double width) {
     const double x = off / (width / 2);
@@ -66,23 +51,6 @@ double response(double off, double width) {
 }
 
 } // namespace
-
-const std::vector<Band> &bands() {
-    static const std::vector<Band> all{
-        {420e3, 1.3, 56, 25e3, 134}, {770e3, 0.8, 52, 45e3, 140}, {1150e3, 0.55, 46, 60e3, 144}};
-    return all;
-}
-
-const std::vector<Band> &head_bands() {
-    static const std::vector<Band> all{{455e3, 2.2, 44, 25e3, 134}, {800e3, 1.3, 40, 50e3, 140}};
-    return all;
-}
-
-const Band &band_nearest(double f, const std::vector<Band> &of) {
-    return *std::min_element(of.begin(), of.end(), [f](const Band &a, const Band &b) {
-        return std::fabs(a.frequency_hz - f) < std::fabs(b.frequency_hz - f);
-    });
-}
 
 Acoustics::Acoustics(const Scene &scene) : scene_(scene), c_(sound_speed_fresh_m_s(scene.temperature_c)) {
     std::mt19937 random(scene.seed ^ 0x5EED);
@@ -132,6 +100,19 @@ void Acoustics::gather(Point at, double reach) {
     for (const auto &b : swimming_)
         if (std::hypot(b.at.x - at.x, b.at.y - at.y) < r)
             near_bodies_.push_back(&b);
+}
+
+// What a beam hears where the scene is of scatterers; what comes without chance goes into the energies.
+std::optional<Scatterers::Field> Acoustics::by_scatterers(const Scatterers::Beam &beam, const Band &band,
+                                                          Heard &heard) {
+    if (scene_.engine != Engine::scatterers)
+        return std::nullopt;
+    if (!scatterers_)
+        scatterers_ = std::make_unique<Scatterers>(scene_);
+    auto field = scatterers_->hear(beam, band.frequency_hz, band.bandwidth_hz, heard.energy.size(),
+                                   heard.cell_m, looks(), swimming_);
+    heard.energy = field.energy;
+    return field;
 }
 
 // Two-way loss of spreading and absorption for every slant cell, and the fan's response over the sine of
@@ -314,6 +295,28 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
         pass_bodies(range, horizon);
 }
 
+// The ground of the bounces: as it is some depths aside.
+void Acoustics::hear_surface(Point at, double draught, double bearing, const Band &band, const Fan &fan,
+                             double tilt, Heard &heard) const {
+    if (!scene_.making.surface)
+        return;
+    ShallowWater water;
+    water.depth_m = scene_.depth_m(at);
+    water.draught_m = draught;
+    water.wind_m_s = scene_.wind_m_s;
+    water.bottom = usual_sediment(static_cast<std::size_t>(scene_.ground(
+        {at.x + 3 * water.depth_m * std::sin(bearing), at.y + 3 * water.depth_m * std::cos(bearing)})));
+    water.frequency_hz = band.frequency_hz;
+    water.along_rad = band.along_deg / degrees_per_radian;
+    water.absorption_db_per_m = absorption_fresh_db_per_m(band.frequency_hz, scene_.temperature_c);
+    add_surface(heard.energy, heard.cell_m, water, [&fan, &band, tilt](double sine) {
+        if (sine < lowest_sine)
+            return response(std::asin(sine) * degrees_per_radian - tilt, band.across_deg);
+        return static_cast<double>(fan[static_cast<std::size_t>(
+            std::min((sine - lowest_sine) / sine_step, static_cast<double>(sine_bins - 1)))]);
+    });
+}
+
 void Acoustics::hear_down(Point at, double transducer_depth, double bearing, const Band &band, double range,
                           Heard &heard) {
     constexpr double cone_deg = down_cone_deg;
@@ -360,97 +363,6 @@ void Acoustics::hear_down(Point at, double transducer_depth, double bearing, con
     }
 }
 
-// Another sonar on the same band: a pulse of it somewhere in the range, on all beams.
-void Acoustics::add_streak(Ping &ping, std::mt19937 &random) const {
-    for (auto &b : ping.beams) {
-        const auto from = random() % (b.code.size() / 2),
-                   length = b.code.size() / 3 + random() % (b.code.size() / 3);
-        for (auto k = from; k < std::min<std::size_t>(b.code.size(), from + length); ++k)
-            b.code[k] = static_cast<std::uint16_t>(std::min(255.0, b.code[k] + 16 / db_per_count));
-    }
-}
-
-// Energy into levels: speckle over the pulse, suspended matter, noise and TVG.
-void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const Band &band,
-                        const SoundingSettings &settings, double noise_db, double theta,
-                        std::mt19937 &random) {
-    Beam beam;
-    beam.side = side;
-    beam.azimuth_deg = nominal_azimuth_deg(side);
-    beam.depression_deg = side == Side::down ? 90 : tilt_deg;
-    const auto &making = scene_.making;
-    beam.width_along_deg = side == Side::down ? down_cone_deg : band.along_deg * making.beam_told;
-    beam.width_across_deg = side == Side::down ? down_cone_deg : band.across_deg;
-    beam.gain_db = (settings.gain - 50) * gain_step_db;
-    beam.scale = {db_at_zero, making.db_per_count, 0, 255};
-    const std::size_t n = heard.energy.size();
-    std::vector<float> levels(n);
-    Normals normal(normals_, static_cast<std::uint32_t>(random()));
-    // A pulse smears over c/(2B) of range.
-    const double pulse_m = c_ / (2 * band.bandwidth_hz);
-    const auto half = static_cast<std::ptrdiff_t>(std::lround(pulse_m / heard.cell_m / 2));
-    const double absorption = absorption_fresh_db_per_m(band.frequency_hz, scene_.temperature_c);
-    const double suspended = power_of(scene_.suspended_db + 20 * std::log10(band.frequency_hz / 770e3));
-    const double source = power_of(band.source_db + making.source_db);
-    std::vector<float> re(n), im(n), power(n), amplitude(n);
-    for (std::size_t k = 0; k < n; ++k) {
-        const double r = (static_cast<double>(k) + 0.5) * heard.cell_m;
-        const double volume =
-            suspended * theta * r * r * 0.6 * heard.cell_m; // of the shell that the fan fills
-        const double energy = (static_cast<double>(heard.energy[k]) +
-                               volume * std::exp(-0.2302585093 * 2 * absorption * r) / (r * r * r * r)) *
-                              source;
-        power[k] = static_cast<float>(energy);
-        amplitude[k] = static_cast<float>(std::sqrt(energy));
-    }
-    const auto noise_amplitude = static_cast<float>(std::sqrt(power_of(noise_db)));
-    std::vector<float> expected(n);
-    // A device that averages n looks adds up their energies, each with a speckle and a noise of its own: what
-    // comes out is spread as the gamma distribution of shape n.
-    const int looks = std::max(1, static_cast<int>(std::lround(scene_.sounder_looks)));
-    std::vector<double> sum_energy(n, 0);
-    for (int look = 0; look < looks; ++look) {
-        for (std::size_t k = 0; k < amplitude.size(); ++k) {
-            re[k] = amplitude[k] * normal();
-            im[k] = amplitude[k] * normal();
-        }
-        for (std::size_t k = 0; k < n; ++k) {
-            float sum_re = 0, sum_im = 0;
-            for (auto j = std::max<std::ptrdiff_t>(0, static_cast<std::ptrdiff_t>(k) - half);
-                 j <= std::min<std::ptrdiff_t>(std::ssize(re) - 1, static_cast<std::ptrdiff_t>(k) + half);
-                 ++j) {
-                sum_re += re[static_cast<std::size_t>(j)];
-                sum_im += im[static_cast<std::size_t>(j)];
-            }
-            sum_re += noise_amplitude * normal();
-            sum_im += noise_amplitude * normal();
-            sum_energy[k] += static_cast<double>(sum_re * sum_re + sum_im * sum_im);
-        }
-    }
-    for (std::size_t k = 0; k < n; ++k) {
-        float sum_power = 0;
-        for (auto j = std::max<std::ptrdiff_t>(0, static_cast<std::ptrdiff_t>(k) - half);
-             j <= std::min<std::ptrdiff_t>(std::ssize(re) - 1, static_cast<std::ptrdiff_t>(k) + half); ++j)
-            sum_power += power[static_cast<std::size_t>(j)];
-        const double r = (static_cast<double>(k) + 0.5) * heard.cell_m;
-        const auto level = [&](double received) {
-            // The transmission itself still rings close by.
-            return static_cast<float>(std::max(10 * std::log10(received + 1e-12), 118 - 160 * r) +
-                                      settings.tvg_log * std::log10(std::max(r, 0.3)) + 2 * absorption * r +
-                                      making.tvg_db_per_m * r +
-                                      making.ripple_db *
-                                          std::sin(2 * std::numbers::pi * r / making.ripple_m));
-        };
-        const auto mean = static_cast<double>(sum_power + noise_amplitude * noise_amplitude);
-        levels[k] = level(sum_energy[k] / looks);
-        expected[k] = level(mean);
-    }
-    into.ping.beams.push_back(std::move(beam));
-    into.level_db.push_back(std::move(levels));
-    into.energy.push_back(heard.energy);
-    into.expected_db.push_back(std::move(expected));
-}
-
 Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const SoundingSettings &settings,
                                               std::uint32_t noise_seed) {
     const auto &making = scene_.making;
@@ -484,7 +396,11 @@ Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const Sound
         Heard heard{std::vector<float>(samples, 0.0F), cell};
         const double lean = boat.roll_deg + fault.roll_deg;
         const auto &fan = fan_at(tilt_deg + (port ? -lean : lean), band.across_deg);
-        for (int i = 0; i < rays_a_fan; ++i) {
+        const auto field =
+            by_scatterers({place, depth, (boat.heading_deg + (port ? -90 : 90)) / degrees_per_radian,
+                           tilt_deg + (port ? -lean : lean), band.along_deg, band.across_deg},
+                          band, heard);
+        for (int i = 0; i < rays_a_fan && !field; ++i) {
             const double share = (i - (rays_a_fan - 1) / 2.0) / rays_a_fan; // −0.4 … 0.4 of 1.6 widths
             const double off = share * 1.6 * band.along_deg;
             // Two-way weights, made to sum to one.
@@ -493,9 +409,11 @@ Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const Sound
             hear_plane(place, depth, bearing, weights[static_cast<std::size_t>(i)], theta, fan,
                        settings.range_m, heard);
         }
+        hear_surface(place, depth, (boat.heading_deg + (port ? -90 : 90)) / degrees_per_radian, band, fan,
+                     tilt_deg + (port ? -lean : lean), heard);
         // Crossed plugs: what one side hears comes out as the other.
         const auto side = port != fault.swapped ? Side::port : Side::starboard;
-        receive(out, heard, side, band, settings, noise_db, theta, random);
+        receive(out, heard, side, band, settings, noise_db, theta, random, field ? &*field : nullptr);
         if (fault.weak_left_db > 0 && side == Side::port)
             for (auto &level : out.level_db.back())
                 level -= static_cast<float>(fault.weak_left_db);
@@ -516,31 +434,27 @@ Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const Sound
     gather(place, 12);
     Heard thin{std::vector<float>(samples, 0.0F), cell};
     const double sideways = std::min(settings.range_m, 1.2 * std::max(1.0, scene_.depth_m(place)));
-    for (const int s : {-90, 90})
+    const double ahead = boat.heading_deg / degrees_per_radian;
+    const auto thin_field = by_scatterers(
+        {place, depth, ahead + std::numbers::pi / 2, 90, band.along_deg, down_fan_deg, true}, band, thin);
+    for (const int s : {-90, 90}) {
+        if (thin_field)
+            break;
         hear_plane(place, depth, (boat.heading_deg + s) / degrees_per_radian, 1, theta,
                    fan_at(90, down_fan_deg), sideways, thin);
-    receive(out, thin, Side::down, band, settings, noise_db, theta, random);
+    }
+    receive(out, thin, Side::down, band, settings, noise_db, theta, random,
+            thin_field ? &*thin_field : nullptr);
     ping.beams.back().width_along_deg = band.along_deg;
     ping.beams.back().width_across_deg = down_fan_deg;
     Heard below{std::vector<float>(samples, 0.0F), cell};
-    hear_down(place, depth, boat.heading_deg / degrees_per_radian, band, settings.range_m, below);
-    receive(out, below, Side::down, band, settings, noise_db, down_cone_deg / degrees_per_radian, random);
+    const auto cone_field = by_scatterers(
+        {place, depth, ahead + std::numbers::pi / 2, 90, down_cone_deg, down_cone_deg, true}, band, below);
+    if (!cone_field)
+        hear_down(place, depth, ahead, band, settings.range_m, below);
+    receive(out, below, Side::down, band, settings, noise_db, down_cone_deg / degrees_per_radian, random,
+            cone_field ? &*cone_field : nullptr);
     return out;
-}
-
-void Acoustics::quantise(Unquantised &heard, std::uint32_t noise_seed) const {
-    for (std::size_t b = 0; b < heard.ping.beams.size(); ++b) {
-        auto &beam = heard.ping.beams[b];
-        const auto &levels = heard.level_db[b];
-        beam.code.resize(levels.size());
-        std::transform(levels.begin(), levels.end(), beam.code.begin(), [&](float level) {
-            return count_of(static_cast<double>(level), beam.gain_db, scene_.making.db_per_count);
-        });
-    }
-    if (heard.streak) {
-        std::mt19937 random(noise_seed ^ 0xA51);
-        add_streak(heard.ping, random);
-    }
 }
 
 Ping Acoustics::hear(const BoatState &boat, const SoundingSettings &settings, std::uint32_t noise_seed) {
@@ -580,7 +494,11 @@ Acoustics::Unquantised Acoustics::hear_ray_levels(const BoatState &boat, const S
     // The ray leans with the boat: bow up lifts what looks ahead.
     const double lean = boat.roll_deg * std::sin(to) - boat.pitch_deg * std::cos(to);
     const auto &fan = fan_at(head_tilt_deg + lean, band.across_deg);
-    for (int i = 0; i < rays_a_fan; ++i) {
+    const auto field =
+        by_scatterers({place, at.draught_m(), (boat.heading_deg + azimuth_deg) / degrees_per_radian,
+                       head_tilt_deg + lean, band.along_deg, band.across_deg},
+                      band, heard);
+    for (int i = 0; i < rays_a_fan && !field; ++i) {
         const double share = (i - (rays_a_fan - 1) / 2.0) / rays_a_fan;
         static constexpr std::array<double, rays_a_fan> weights{0.08, 0.24, 0.36, 0.24, 0.08};
         const double bearing =
@@ -588,10 +506,13 @@ Acoustics::Unquantised Acoustics::hear_ray_levels(const BoatState &boat, const S
         hear_plane(place, at.draught_m(), bearing, weights[static_cast<std::size_t>(i)], theta, fan,
                    settings.range_m, heard);
     }
+    hear_surface(place, at.draught_m(), (boat.heading_deg + azimuth_deg) / degrees_per_radian, band, fan,
+                 head_tilt_deg + lean, heard);
     if (const double behind = wrap_360(azimuth_deg); behind > hull_from_deg && behind < hull_to_deg)
         for (auto &e : heard.energy)
             e *= 0.003F;
-    receive(out, heard, Side::around, band, settings, scene_.noise_db, theta, random);
+    receive(out, heard, Side::around, band, settings, scene_.noise_db, theta, random,
+            field ? &*field : nullptr);
     ping.beams.back().azimuth_deg = wrap_180(azimuth_deg);
     ping.beams.back().depression_deg = head_tilt_deg;
     return out;

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "sim/boat.hpp"
+#include "sim/scatterers.hpp"
 #include "sim/scene.hpp"
 #include "sonar/ping.hpp"
 
@@ -9,6 +10,8 @@
 #include <array>
 #include <cmath>
 #include <map>
+#include <memory>
+#include <optional>
 #include <random>
 #include <unordered_map>
 #include <vector>
@@ -89,17 +92,24 @@ class Acoustics {
     void add_streak(Ping &ping, std::mt19937 &random) const;
     void hear_plane(Point at, double transducer_depth, double bearing_rad, double weight, double theta_rad,
                     const Fan &fan, double range, Heard &heard);
+    void hear_surface(Point at, double draught, double bearing_rad, const Band &band, const Fan &fan,
+                      double tilt_deg, Heard &heard) const;
     void hear_down(Point at, double transducer_depth, double bearing_rad, const Band &band, double range,
                    Heard &heard);
     void receive(Unquantised &into, const Heard &heard, Side side, const Band &band,
-                 const SoundingSettings &settings, double noise_db, double theta_rad, std::mt19937 &random);
+                 const SoundingSettings &settings, double noise_db, double theta_rad, std::mt19937 &random,
+                 const Scatterers::Field *field);
+    std::optional<Scatterers::Field> by_scatterers(const Scatterers::Beam &beam, const Band &band,
+                                                   Heard &heard);
+    int looks() const { return std::max(1, static_cast<int>(std::lround(scene_.sounder_looks))); }
     void quantise(Unquantised &heard, std::uint32_t noise_seed) const;
 
     const Scene &scene_;
     double c_;
     bool looks_down_ = true;
-    std::vector<float> normals_; ///< see receive
-    std::vector<float> carried_; ///< two-way loss by slant cell
+    std::unique_ptr<Scatterers> scatterers_; ///< where the scene is heard by them
+    std::vector<float> normals_;             ///< see receive
+    std::vector<float> carried_;             ///< two-way loss by slant cell
     double carried_frequency_ = 0, carried_cell_m_ = 0;
     std::map<std::pair<long, long>, Fan> fans_;
     std::vector<float> relief_, patches_; ///< tiles of unit noise: how rough and how uneven a ground is

@@ -208,6 +208,9 @@ int main(int argc, char **argv) {
     options.add_option("--gain", gain, "Gain, in steps")->check(CLI::Range(0.0, 100.0));
     options.add_option("--tvg", tvg_log, "Time-varied gain: so many times log10 of the range")
         ->check(CLI::Range(0.0, 60.0));
+    bool of_scatterers = false;
+    options.add_flag("--scatterers", of_scatterers,
+                     "Hear the lake as the coherent sum over scatterers: slower, apart from the rays");
     CLI11_PARSE(options, argc, argv);
 
     auto scene = sim::read_scene_file(scene_path);
@@ -215,6 +218,8 @@ int main(int argc, char **argv) {
         fmt::print(stderr, "heron-sounder: {}\n", scene.error().line());
         return 2;
     }
+    if (of_scatterers)
+        scene->engine = sim::Engine::scatterers;
     UnixNs start = now();
     if (!start_text.empty()) {
         const auto t = parse_rfc3339(start_text);

@@ -122,6 +122,7 @@ struct HeadFault {
 /// How a water scatters and how a device hears it, over what the scene says: nobody's lake and nobody's
 /// device is quite as the formulas have it. As it stands, physics and the stand-in's own device.
 struct Making {
+    bool surface = true;      ///< sound goes by the surface too, and comes back from it
     double grazing_power = 2; ///< scatter falls as the sine of grazing to this power; Lambert's law: 2
     double patchy = 1;        ///< times how unevenly a ground scatters
     double rough = 1;         ///< times the height of its grains
@@ -143,14 +144,20 @@ struct Making {
     double db_per_count = 0.25; ///< of the eight bits
 };
 
+/// How a scene is heard: by rays that run over it (acoustics.hpp), or as the coherent sum over scatterers
+/// (scatterers.hpp).
+enum class Engine : std::uint8_t { rays, scatterers };
+
 struct Scene {
     std::string name;
+    Engine engine = Engine::rays;
     std::uint32_t seed = 1;
     GeoPoint origin;
     double width_m = 0, height_m = 0; ///< the lake reaches from 0,0 to here
     double temperature_c = 14;
     double suspended_db = -78; ///< volume scatter of suspended matter, dB re 1 m⁻¹ at 770 kHz
     double noise_db = 0;       ///< of the place, over a quiet lake
+    double wind_m_s = 2;       ///< over the water, at mast height: how rough its surface is
     std::vector<Solid> solids;
     std::vector<Body> bodies;
     std::vector<Swimmers> swimmers;

@@ -463,6 +463,7 @@ Result<Scene> read_scene(std::string_view text, std::string_view file_name) {
         s.temperature_c = number_or(water, "temperature_c", 14, 0, 40);
         s.suspended_db = number_or(water, "suspended_db", -78, -120, -40);
         s.noise_db = number_or(water, "noise_db", 0, -20, 40);
+        s.wind_m_s = number_or(water, "wind_m_s", 2, 0, 25);
         entry = "terrain";
         read_terrain(j.at("terrain"), s, random);
         std::size_t n = 0;

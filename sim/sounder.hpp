@@ -40,6 +40,8 @@ class Sounder {
         std::vector<std::string> sentences;
     };
     Event next();
+    /// Without the down view a transmission costs some third less.
+    void look_down(bool on) { acoustics_.look_down(on); }
     const BoatState &boat() const { return boat_.state(); }
     const Scene &scene() const { return scene_; }
     /// Seconds between pings at the range set: the sound's way there and back and a rest, at most 20 a

@@ -18,13 +18,17 @@ int main(int argc, char **argv) {
     app.add_option("--threads", threads, "How many waters at once");
     auto *shown = app.add_subcommand("budget", "What the budget foretells beside what the pictures show");
     auto *reading = app.add_subcommand("reading", "Contacts read on lakes whose truth is known");
-    bool fitting = false, drawn = false, empty = false, joining = false, wood = false;
+    bool fitting = false, drawn = false, scatterers = false, empty = false, joining = false, wood = false,
+         learning = false;
     std::string fit, recording, truth, examples;
     reading->add_flag("--fitting", fitting, "Score on the scenes that the weights were fitted on");
     reading->add_flag("--drawn", drawn, "Score on sixty lakes of makings drawn at random");
+    reading->add_flag("--scatterers", scatterers, "Score on lakes heard by the second engine");
     reading->add_flag("--joining", joining, "Count what is joined of things seen from several legs");
     reading->add_flag("--empty", empty, "Count what is told on lakes in which nothing lies");
     reading->add_flag("--wood", wood, "Count fish seen within trees and brush");
+    reading->add_flag("--learning", learning,
+                      "What a guide's words on a water do to the reading of the rest of it");
     reading->add_option("--fit", fit, "Fit anew and write the weights to this file");
     reading->add_option("--recording", recording, "Score on this recording instead");
     reading->add_option("--truth", truth, "What is truly there (GeoJSON)");
@@ -40,12 +44,16 @@ int main(int argc, char **argv) {
     if (*tuning)
         fmt::print("{}", heron::study::tuning_study(developing, threads));
     using heron::study::Lakes;
-    const auto lakes = drawn ? Lakes::drawn : fitting ? Lakes::fitting : Lakes::scoring;
+    const auto lakes = drawn        ? Lakes::drawn
+                       : scatterers ? Lakes::scatterers
+                       : fitting    ? Lakes::fitting
+                                    : Lakes::scoring;
     if (*reading && !examples.empty())
         heron::study::write_examples(threads, examples);
     else if (*reading)
         fmt::print("{}", joining       ? heron::study::joining_study(threads)
                          : empty       ? heron::study::empty_lakes(threads, fitting)
+                         : learning    ? heron::study::learning_study(threads)
                          : wood        ? heron::study::wood_study(threads, fitting)
                          : fit.empty() ? heron::study::reading_study(threads, lakes, recording, truth)
                                        : heron::study::fit_reading(threads, fit));

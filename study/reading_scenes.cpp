@@ -500,9 +500,11 @@ FromBoat from_boat(const sim::BoatState &boat, const Installation &installation,
 Sounded sound(const ReadingScene &r) {
     Sounded s;
     Planter planter(r);
-    const auto scene = planter.make(s.things);
+    auto scene = planter.make(s.things);
+    scene.engine = r.engine;
     s.plane = LocalPlane(scene.origin);
     sim::Sounder sounder(scene, 1'800'000'000LL * ns_per_s);
+    sounder.look_down(r.engine == sim::Engine::rays);
     SoundingSettings settings = sounder.settings();
     settings.range_m = r.range_m;
     settings.frequency_hz = r.frequency_hz;

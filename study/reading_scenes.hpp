@@ -46,6 +46,7 @@ struct ReadingScene {
     std::uint32_t seed = 1;
     double crowding = 1; ///< times as many things
     sim::Making making;
+    sim::Engine engine = sim::Engine::rays;
 };
 
 /// The grid: depth 2–14 m under the boat, slope 0–12°, three bands, range 12–36 m, silt to rock with patches,

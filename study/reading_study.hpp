@@ -12,8 +12,9 @@ std::string fit_reading(unsigned threads, const std::string &weights_file, bool 
 /// Writes what every candidate of all scenes was measured as, with its true kind, and what stands out (zone
 /// −1), as CSV: for whoever tries another way of weighing.
 void write_examples(unsigned threads, const std::string &file);
-/// On which lakes: those for scoring, those fitted to, or sixty more of makings drawn at random.
-enum class Lakes : std::uint8_t { scoring, fitting, drawn };
+/// On which lakes: those for scoring, those fitted to, sixty more of makings drawn at random, or
+/// every second of those for scoring, heard by the second engine.
+enum class Lakes : std::uint8_t { scoring, fitting, drawn, scatterers };
 /// Scores what ships on such lakes, or on a recording with its truth beside it where one is named, and tells
 /// recall over precision for eight working points. Tables in Markdown.
 std::string reading_study(unsigned threads, Lakes lakes, const std::string &recording,
@@ -23,6 +24,8 @@ std::string reading_study(unsigned threads, Lakes lakes, const std::string &reco
 std::string empty_lakes(unsigned threads, bool fitting);
 /// How well things seen from several legs are joined, on all scenes in lanes (joining is fitted on nothing).
 std::string joining_study(unsigned threads);
+/// What twenty words of a guide on things of a water do to the reading of the rest of that water.
+std::string learning_study(unsigned threads);
 /// How many fish within trees and brush are seen as grains of their own, and how often wood without fish
 /// shows such a grain.
 std::string wood_study(unsigned threads, bool fitting);

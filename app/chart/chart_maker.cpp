@@ -397,14 +397,10 @@ void ChartMaker::addNext() {
             });
             if (!map)
                 return tl::unexpected(map.error());
-            // The level that was written down on that day, where it is a figure.
-            if (file.ends_with(TripFile::suffix))
-                if (const auto trip = TripFile::open_read_only(file))
-                    if (const auto conditions = trip->conditions())
-                        if (const auto level = parse_length_m(conditions->level, units)) {
-                            map->lower_soundings(*level);
-                            c.lowered = true;
-                        }
+            if (const auto level = level_told_in(file, units)) {
+                map->lower_soundings(*level);
+                c.lowered = true;
+            }
             c.map = std::make_shared<GroundMap>(std::move(*map));
             return c;
         },
@@ -512,7 +508,7 @@ void ChartMaker::feed() {
         session_.sources.flow() == Sources::Flow::ended || session_.sources.source() == Sources::Source::trip;
     const auto end = std::min(scan.end(), handed_ + most_a_batch);
     const bool more_depths = scan.empty() && scan.nav.depths().size() > depths_handed_;
-    if (end <= handed_ && (ended_ || !ends) && !wishes_changed_ && !batch->again && !more_depths)
+    if (!batch->begins && end <= handed_ && (ended_ || !ends) && !wishes_changed_ && !more_depths)
         return;
     depths_handed_ = scan.nav.depths().size();
     batch->scan_number = scan_number_;

@@ -24,15 +24,14 @@ NmeaLink::NmeaLink(LiveIntake &intake, int number, SourceConfig config)
 }
 
 void NmeaLink::connectAgain() {
-    using Way = SourceConfig::Way;
     if (device_ == nullptr) {
-        if (config_.way == Way::tcp) {
+        if (config_.way == SourceConfig::Way::tcp) {
             auto *socket = new QTcpSocket(this);
             connect(socket, &QTcpSocket::connected, this, &NmeaLink::opened);
             connect(socket, &QTcpSocket::disconnected, this, [this, socket] { lost(socket->errorString()); });
             connect(socket, &QTcpSocket::readyRead, this, [this, socket] { take(socket->readAll()); });
             device_ = socket;
-        } else if (config_.way == Way::udp) {
+        } else if (config_.way == SourceConfig::Way::udp) {
             auto *socket = new QUdpSocket(this);
             connect(socket, &QUdpSocket::readyRead, this, [this, socket] {
                 while (socket->hasPendingDatagrams())

@@ -15,7 +15,8 @@ namespace heron::app {
 namespace place {
 inline constexpr QLatin1String prepare("prepare"), scan("scan"), read("read"), around("around"),
     chart("chart"), marks("marks"), log("log"), practice("practice");
-inline constexpr QLatin1String connections("connections"), trips("trips");
+inline constexpr QLatin1String connections("connections"), trips("trips"), screen("screen"),
+    handbook("handbook");
 } // namespace place
 
 struct Place {

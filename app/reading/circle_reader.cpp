@@ -134,7 +134,7 @@ void CircleReader::feed() {
     }
     const bool ends = session_.sources.flow() == Sources::Flow::ended;
     const auto end = std::min(shown.end(), handed_ + most_a_batch);
-    if (end <= handed_ && (ended_ || !ends))
+    if (!batch->begins && end <= handed_ && (ended_ || !ends))
         return;
     batch->scan_number = scan_number_;
     batch->installation = scan.installation;

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <utility>
 
 namespace heron::app {
 namespace {
@@ -292,7 +293,7 @@ void ContactReader::feed() {
         ended_ = false;
         again_.reset();
         replace({});
-        batch->begins = true;
+        begins_ = true;
     }
     const bool live = source == Sources::Source::sounder;
     const bool whole = source == Sources::Source::trip || (source == Sources::Source::recording &&
@@ -304,6 +305,8 @@ void ContactReader::feed() {
     const auto from = std::max(std::min(settled_, handed_), live && store.empty() ? scan.first() : 0);
     if (until <= handed_ && (ended_ || !whole) && !said_changed_ && !again_)
         return;
+    // Not before a batch goes: until then the thread still has what it read of another scan.
+    batch->begins = std::exchange(begins_, false);
     batch->scan_number = scan_number_;
     batch->ends = whole && until == scan.end();
     batch->live = live;

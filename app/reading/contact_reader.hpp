@@ -119,6 +119,7 @@ class ContactReader : public QObject {
     std::size_t positions_ = 0, attitudes_ = 0, speeds_ = 0;
     int scan_number_ = -1, named_otherwise_ = 0;
     bool ended_ = false, busy_ = false, weighs_ = true, said_changed_ = false;
+    bool begins_ = false; ///< the thread has not heard yet that it reads another scan
     std::optional<std::pair<std::size_t, std::size_t>> again_;
     std::optional<CorrectionBook> book_;
 };

@@ -138,7 +138,9 @@ ContactSheet contactSheet(const Contact &c, const RowFacts &row, const HandMeasu
                           : c.side == Side::port ? tr("left side")
                                                  : tr("right side"))
                      .arg(c.row)
-                     .arg(straight ? tr("ran straight") : tr("not straight and steady: no lengths"));
+                     .arg(std::isnan(row.speed_m_s) ? tr("speed not known: no lengths")
+                          : straight                ? tr("ran straight")
+                                                    : tr("not straight and steady: no lengths"));
     sheet.figures = {heightFact(c, hand, units), asideFact(c, hand, units), sizeFact(c, straight, units),
                      depthFact(c, units)};
     sheet.why = whySo(c, hand, units);

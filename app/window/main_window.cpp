@@ -5,6 +5,7 @@
 #include "parts/mark_files.hpp"
 #include "parts/open_file.hpp"
 #include "parts/picture_view.hpp"
+#include "views/handbook/handbook_view.hpp"
 #include "window/notice_bar.hpp"
 #include "window/status_line.hpp"
 #include "window/way_bar.hpp"
@@ -58,6 +59,7 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
     });
     shortcut(Qt::Key_F4, [&preferences] { preferences.setInCompany(!preferences.inCompany()); });
     connect(&preferences, &Preferences::companyChanged, this, &MainWindow::cover);
+    shortcut(Qt::Key_F1, [this] { openHandbook(); });
     shortcut(Qt::Key_F9, [this] { program_.way.end(); });
     connect(way_, &WayBar::shownChanged, this, &MainWindow::layOut);
     connect(rail_, &PlaceRail::placeChosen, this, &MainWindow::go);
@@ -150,6 +152,13 @@ void MainWindow::go(const QString &id) {
     view->second->setFocus();
 }
 
+void MainWindow::openHandbook() {
+    auto &book = view<HandbookView>();
+    if (current_ != place::handbook)
+        book.openFor(current_);
+    go(place::handbook);
+}
+
 void MainWindow::askFile() {
     auto &session = program_.session;
     QMenu menu(this);
@@ -160,15 +169,17 @@ void MainWindow::askFile() {
         QObject::connect(action, &QAction::triggered, &menu, act);
     };
     add(tr("Open a recording or a trip …"), true, [this] { askToOpen(context_, this); });
+    add(tr("Read a unit's screen: picture or film"), true, [this] { go(place::screen); });
     add(tr("Trips that were kept"), true, [this] { go(place::trips); });
     add(tr("Back to the sounder"), session.connections.hasSounder() && !session.sources.live(),
         [&session] { session.sources.backToSounder(); });
     add(tr("Begin a new trip"), session.trip.keeping(), [&session] { session.sources.beginNewTrip(); });
     add(tr("Connections"), true, [this] { go(place::connections); });
+    add(tr("Handbook (F1)"), true, [this] { openHandbook(); });
     add(tr("Import marks …"), true, [this] { askToImportMarks(context_, this); });
     add(tr("Export marks …"), true, [this] { askToExportMarks(context_, this); });
     menu.setStyleSheet(QStringLiteral("QMenu { font-size: 15px; } QMenu::item { padding: 12px 24px; }"));
-    menu.exec(rail_->mapToGlobal(QPoint(rail_->width(), rail_->height() - 360)));
+    menu.exec(rail_->mapToGlobal(QPoint(rail_->width(), rail_->height() - 440)));
 }
 
 } // namespace heron::app

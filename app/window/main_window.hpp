@@ -44,6 +44,7 @@ class MainWindow : public QWidget {
   private:
     void layOut();
     void askFile();
+    void openHandbook();
     void goToPointed();
     void cover();
     void dress();

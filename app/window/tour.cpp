@@ -237,7 +237,6 @@ void Tour::planScan() {
     when(rows(760), [this] { shoot(QStringLiteral("scan")); });
     when(atOnce, [this] { press("strip"); });
     when(atOnce, [this] { press("pictureTab"); });
-    when(rows(800), [this] { shoot(QStringLiteral("scan-ground")); });
     when(atOnce, [this] { press("strip"); });
     when(atOnce, [this] { press("sounderTab"); });
     when(atOnce, [this] { press("down"); });

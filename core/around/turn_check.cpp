@@ -1,6 +1,7 @@
 #include "around/turn_check.hpp"
 
 #include "fault/told.hpp"
+#include "sonar/median.hpp"
 #include "units/units.hpp"
 
 #include <algorithm>
@@ -12,11 +13,6 @@ namespace {
 
 constexpr double cell_m = 0.3, widest_turn_deg = 30, step_deg = 1, stretch_deg = 30;
 constexpr std::size_t most_looks = 240, least_looks = 30;
-
-double median(std::vector<double> v) {
-    std::nth_element(v.begin(), v.begin() + std::ssize(v) / 2, v.end());
-    return v[v.size() / 2];
-}
 
 // y = c0 + c1·a + c2·b by least squares.
 std::optional<std::array<double, 3>> fit(const std::vector<std::array<double, 3>> &rows) {

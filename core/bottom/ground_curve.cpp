@@ -1,5 +1,6 @@
 #include "bottom/ground_curve.hpp"
 
+#include "sonar/median.hpp"
 #include "units/units.hpp"
 
 #include <algorithm>
@@ -54,11 +55,6 @@ double between(const std::array<double, n> &of, double at) {
     return of[i] * (1 - share) + of[i + 1] * share;
 }
 
-float median(std::vector<float> &v) {
-    std::nth_element(v.begin(), v.begin() + std::ssize(v) / 2, v.end());
-    return v[v.size() / 2];
-}
-
 // Column effects of a table with holes: rows and columns take turns giving up their medians.
 template <std::size_t n>
 std::array<double, n> polish(std::vector<std::array<float, n>> table) {
@@ -71,7 +67,7 @@ std::array<double, n> polish(std::vector<std::array<float, n>> table) {
     if (some.empty())
         return effect;
     // The whole table's level goes with the columns: what is left lies about nought.
-    const float whole = median(some);
+    const float whole = median_in_place(some);
     effect.fill(static_cast<double>(whole));
     for (auto &row : table)
         for (auto &v : row)
@@ -84,7 +80,7 @@ std::array<double, n> polish(std::vector<std::array<float, n>> table) {
                     some.push_back(v);
             if (some.empty())
                 continue;
-            const float m = median(some);
+            const float m = median_in_place(some);
             for (auto &v : row)
                 v -= m;
         }
@@ -95,7 +91,7 @@ std::array<double, n> polish(std::vector<std::array<float, n>> table) {
                     some.push_back(row[c]);
             if (some.size() < 2)
                 continue;
-            const float m = median(some);
+            const float m = median_in_place(some);
             effect[c] += static_cast<double>(m);
             for (auto &row : table)
                 row[c] -= m;

@@ -124,6 +124,14 @@ Result<NavTrack> track_of_log(const std::string &file, std::vector<std::string> 
 
 } // namespace
 
+std::optional<double> level_told_in(const std::string &file, UnitSystem system) {
+    if (!file.ends_with(TripFile::suffix))
+        return std::nullopt;
+    const auto trip = TripFile::open_read_only(file);
+    const auto conditions = trip ? trip->conditions() : std::nullopt;
+    return conditions ? parse_length_m(conditions->level, system) : std::nullopt;
+}
+
 bool is_chartable(const std::string &file) {
     return file.ends_with(".nc") || file.ends_with(TripFile::suffix) || file.ends_with(".nmea");
 }

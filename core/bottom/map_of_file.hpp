@@ -2,6 +2,7 @@
 #pragma once
 
 #include "bottom/ground_map.hpp"
+#include "units/units.hpp"
 
 #include <functional>
 #include <optional>
@@ -19,6 +20,10 @@ using MapProgress = std::function<bool(double share)>;
 /// positions, what has neither sonar nor depths, and what was broken off.
 Result<GroundMap> map_of_file(const std::string &file, std::optional<UtmZone> zone, double cell_m,
                               std::vector<std::string> &warnings, const MapProgress &progress = {});
+
+/// The lake's level over its datum that was written down in a trip, metres; nothing where none is told, where
+/// it is no figure, and of other files. A bare figure is one of `system`.
+std::optional<double> level_told_in(const std::string &file, UnitSystem system);
 
 /// Whether a file of that name, met in a folder, is one to chart: a recording, a trip, or a log named
 /// `.nmea`.

@@ -147,6 +147,13 @@ Mark mark_of(const Scan &scan, const Contact &c, std::string source) {
     m.height_at_least = c.height_at_least;
     m.length_m = c.length_m;
     put_place(m, {c.place, c.place_state});
+    // A wall keeps its line, a heap its outline.
+    if (c.large && c.place) {
+        const LocalPlane plane(c.place->place);
+        for (const auto &corner : c.large->outline())
+            m.shape.push_back(plane.to_plane(corner));
+        m.closed = c.large->closed;
+    }
     if (c.zone == Zone::water && m.place_remark.empty())
         m.place_remark = in_the_water;
     auto look = sighting_of(m);

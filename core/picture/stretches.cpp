@@ -1,19 +1,13 @@
 #include "picture/stretches.hpp"
 
+#include "sonar/median.hpp"
+
 #include <algorithm>
 
 namespace heron {
 namespace {
 
 constexpr double shortest_s = 2;
-
-double median(std::vector<double> &v) {
-    if (v.empty())
-        return 0;
-    const auto middle = v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2);
-    std::nth_element(v.begin(), middle, v.end());
-    return *middle;
-}
 
 Stretch made(const Scan &scan, std::size_t first, std::size_t last, bool straight) {
     Stretch s;
@@ -37,8 +31,8 @@ Stretch made(const Scan &scan, std::size_t first, std::size_t last, bool straigh
             next = f.time + ns_per_s;
         }
     }
-    s.speed_m_s = median(speeds);
-    s.depth_m = median(depths);
+    s.speed_m_s = median_in_place(speeds, 0.0);
+    s.depth_m = median_in_place(depths, 0.0);
     return s;
 }
 

@@ -27,6 +27,8 @@ double Contact::position_sd_m() const {
 }
 
 KindChances Contact::chances_by(const KindModel &model) const {
+    if (large)
+        return large->chances; // named by its figures, not weighed
     return shifted(model.chances(zone, weighed()), prior_shift);
 }
 
@@ -159,12 +161,41 @@ void give_track_reasons(Contact &c, UnitSystem units) {
             told("one track tells neither how far it reaches to the sides nor which way it runs"));
 }
 
+void give_large_reasons(Contact &c, UnitSystem units) {
+    const auto m = [units](double v) { return said_length(v, units); };
+    const auto &l = *c.large;
+    const auto high = c.height_m ? c.height_m->value : 0;
+    if (c.kind == Kind::rock_pile) {
+        c.reasons.push_back(c.length_m ? told("{} shadows within one rim, {} by {}", l.rays, m(*c.length_m),
+                                              m(c.width_m.value_or(*c.length_m)))
+                                       : told("{} shadows within one rim", l.rays));
+        c.reasons.push_back(told("many stones, the tallest {}", m(high)));
+    } else if (l.closed) {
+        c.reasons.push_back(told("straight edges that face each other or meet at corners"));
+        c.reasons.push_back(told("their shadows tell {} of height", m(high)));
+    } else {
+        c.reasons.push_back(c.length_m ? told("its edge runs on for {} and keeps within {} of a line",
+                                              m(*c.length_m), m(2 * l.stray_m))
+                                       : told("its edge runs on along one line over {} shadows", l.rays));
+        c.reasons.push_back(told("on {} of 100 steps along it the shadow tells it, {} of height all along",
+                                 std::lround(100 * l.steady), m(high)));
+    }
+    if (c.height_at_least)
+        c.reasons.push_back(told("the shadow is cut at the edge of the range: it is at least that high"));
+    if (c.looks > 1)
+        c.reasons.push_back(told("seen in {} looks", c.looks));
+}
+
 } // namespace
 
 void give_reasons(Contact &c, UnitSystem units) {
     auto &all = c.reasons;
     all.clear();
     c.doubts.clear();
+    if (c.large) {
+        give_large_reasons(c, units);
+        return;
+    }
     if (c.zone == Zone::track) {
         give_track_reasons(c, units);
         return;

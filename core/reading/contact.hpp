@@ -14,6 +14,18 @@ namespace heron {
 enum class Placement : std::uint8_t { on_bottom, suspended, unknown };
 std::string_view name_of(Placement placement);
 
+/// What is known of a thing larger than a boat (reading/large.hpp).
+struct Large {
+    std::vector<LocatedPoint> edge; ///< where its shadows begin: along a wall, all over a heap
+    bool closed = false;            ///< a heap, or walls about a court: its outline counts, not its line
+    std::size_t rays = 0;           ///< shadows that tell of it
+    double stray_m = 0;             ///< a wall's: of its edge from a straight line, one sigma
+    double steady = 0;              ///< share of the steps along it that show it
+    KindChances chances{};          ///< by these figures, whatever is said of it or learned
+    /// A wall's line from end to end in few points, or the hull of the rest.
+    std::vector<GeoPoint> outline() const;
+};
+
 struct Contact {
     // The best look.
     Zone zone = Zone::ground;
@@ -61,8 +73,9 @@ struct Contact {
     std::vector<std::string> reasons; ///< what speaks for it
     std::vector<std::string> doubts;  ///< what speaks against it
     int looks = 1;                    ///< how many looks were joined
-    bool provisional = false;         ///< read before all that lies about it was heard
-    std::optional<Kind> said;         ///< by the guide; then it is what was said
+    std::optional<Large> large;
+    bool provisional = false; ///< read before all that lies about it was heard
+    std::optional<Kind> said; ///< by the guide; then it is what was said
     /// Grains in wood or brush that twigs hardly make of themselves (reading/grains.hpp), the likeliest
     /// first.
     struct MaybeFish {

@@ -8,6 +8,8 @@
 #include <fmt/format.h>
 #include <fstream>
 #include <nlohmann/json.hpp>
+#include <utility>
+#include <vector>
 
 namespace heron {
 namespace {
@@ -139,18 +141,96 @@ Result<void> CorrectionBook::write(std::vector<Correction> next) {
     return {};
 }
 
-KindModel reweighed(const KindModel &shipped, std::span<const Correction> corrections) {
-    auto model = shipped;
-    for (const auto &c : corrections) {
+namespace {
+
+// One way of weighing words: how much each counts, how far it reaches, and whether kinds become commoner by
+// it.
+struct Weighing {
+    double strength = 1, reach = KindModel::nudge_reach;
+    bool shifts = false;
+};
+
+// Words that can be weighed, and what was thought as shipped of each.
+struct Weighed {
+    std::vector<const Correction *> words;
+    std::vector<KindChances> thought;
+    KindChances said_in_all{}, thought_in_all{}; // of what lies aside: under the track kinds have no shares
+};
+
+Weighed weigh(const KindModel &shipped, std::span<const Correction> words) {
+    Weighed w;
+    for (const auto &c : words) {
         if (std::isnan(c.features[0]))
             continue;
-        KindModel::Nudge nudge{c.zone, c.features, {}};
-        const auto thought = shipped.chances(c.zone, c.features);
+        w.words.push_back(&c);
+        w.thought.push_back(shipped.chances(c.zone, c.features));
+        if (c.zone == Zone::track)
+            continue;
+        w.said_in_all[static_cast<std::size_t>(c.said)] += 1;
         for (std::size_t k = 0; k < kind_count; ++k)
-            nudge.moves[k] = (static_cast<Kind>(k) == c.said ? 1 : 0) - thought[k];
+            w.thought_in_all[k] += w.thought.back()[k];
+    }
+    return w;
+}
+
+// Shares that few words tell are drawn towards what is usual.
+double shift_of(double said, double thought) {
+    constexpr double held_back = 4;
+    return std::log((said + held_back) / (thought + held_back));
+}
+
+KindModel weighed(const KindModel &shipped, const Weighed &w, const Weighing &how) {
+    auto model = shipped;
+    for (std::size_t i = 0; i < w.words.size(); ++i) {
+        const auto &c = *w.words[i];
+        KindModel::Nudge nudge{c.zone, c.features, {}, how.reach};
+        for (std::size_t k = 0; k < kind_count; ++k)
+            nudge.moves[k] = how.strength * ((static_cast<Kind>(k) == c.said ? 1 : 0) - w.thought[i][k]);
         model.nudges.push_back(nudge);
     }
+    for (std::size_t k = 0; how.shifts && k < kind_count; ++k)
+        model.shift[k] = shift_of(w.said_in_all[k], w.thought_in_all[k]);
     return model;
+}
+
+// How much better each word is foretold by all others than as shipped: the sum of logarithms of chances.
+double borne_out(const KindModel &shipped, const Weighed &w, const Weighing &how) {
+    auto model = weighed(shipped, w, how);
+    const auto first = model.nudges.size() - w.words.size();
+    double gain = 0;
+    for (std::size_t i = 0; i < w.words.size(); ++i) {
+        const auto &c = *w.words[i];
+        const auto said = static_cast<std::size_t>(c.said);
+        const auto moves = std::exchange(model.nudges[first + i].moves, {});
+        const auto shift = model.shift;
+        for (std::size_t k = 0; how.shifts && c.zone != Zone::track && k < kind_count; ++k)
+            model.shift[k] =
+                shift_of(w.said_in_all[k] - (k == said ? 1 : 0), w.thought_in_all[k] - w.thought[i][k]);
+        gain += std::log(std::max(1e-3, model.chances(c.zone, c.features)[said])) -
+                std::log(std::max(1e-3, w.thought[i][said]));
+        model.nudges[first + i].moves = moves;
+        model.shift = shift;
+    }
+    return gain;
+}
+
+} // namespace
+
+KindModel reweighed(const KindModel &shipped, std::span<const Correction> words) {
+    const auto w = weigh(shipped, words);
+    // The narrow one moves next to nothing but what is just like what was spoken of.
+    Weighing best;
+    double most = 2; // what a wider one must be borne out by, in nats: a chance of some seven to one
+    for (const double reach : {KindModel::nudge_reach, 0.35, 0.55})
+        for (const double strength : {0.15, 0.3, 0.6})
+            for (const bool shifts : {false, true}) {
+                const Weighing how{strength, reach, shifts};
+                if (const double gain = borne_out(shipped, w, how); gain > most) {
+                    most = gain;
+                    best = how;
+                }
+            }
+    return weighed(shipped, w, best);
 }
 
 void apply_word(Contact &c, Kind said) {

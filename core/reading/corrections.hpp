@@ -54,9 +54,11 @@ class CorrectionBook {
     std::vector<Correction> all_;
 };
 
-/// The model weighed anew: of contacts like one that the guide spoke of, what was said becomes likelier and
-/// what was thought less likely; what is unlike stays as it is. One word moves a contact just like it by up
-/// to 3.5 in the logarithm of the odds (see KindModel::nudges).
+/// The model weighed anew. A word moves what is just like the contact that it is of, by up to 3.5 in the
+/// logarithm of the odds (KindModel::nudges). It reaches farther, and kinds that were said often become
+/// likelier everywhere (KindModel::shift), only where the words bear each other out: each is foretold by all
+/// others better than as shipped (leave-one-out, by two nats and more in all; Stone 1974). O(n²) in the
+/// words.
 KindModel reweighed(const KindModel &shipped, std::span<const Correction> corrections);
 
 /// Applies the guide's word: the chances are what was said.

@@ -1,6 +1,7 @@
 #include "reading/join.hpp"
 
 #include "reading/assign.hpp"
+#include "reading/large.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -48,6 +49,11 @@ bool parts_of_one(const Contact &a, const Contact &b) {
     const double sizes = (a.length_m.value_or(0.5) + b.length_m.value_or(0.5)) / 2, d = apart(a, b);
     if (a.kind == Kind::bed && b.kind == Kind::bed)
         return d < between_pits_m + sizes;
+    // A wall met end-on shows its far parts as echoes of their own.
+    constexpr double long_wall_m = 6, beyond_its_end_m = 1.5;
+    if (a.kind == Kind::built && b.kind == Kind::built && a.side == b.side &&
+        std::max(a.length_m.value_or(0), b.length_m.value_or(0)) >= long_wall_m)
+        return d < sizes + beyond_its_end_m;
     const auto many = [](const Contact &c) {
         return c.kind == Kind::fish_group || c.kind == Kind::bait_ball;
     };
@@ -81,6 +87,9 @@ std::vector<Contact> without_doubles(std::vector<Contact> contacts) {
     std::vector<Contact> kept;
     for (auto &c : contacts) {
         const bool doubled = std::any_of(kept.begin(), kept.end(), [&](Contact &k) {
+            // What hangs together over many metres was joined before.
+            if (c.large || k.large)
+                return false;
             // A ledge is more than what lies on it.
             if (c.leg != k.leg || (c.zone == Zone::track) != (k.zone == Zone::track))
                 return false;
@@ -89,6 +98,10 @@ std::vector<Contact> without_doubles(std::vector<Contact> contacts) {
             if (c.zone != Zone::track && parts_of_one(c, k)) {
                 if (k.kind == Kind::bed && c.confidence > 0.5)
                     grow_bed(k, c);
+                // The longer one is the wall.
+                if (k.kind == Kind::built && c.kind == Kind::built && !k.said &&
+                    c.length_m.value_or(0) > k.length_m.value_or(0))
+                    std::swap(k, c);
                 return true;
             }
             double reach = 1.2 + size_of(c, k) / 2.5;
@@ -146,6 +159,8 @@ double misfit_of_drops(const Contact &a, const Contact &b) {
 
 // How ill two contacts of different legs go together: 1 is the limit.
 double misfit(const Contact &a, const Contact &b) {
+    if (a.large || b.large)
+        return 10; // joined before
     if ((a.zone == Zone::track) != (b.zone == Zone::track))
         return 10;
     if (a.zone == Zone::track)
@@ -316,6 +331,7 @@ void combine_passes(Contact &kept, const Contact &other) {
 
 std::vector<Contact> join_contacts(std::vector<Contact> contacts, double least_confidence) {
     pair_channels(contacts);
+    join_large(contacts);
     contacts = without_doubles(std::move(contacts));
     std::stable_sort(contacts.begin(), contacts.end(),
                      [](const Contact &a, const Contact &b) { return a.leg < b.leg; });

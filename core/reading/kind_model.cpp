@@ -118,14 +118,14 @@ KindChances KindModel::chances(Zone zone, const Features &features) const {
         double square = 0;
         for (std::size_t i = 0; i < feature_count; ++i)
             square += std::pow((features[i] - n.features[i]) / w.scale[i], 2);
-        const double alike =
-            std::exp(-square / static_cast<double>(feature_count) / (2 * nudge_reach * nudge_reach));
+        const double alike = std::exp(-square / static_cast<double>(feature_count) / (2 * n.reach * n.reach));
         for (std::size_t k = 0; k < kind_count; ++k)
             moved[k] += nudge_most * alike * n.moves[k];
     }
     // However many words there are, they do not move it without bound.
     for (std::size_t k = 0; k < kind_count; ++k)
-        most = std::max(most, p[k] += std::clamp(moved[k], -2 * nudge_most, 2 * nudge_most));
+        most = std::max(most, p[k] +=
+                              std::clamp(moved[k], -2 * nudge_most, 2 * nudge_most) + (track ? 0 : shift[k]));
     double sum = 0;
     const bool floats = zone == Zone::ground && floats_for_sure(features);
     constexpr double still_stands = 0.25;

@@ -34,10 +34,14 @@ class KindModel {
     struct Nudge {
         Zone zone = Zone::ground;
         Features features{};
-        KindChances moves{}; ///< of each kind: what was said less what was thought
+        KindChances
+            moves{}; ///< of each kind: what was said less what was thought, times how much it counts for
+        double reach =
+            nudge_reach; ///< how unlike it may be, a mean deviation of the features, in their scale
     };
     std::vector<Nudge> nudges;
-    static constexpr double nudge_most = 3.5, nudge_reach = 0.55;
+    static constexpr double nudge_most = 3.5, nudge_reach = 0.22;
+    KindChances shift{}; ///< added to the logarithm of each kind's odds: how often a water holds it
 
     /// The one that ships: for the sides, and for single turns of a head (its rays spread with distance).
     static const KindModel &shipped(Side side = Side::starboard);

@@ -223,6 +223,11 @@ void finish(const Scan &scan, const Swath &s, const Echo &e, const TrackDepths &
         c.width_m.reset();
         c.ground_m.sd *= 1.5;
     }
+    // Without a speed a ping stands for a decimetre: enough to look by, not to measure by.
+    if (s.side != Side::around && std::isnan(scan.facts(c.row).speed_m_s)) {
+        c.length_m.reset();
+        c.width_m.reset();
+    }
 }
 
 } // namespace heron

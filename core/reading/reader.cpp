@@ -1,6 +1,7 @@
 #include "reading/reader.hpp"
 
 #include "reading/drops.hpp"
+#include "reading/large.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -67,6 +68,12 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
         finish(scan, s, e, depths_, run_m_, c);
         found.push_back(std::move(c));
     }
+    if (!settings_.keep_all)
+        for (const auto &s : swaths)
+            for (auto &c : read_large(scan, s, run_m_, core_first, core_end)) {
+                c.leg = leg_[c.row];
+                found.push_back(std::move(c));
+            }
     border = std::move(told);
     return found;
 }

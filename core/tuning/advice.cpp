@@ -65,6 +65,11 @@ constexpr double finds_a_hectare = 5;
 } // namespace
 
 Yield yield_of(const Gear &gear, const WaterState &water, const SmallestThing &thing, const Setting &s) {
+    return yield_of(gear, water, thing, s, BySurface(gear, water, s.band, water.depth_m()));
+}
+
+Yield yield_of(const Gear &gear, const WaterState &water, const SmallestThing &thing, const Setting &s,
+               const BySurface &by_surface) {
     Yield y;
     y.setting = s;
     y.depth_m = water.depth_m();
@@ -80,7 +85,7 @@ Yield yield_of(const Gear &gear, const WaterState &water, const SmallestThing &t
     y.pings_on_thing = 1e9;
     for (int i = 0; i < steps; ++i) {
         const double g = (i + 0.5) * step;
-        const auto b = budget_at(gear, water, thing, s, y.depth_m, g);
+        const auto b = budget_at(gear, water, thing, s, y.depth_m, g, by_surface);
         // A shadow shorter than two cells is none.
         const bool shadowless = b.shadow_m < 2 * b.across_m;
         if (blind && !shadowless) {
@@ -89,6 +94,8 @@ Yield yield_of(const Gear &gear, const WaterState &water, const SmallestThing &t
         }
         if (b.pings_on_thing < least_pings)
             continue;
+        y.eye_worth_m2 += 2 * step * s.speed_m_s * 60 * b.eye_sees;
+        y.eye_sees += b.eye_sees / steps;
         y.worth_m2 += 2 * step * s.speed_m_s * 60 * std::max(0.0, 2 * b.echo_separation - 1) *
                       std::max(0.0, 2 * b.shadow_separation - 1);
         if (b.shadow_separation < least_shadow_separation || shadowless)
@@ -116,11 +123,20 @@ Yield yield_of(const Gear &gear, const WaterState &water, const SmallestThing &t
     return y;
 }
 
+double altitude_of_range_percent(const Gear &gear, const WaterState &water, const Setting &s) {
+    return 100 * std::max(0.0, water.depth_m() - gear.draught_m) / s.range_m;
+}
+
 Advice advise(const Gear &gear, const WaterState &water, const SmallestThing &thing, Purpose purpose,
-              double fastest) {
+              double fastest, ReadBy by) {
     Advice best;
     best.purpose = purpose;
+    best.read_by = by;
     best.objective = -1;
+    std::vector<BySurface> by_surface;
+    for (std::size_t b = 0; b < gear.bands.size(); ++b)
+        by_surface.emplace_back(gear, water, b, water.depth_m());
+    const auto yield = [&](const Setting &s) { return yield_of(gear, water, thing, s, by_surface[s.band]); };
     std::size_t finest = 0;
     for (std::size_t b = 1; b < gear.bands.size(); ++b)
         if (gear.bands[b].frequency_hz > gear.bands[finest].frequency_hz)
@@ -131,7 +147,7 @@ Advice advise(const Gear &gear, const WaterState &water, const SmallestThing &th
         for (std::size_t b = 0; b < gear.bands.size(); ++b)
             for (const double r : ranges_of(gear))
                 for (const double v : {0.6, 0.8, 1.0, 1.2}) {
-                    const auto y = yield_of(gear, water, thing, {r, b, v});
+                    const auto y = yield({r, b, v});
                     // There must be a strip wide enough to steer the thing into.
                     if (y.farthest_m - y.nearest_m < 3 * steering_m)
                         continue;
@@ -150,9 +166,9 @@ Advice advise(const Gear &gear, const WaterState &water, const SmallestThing &th
                 continue;
             for (const double r : ranges_of(gear))
                 for (const double v : speeds_up_to(fastest)) {
-                    const auto y = yield_of(gear, water, thing, {r, b, v});
-                    if (y.worth_m2 > best.objective) {
-                        best.objective = y.worth_m2;
+                    const auto y = yield({r, b, v});
+                    if (y.worth(by) > best.objective) {
+                        best.objective = y.worth(by);
                         best.yield = y;
                     }
                 }
@@ -164,13 +180,13 @@ Advice advise(const Gear &gear, const WaterState &water, const SmallestThing &th
         for (const double r : ranges_of(gear)) {
             Yield shorter;
             for (const double v : speeds_up_to(fastest)) {
-                const auto y = yield_of(gear, water, thing, {r, best.yield.setting.band, v});
-                if (y.worth_m2 > shorter.worth_m2)
+                const auto y = yield({r, best.yield.setting.band, v});
+                if (y.worth(by) > shorter.worth(by))
                     shorter = y;
             }
-            if (shorter.worth_m2 >= 0.985 * best.objective) {
+            if (shorter.worth(by) >= 0.97 * best.objective) {
                 best.yield = shorter;
-                best.objective = shorter.worth_m2;
+                best.objective = shorter.worth(by);
                 break;
             }
         }
@@ -183,8 +199,8 @@ Advice advise(const Gear &gear, const WaterState &water, const SmallestThing &th
     const auto &s = best.yield.setting;
     best.slowest_m_s = best.fastest_m_s = s.speed_m_s;
     const auto worth = [&](double v) {
-        const auto y = yield_of(gear, water, thing, {s.range_m, s.band, v});
-        return purpose == Purpose::inspect ? inspect_worth(y) : y.worth_m2;
+        const auto y = yield({s.range_m, s.band, v});
+        return purpose == Purpose::inspect ? inspect_worth(y) : y.worth(by);
     };
     const double least = 0.9 * worth(s.speed_m_s);
     for (double v = s.speed_m_s; v >= 0.3 && worth(v) >= least; v -= 0.1)
@@ -246,14 +262,21 @@ Reasons reasons_for(const Advice &a, const Gear &gear, const WaterState &water, 
     const auto there = budget_at(gear, water, thing, s, y.depth_m, out);
     const double longer = std::min(gear.longest_range_m, 1.35 * s.range_m);
     const auto beyond = yield_of(gear, water, thing, {longer, s.band, s.speed_m_s});
-    r.range = told("At {} a {} {} still throws {} of shadow; {} of 100 samples tell it.", length(out),
+    const auto shown =
+        a.read_by == ReadBy::eye
+            ? told("At {} a {} {} and its shadow span {:.0f} × {:.0f} pixels; a glance tells {} of 100.",
+                   length(out), length(thing.length_m, 1), what,
+                   (thing.length_m + there.shadow_m) / there.pixel_across_m,
+                   std::max(1.0, thing.length_m / (s.speed_m_s * gear.ping_period_s(s.range_m, c))),
+                   std::lround(100 * there.eye_sees))
+            : told("At {} a {} {} still throws {} of shadow; {} of 100 samples tell it.", length(out),
                    length(thing.length_m, 1), what, length(there.shadow_m, 1),
-                   std::lround(100 * there.separation)) +
-              " " +
+                   std::lround(100 * there.separation));
+    r.range = shown + " " +
               (longer < 1.1 * s.range_m ? told("The unit reaches hardly farther.")
-               : beyond.worth_m2 > 1.01 * y.worth_m2
-                   ? told("At {} more ground shows, but of this purpose less.", length(longer))
-                   : told("At {} no more ground shows: noise.", length(longer)));
+               : beyond.worth(a.read_by) > 1.01 * y.worth(a.read_by)
+                   ? told("At {} more ground, but less of use.", length(longer))
+                   : told("At {} no more shows: noise.", length(longer)));
     const auto lost = [&](std::size_t b) {
         return 2 * s.range_m * absorption_fresh_db_per_m(gear.bands[b].frequency_hz, water.temperature_c);
     };

@@ -14,6 +14,9 @@ enum class Purpose : std::uint8_t { search_wide, finest_always, wide_then_fine, 
 inline constexpr std::array all_purposes{Purpose::search_wide, Purpose::finest_always,
                                          Purpose::wide_then_fine, Purpose::inspect};
 
+/// Who reads the picture: an eye on the unit's screen, in a glance; or the program, sample by sample.
+enum class ReadBy : std::uint8_t { eye, program };
+
 /// NOAA's specifications for side-scan search ask for at least three pings on the smallest thing (from
 /// memory).
 inline constexpr double least_pings = 3;
@@ -41,11 +44,19 @@ struct Yield {
     /// Ground a minute, both sides, with three pings on the thing; each square metre weighed by how far its
     /// echo is told apart, times how far its shadow is: (2·Sₑ − 1)·(2·Sₛ − 1).
     double worth_m2 = 0;
+    /// Ground a minute, both sides, with three pings on the thing; each square metre weighed by the chance
+    /// that an eye tells the thing in two seconds on the unit's screen (tuning/eye.hpp).
+    double eye_worth_m2 = 0;
+    double eye_sees = 0; ///< the mean of that chance from the boat to the edge
+    double worth(ReadBy by) const { return by == ReadBy::eye ? eye_worth_m2 : worth_m2; }
 };
 Yield yield_of(const Gear &gear, const WaterState &water, const SmallestThing &thing, const Setting &setting);
+Yield yield_of(const Gear &gear, const WaterState &water, const SmallestThing &thing, const Setting &setting,
+               const BySurface &by_surface);
 
 struct Advice {
     Purpose purpose = Purpose::search_wide;
+    ReadBy read_by = ReadBy::program;
     Yield yield;
     double slowest_m_s = 0, fastest_m_s = 0; ///< speeds that keep nine tenths of its worth
     int gain = -1;                           ///< the unit's step; −1: only the picture can tell
@@ -56,11 +67,16 @@ struct Advice {
 };
 
 /// The best setting for a purpose over the gear's ranges, bands and speeds up to `fastest_m_s`.
-/// search wide: `Yield::worth_m2`. Finest always: the same in the finest band alone. Inspect: cells on the
+/// search wide: `Yield::worth`. Finest always: the same in the finest band alone. Inspect: cells on the
 /// thing times (2 × separation − 1), with the thing in the middle of the covered strip, not slower than 0.6
 /// m/s. Wide then fine: minutes for a hectare, a second pass over each of five finds included.
 Advice advise(const Gear &gear, const WaterState &water, const SmallestThing &thing, Purpose purpose,
-              double fastest_m_s = fastest_search_m_s);
+              double fastest_m_s = fastest_search_m_s, ReadBy by = ReadBy::program);
+
+/// The altitude over the bottom as a share of the range, in hundredths. Hydrographic practice tows at 8 to 20
+/// (NOAA, Field Procedures Manual, and IHO C-13: 10 to 20; from memory): a check beside the answer.
+double altitude_of_range_percent(const Gear &gear, const WaterState &water, const Setting &setting);
+inline constexpr double least_altitude_percent = 8, most_altitude_percent = 20;
 
 /// What the trade does (common practice, no published source).
 struct RulesOfThumb {

@@ -1,6 +1,8 @@
 #include "tuning/budget.hpp"
 
 #include "geo/position.hpp"
+#include "tuning/eye.hpp"
+#include "water/bounce.hpp"
 #include "water/water.hpp"
 
 #include <algorithm>
@@ -30,6 +32,49 @@ double separation_on_patchy(double a, double b, double sigma_db) {
     return (4 * separation_of_speckle(a, b) + separation_of_speckle(a, b * far) +
             separation_of_speckle(a, b / far)) /
            6;
+}
+
+// What comes by the surface and from it at a slant range, over what the flat bottom itself returns there:
+// each pair of ways, out and back, whose mean length is that range.
+double by_surface_over_bottom(const Gear &gear, const WaterState &water, const GearBand &band, double slant,
+                              double altitude) {
+    using namespace sonar_equation;
+    const double along = band.along_deg / degrees_per_radian;
+    const auto &bottom = usual_sediment(static_cast<std::size_t>(water.bottom));
+    const auto fan = [&](double sine) { // one way
+        return linear(
+            -0.5 * beam_loss_db(std::asin(std::clamp(sine, -1.0, 1.0)) * degrees_per_radian - gear.tilt_deg,
+                                band.across_deg));
+    };
+    // A second bounce off the bottom leaves next to nothing.
+    const auto paths = image_paths(altitude + gear.draught_m, gear.draught_m, 1);
+    const double sine = altitude / slant;
+    const double direct = std::pow(fan(sine) * sine, 2);
+    double sum = 0;
+    for (std::size_t i = 0; i < paths.size(); ++i)
+        for (std::size_t j = i; j < paths.size(); ++j) {
+            if (j == 0)
+                continue;
+            // Where on the bottom: (rᵢ + rⱼ)/2 is the range.
+            const double hi = paths[i].height_m, hj = paths[j].height_m;
+            const double over = (hj * hj - hi * hi) / (2 * slant); // rⱼ − rᵢ
+            const double ri = slant - over / 2, rj = slant + over / 2;
+            if (ri <= hi)
+                continue;
+            double both = 1;
+            for (const auto &[path, r] : {std::pair{paths[i], ri}, std::pair{paths[j], rj}}) {
+                const double grazing = std::asin(std::min(1.0, path.height_m / r));
+                both *= fan(path.up_first ? -std::sin(grazing) : std::sin(grazing)) * std::sin(grazing) *
+                        std::pow(kept_at_surface(water.wind_m_s, grazing, along), path.by_surface) *
+                        std::pow(kept_at_bottom(bottom, grazing, along), path.by_bottom) * (slant * slant) /
+                        (r * r);
+            }
+            sum += (i == j ? 1 : 2) * both;
+        }
+    const double up = std::min(1.0, gear.draught_m / slant);
+    sum += surface_backscatter(water.wind_m_s, band.frequency_hz, std::asin(up)) * std::pow(fan(-up), 2) /
+           linear(lambert_strength_db(water.bottom)) * std::cos(std::asin(sine));
+    return direct > 0 ? sum / direct : 0;
 }
 
 struct Levels {
@@ -121,8 +166,24 @@ double separation_of_speckle(double a, double b) {
 
 } // namespace sonar_equation
 
-Budget budget_at(const Gear &gear, const WaterState &water, const SmallestThing &thing, const Setting &s,
-                 double depth, double ground) {
+BySurface::BySurface(const Gear &gear, const WaterState &water, std::size_t band, double depth) {
+    const double altitude = std::max(0.05, depth - gear.draught_m);
+    first_m_ = altitude * 1.0001;
+    step_ = std::log(std::max(2.0, 1.05 * gear.longest_range_m / first_m_)) / (knots - 1);
+    for (std::size_t i = 0; i < knots; ++i)
+        share_[i] = by_surface_over_bottom(gear, water, gear.bands.at(band),
+                                           first_m_ * std::exp(static_cast<double>(i) * step_), altitude);
+}
+
+double BySurface::at(double slant) const {
+    const double x = std::clamp(std::log(std::max(slant, first_m_) / first_m_) / step_, 0.0, knots - 1.001);
+    const auto i = static_cast<std::size_t>(x);
+    const double f = x - static_cast<double>(i);
+    return share_[i] * (1 - f) + share_[i + 1] * f;
+}
+
+static Budget budget_given(const Gear &gear, const WaterState &water, const SmallestThing &thing,
+                           const Setting &s, double depth, double ground, double by_surface) {
     const auto &band = gear.bands.at(s.band);
     const double c = sound_speed_fresh_m_s(water.temperature_c);
     const double altitude = std::max(0.05, depth - gear.draught_m);
@@ -133,7 +194,7 @@ Budget budget_at(const Gear &gear, const WaterState &water, const SmallestThing 
     b.grazing_deg = grazing * degrees_per_radian;
     b.across_m = gear.resolution_m(s.band, s.range_m, c) / std::max(0.02, std::cos(grazing));
     b.along_m = b.slant_m * band.along_deg / degrees_per_radian;
-    b.pixel_across_m = s.range_m / gear.pixels_a_side / std::max(0.02, std::cos(grazing));
+    b.pixel_across_m = s.range_m / gear.pixels_a_side() / std::max(0.02, std::cos(grazing));
     const double period = gear.ping_period_s(s.range_m, c);
     b.pings_on_thing = (thing.length_m + b.along_m) / std::max(1e-6, s.speed_m_s * period);
     const double thick = thing.kind == SmallestThing::Kind::fish ? thing.length_m / 4 : thing.height_m;
@@ -154,7 +215,8 @@ Budget budget_at(const Gear &gear, const WaterState &water, const SmallestThing 
     b.bottom_over_noise_db = 10 * std::log10(l.bottom);
     b.water_over_noise_db = 10 * std::log10(l.water);
     b.thing_over_bottom_db = 10 * std::log10((l.thing + l.bottom) / l.bottom);
-    const double noise = 1 + l.water;
+    b.by_surface = by_surface;
+    const double noise = 1 + l.water + b.by_surface * l.bottom;
     const bool fish = thing.kind == SmallestThing::Kind::fish;
     // A fish hangs before the bottom behind it, a bush hides most of it.
     const double seen_through = fish ? 1.0 : 0.3;
@@ -177,21 +239,43 @@ Budget budget_at(const Gear &gear, const WaterState &water, const SmallestThing 
     b.shadow_separation = shadow;
     b.shadow_left = left;
     b.separation = (echo + shadow) / 2;
+    // To the eye counts what stands out: echo and shadow by how far from chance.
+    const double echo_across = fish ? thing.length_m / 4 : thing.length_m;
+    b.eye_cycles =
+        cycles_over(echo_across * std::max(0.0, 2 * echo - 1) + b.shadow_m * std::max(0.0, 2 * shadow - 1),
+                    thing.length_m, std::max(b.pixel_across_m, b.across_m), along_cell);
+    b.eye_sees = told_in_a_glance(b.eye_cycles);
     return b;
+}
+
+Budget budget_at(const Gear &gear, const WaterState &water, const SmallestThing &thing, const Setting &s,
+                 double depth, double ground) {
+    const double altitude = std::max(0.05, depth - gear.draught_m);
+    return budget_given(
+        gear, water, thing, s, depth, ground,
+        by_surface_over_bottom(gear, water, gear.bands.at(s.band), std::hypot(ground, altitude), altitude));
+}
+
+Budget budget_at(const Gear &gear, const WaterState &water, const SmallestThing &thing, const Setting &s,
+                 double depth, double ground, const BySurface &by_surface) {
+    const double altitude = std::max(0.05, depth - gear.draught_m);
+    return budget_given(gear, water, thing, s, depth, ground, by_surface.at(std::hypot(ground, altitude)));
 }
 
 double useful_range_m(const Gear &gear, const WaterState &water, const Setting &s, double depth,
                       double least_db) {
     const double altitude = std::max(0.05, depth - gear.draught_m);
+    const BySurface by_surface(gear, water, s.band, depth);
     double useful = altitude;
     constexpr int steps = 200;
     for (int i = 1; i <= steps; ++i) {
         const double r = altitude + (s.range_m - altitude) * i / steps;
         if (r <= altitude)
             return std::min(altitude, s.range_m);
-        const auto b =
-            budget_at(gear, water, SmallestThing(), s, depth, std::sqrt(r * r - altitude * altitude));
-        const double floor = 10 * std::log10(1 + linear(b.water_over_noise_db));
+        const auto b = budget_at(gear, water, SmallestThing(), s, depth,
+                                 std::sqrt(r * r - altitude * altitude), by_surface);
+        const double floor = 10 * std::log10(1 + linear(b.water_over_noise_db) +
+                                             b.by_surface * linear(b.bottom_over_noise_db));
         if (b.bottom_over_noise_db - floor < least_db && r > 1.3 * altitude)
             break;
         useful = r;

@@ -3,6 +3,7 @@
 
 #include "tuning/gear.hpp"
 
+#include <array>
 #include <optional>
 
 namespace heron {
@@ -21,6 +22,7 @@ struct WaterState {
     double temperature_c = 15;     ///< at the surface
     std::optional<double> below_c; ///< under a thermocline
     BottomType bottom = BottomType::sand;
+    double wind_m_s = 2; ///< what roughens the surface
     double noise_db = 0; ///< over the unit's own, as the picture has shown (tuning/learned_noise.hpp)
     bool operator==(const WaterState &) const = default;
     double depth_m() const { return (shallowest_m + deepest_m) / 2; }
@@ -60,13 +62,34 @@ struct Budget {
     double echo_separation = 0.5, shadow_separation = 0.5;
     double separation = 0.5; ///< the mean of both
     double shadow_left = 1;  ///< share of the bottom's level that is still heard in the thing's shadow
+    double by_surface = 0;   ///< what comes by the surface and from it, over the bottom's own level; linear
+    double eye_cycles =
+        0; ///< pairs of pixels over the thing and its shadow, by their contrast (tuning/eye.hpp)
+    double eye_sees = 0; ///< chance that an eye tells it in two seconds
 };
 
 /// How uneven a ground returns, one sigma in decibels over patches of some cells: silt 1.5 to rock 6.5.
 /// Common practice, no published source.
 double patchiness_db(BottomType type);
 
+/// What comes by the surface and from it over what the flat bottom returns itself, by slant range: worked
+/// once for a band and a depth, since settings by the thousand are tried over it.
+class BySurface {
+  public:
+    BySurface(const Gear &gear, const WaterState &water, std::size_t band, double depth_m);
+    /// Linear; between the altitude and the gear's longest range.
+    double at(double slant_m) const;
+
+  private:
+    static constexpr std::size_t knots = 96;
+    double first_m_, step_; // evenly in the logarithm of the range
+    std::array<double, knots> share_{};
+};
+
 /// Figures at `ground_m` for a bottom `depth_m` under the surface.
+Budget budget_at(const Gear &gear, const WaterState &water, const SmallestThing &thing,
+                 const Setting &setting, double depth_m, double ground_m, const BySurface &by_surface);
+/// The same where only one place is asked for.
 Budget budget_at(const Gear &gear, const WaterState &water, const SmallestThing &thing,
                  const Setting &setting, double depth_m, double ground_m);
 
@@ -86,8 +109,9 @@ double beam_loss_db(double off_deg, double width_deg);
 double separation_of_speckle(double a, double b);
 } // namespace sonar_equation
 
-/// The farthest slant range at which the bottom still stands this many decibels over noise and suspended
-/// matter; at least the depth, at most the range set. What lies beyond is an empty promise.
+/// The farthest slant range at which the bottom still stands this many decibels over noise, suspended
+/// matter and what comes by the surface; at least the depth, at most the range set. What lies beyond is an
+/// empty promise.
 double useful_range_m(const Gear &gear, const WaterState &water, const Setting &setting, double depth_m,
                       double least_db = 3);
 

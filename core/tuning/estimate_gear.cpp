@@ -1,6 +1,7 @@
 #include "tuning/estimate_gear.hpp"
 
 #include "fault/told.hpp"
+#include "sonar/median.hpp"
 #include "water/water.hpp"
 
 #include <algorithm>
@@ -10,21 +11,47 @@
 namespace heron {
 namespace {
 
-double median(std::vector<double> v) {
-    if (v.empty())
-        return std::nan("");
-    const auto middle = v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2);
-    std::nth_element(v.begin(), middle, v.end());
-    return *middle;
-}
-
 // The mean of intensities lies 2.5 dB over the median level of speckle, for bottom and noise alike: it
 // cancels.
 struct OfBand {
-    std::vector<double> noise, source, along, across;
+    std::vector<double> noise, source, along, across; ///< noise: of the water column
+    std::vector<std::pair<double, double>> tail;      ///< of the last third of the range: range, level
     double bandwidth = 0;
     std::size_t rows = 0;
 };
+
+// Receiver noise does not mind the range, once the gain over it is taken out; all else falls by twenty
+// decibels a decade and more: suspended matter, bubbles under the surface, the bottom.
+struct Noise {
+    double db = std::nan("");
+    bool seen = false; ///< else it is at most that
+};
+Noise noise_of(const OfBand &b) {
+    Noise n;
+    constexpr std::size_t enough = 200;
+    constexpr double flat_db_a_decade = -15;
+    if (b.noise.size() > enough)
+        n = {median(b.noise), false};
+    if (b.tail.size() < enough)
+        return n;
+    double sx = 0, sy = 0, sxx = 0, sxy = 0;
+    std::vector<double> levels;
+    for (const auto &[r, level] : b.tail) {
+        const double x = std::log10(r);
+        sx += x;
+        sy += level;
+        sxx += x * x;
+        sxy += x * level;
+        levels.push_back(level);
+    }
+    const auto count = static_cast<double>(b.tail.size());
+    const double slope = (count * sxy - sx * sy) / std::max(1e-9, count * sxx - sx * sx);
+    if (slope > flat_db_a_decade)
+        return {median(levels), true};
+    // Still falling at the end: the noise lies under that, and under what the column holds.
+    const double end = median(levels) + slope * 0.08;
+    return {std::isfinite(n.db) ? std::min(n.db, end) : end, false};
+}
 
 } // namespace
 
@@ -64,6 +91,8 @@ GearEstimate estimate_gear(const Scan &scan, std::size_t first, std::size_t end,
                 const double r = ping.slant_m(static_cast<double>(k));
                 const double raw = b.level_db(k) - b.gain_db -
                                    settings.tvg_log * std::log10(std::max(r, 0.3)) - 2 * absorption * r;
+                if (r > 2.0 / 3 * ping.range_m() && r > 4 * bottom.altitude_m)
+                    band.tail.emplace_back(r, raw);
                 if (r > 1.5 && r < bottom.altitude_m - 0.5) {
                     band.noise.push_back(raw);
                 } else if (r > 1.4 * bottom.altitude_m && r < 3 * bottom.altitude_m) {
@@ -98,12 +127,20 @@ GearEstimate estimate_gear(const Scan &scan, std::size_t first, std::size_t end,
         at->across_deg = median(b.across);
         if (b.bandwidth > 0)
             at->bandwidth_hz = b.bandwidth;
-        if (b.noise.size() > 200 && b.source.size() > 200) {
-            // The water column holds receiver noise and what is suspended; both are what the bottom must
-            // stand over.
-            at->source_db = median(b.source) - median(b.noise);
+        const auto noise = noise_of(b);
+        if (!std::isfinite(noise.db) || b.source.size() <= 200)
+            continue;
+        const double source = median(b.source) - noise.db;
+        if (noise.seen) {
+            at->source_db = source;
             e.said.push_back(told("{} kHz: beam {:.2f}° along, source {:.0f} dB ± 6, from {} rows", khz,
                                   at->along_deg, at->source_db, b.rows));
+        } else {
+            at->source_db = std::max(at->source_db, source);
+            e.said.push_back(
+                told("{} kHz: beam {:.2f}° along; its own noise was not heard at this range, its source is "
+                     "{:.0f} dB or more",
+                     khz, at->along_deg, source));
         }
     }
     std::sort(e.gear.bands.begin(), e.gear.bands.end(),

@@ -49,7 +49,8 @@ std::string gear_to_json(const Gear &g) {
            {"draught_m", g.draught_m},
            {"range_m", {g.shortest_range_m, g.longest_range_m}},
            {"samples_a_side", g.samples_a_side},
-           {"pixels_a_side", g.pixels_a_side},
+           {"screen_pixels", g.screen_pixels},
+           {"screen_shows_both", g.screen_shows_both},
            {"gain_steps", g.gain_steps},
            {"db_a_gain_step", g.db_a_gain_step},
            {"contrast_steps", g.contrast_steps},
@@ -96,7 +97,9 @@ Result<Gear> gear_from_json(std::string_view text) {
         if (!(g.shortest_range_m > 0 && g.longest_range_m > g.shortest_range_m && g.longest_range_m <= 500))
             throw std::out_of_range("it is no [shortest, longest] in metres");
         g.samples_a_side = static_cast<int>(number(j, "samples_a_side", 0, 0, 100000));
-        g.pixels_a_side = static_cast<int>(number(j, "pixels_a_side", 360, 50, 10000));
+        g.screen_pixels = static_cast<int>(number(j, "screen_pixels", 1000, 100, 20000));
+        entry = "screen_shows_both";
+        g.screen_shows_both = j.value("screen_shows_both", true);
         g.gain_steps = static_cast<int>(number(j, "gain_steps", 100, 1, 10000));
         g.db_a_gain_step = number(j, "db_a_gain_step", 0.8, 0.01, 20);
         g.contrast_steps = static_cast<int>(number(j, "contrast_steps", 20, 1, 10000));

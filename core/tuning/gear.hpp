@@ -30,8 +30,9 @@ struct Gear {
     double assumed_sound_speed_m_s = 0; ///< a unit that assumes a fixed one; 0: it knows the true one
     double draught_m = 0.3;
     double shortest_range_m = 6, longest_range_m = 60;
-    int samples_a_side = 0;  ///< that a range is cut into; 0: as many as the bandwidth resolves
-    int pixels_a_side = 360; ///< of its screen
+    int samples_a_side = 0;        ///< that a range is cut into; 0: as many as the bandwidth resolves
+    int screen_pixels = 1000;      ///< across its sonar picture
+    bool screen_shows_both = true; ///< both sides share them; else one side has them all
     int gain_steps = 100;
     double db_a_gain_step = 0.8;
     int contrast_steps = 20;
@@ -45,6 +46,7 @@ struct Gear {
     double noise_from_m_s = 1.8, noise_db_a_doubling = 18;
     bool operator==(const Gear &) const = default;
 
+    int pixels_a_side() const { return screen_shows_both ? screen_pixels / 2 : screen_pixels; }
     /// Seconds from ping to ping at a range: 2R/c and a rest, but no faster than the unit can.
     double ping_period_s(double range_m, double sound_speed_m_s) const;
     /// What is told apart across, along the sound, metres: c/(2B), but no less than a sample.

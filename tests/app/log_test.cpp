@@ -77,3 +77,26 @@ TEST_F(Log, ARoundGoesOverTheMarksInASensibleOrder) {
     EXPECT_TRUE(program->way.on());
     program->way.end();
 }
+
+// The report opens in a reader of PDF, says the day and the record, and ends with what holds before it.
+TEST_F(Log, ADayIsWrittenAsPagesToKeep) {
+    for (int i = 0; i < 12; ++i)
+        visited(Kind::stump, i * 30, "2026-05-14T06:12:00Z",
+                i < 8 ? Outcome::What::landed : Outcome::What::fished);
+    for (int i = 0; i < 8; ++i)
+        visited(Kind::boulder, i * 30 + 15, "2026-05-14T18:00:00Z",
+                i < 1 ? Outcome::What::bite : Outcome::What::fished);
+    key(Qt::Key_7);
+    ASSERT_EQ(view().book().days()[view().day()].date, QStringLiteral("2026-05-14"));
+    const auto file = folder.file("day.pdf");
+    view().writeReport(QString::fromStdString(file));
+    const auto said = test::run("pdftotext -layout '" + file + "' -").out;
+    EXPECT_NE(said.find("06:12 UTC"), std::string::npos) << said;
+    EXPECT_NE(said.find("What the whole record supports"), std::string::npos) << said;
+    EXPECT_NE(said.find("Not for navigation"), std::string::npos) << said;
+    EXPECT_NE(said.find("20 visits, 9 with a bite or a fish"), std::string::npos) << said;
+    EXPECT_NE(said.find("8 of 12 ("), std::string::npos) << said;
+    EXPECT_NE(said.find("taken as readily as this"), std::string::npos) << "as the window says it";
+    view().writeReport(QStringLiteral("/nowhere/at/all.pdf"));
+    EXPECT_TRUE(notice().contains(QStringLiteral("could not be written"))) << notice().toStdString();
+}

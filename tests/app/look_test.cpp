@@ -89,6 +89,34 @@ TEST_F(Looks, TheGuidesWordIsKeptWithTheContactWeighedInAndTakenBack) {
     EXPECT_EQ(program->reader.wordsHere(), 0u);
 }
 
+// What a diver found at a mark is the guide's word on the contact that the mark was made of.
+TEST_F(Looks, WhatAMarkTurnedOutToBeWeighsIntoTheReading) {
+    key(Qt::Key_M);
+    ASSERT_EQ(marks().all().size(), 1u);
+    const auto row = view().selected()->row;
+    key(Qt::Key_6);
+    press("pageStory");
+    const auto choose = [&](const char *name, int value) {
+        auto *box = window->findChild<QComboBox *>(QString::fromLatin1(name));
+        ASSERT_NE(box, nullptr);
+        box->setFocus();
+        QTest::keyClick(box, Qt::Key_Home);
+        while (box->currentData().toInt() != value && box->currentIndex() + 1 < box->count())
+            QTest::keyClick(box, Qt::Key_Down);
+        ASSERT_EQ(box->currentData().toInt(), value);
+        emit box->activated(box->currentIndex());
+    };
+    choose("markConfirmed", static_cast<int>(Confirmed::diver));
+    EXPECT_EQ(program->reader.wordsHere(), 0u) << "how is not what";
+    choose("markTurnedOut", static_cast<int>(Kind::log));
+    EXPECT_EQ(program->reader.wordsHere(), 1u) << notice().toStdString();
+    EXPECT_TRUE(test::wait_for([&] {
+        const auto &all = program->reader.contacts();
+        return std::any_of(all.begin(), all.end(),
+                           [&](const Contact &c) { return c.row == row && c.said == Kind::log; });
+    }));
+}
+
 TEST_F(Looks, NothingButGroundIsTakenOut) {
     const auto n = view().shown().size();
     const auto row = view().selected()->row;
@@ -105,7 +133,8 @@ TEST_F(Looks, NothingButGroundIsTakenOut) {
     EXPECT_TRUE(notice().contains(QStringLiteral("Taken out"))) << notice().toStdString();
     key(Qt::Key_K);
     key(Qt::Key_U);
-    EXPECT_TRUE(test::wait_for([&] { return view().shown().size() == n; }));
+    EXPECT_TRUE(test::wait_for([&] { return view().shown().size() == n; }))
+        << view().shown().size() << " of " << n;
 }
 
 TEST_F(Looks, ASecondLookIsPlannedAndSteered) {
@@ -256,4 +285,25 @@ TEST_F(Looks, ATripKeepsTheBottomDrawnByHand) {
     play_sample();
     open_trip(file);
     EXPECT_NE(scan().bottom(110).source, BottomSource::hand);
+}
+
+// The first rows of another scan settle nothing yet: what was read of the one before is no more told then.
+TEST_F(Looks, NothingOfTheScanBeforeIsToldOfTheNext) {
+    std::filesystem::create_directories(folder.file("trips"));
+    const auto file = folder.file("trips/minute.trip.gpkg");
+    test::keep(file);
+    open_trip(file);
+    ASSERT_TRUE(test::wait_for([&] { return program->reader.readUntil() >= scan().end(); }, 60000));
+    ASSERT_FALSE(program->reader.contacts().empty());
+    int told = 0, beyond = 0;
+    QObject::connect(&program->reader, &ContactReader::contactsChanged, window.get(), [&] {
+        for (const auto &c : program->reader.contacts()) {
+            ++told;
+            beyond += c.row >= scan().end();
+        }
+    });
+    session().playback.setSpeed(8);
+    session().sources.openRecording(QString::fromStdString(test::sample()));
+    ASSERT_TRUE(test::wait_for([&] { return told > 0; }, 30000));
+    EXPECT_EQ(beyond, 0);
 }

@@ -41,7 +41,7 @@ class Prepare : public test::Stage {
 
 TEST_F(Prepare, TheAnswerIsWhatTheCoreComputesForWhatIsAsked) {
     const auto &p = prepare().preparation();
-    const auto mine = advise(p.gear, p.water, p.thing, p.purpose, p.fastest_m_s);
+    const auto mine = advise(p.gear, p.water, p.thing, p.purpose, p.fastest_m_s, p.read_by);
     EXPECT_DOUBLE_EQ(prepare().answer()->yield.setting.range_m, mine.yield.setting.range_m);
     EXPECT_EQ(prepare().answer()->yield.setting.band, mine.yield.setting.band);
     EXPECT_DOUBLE_EQ(prepare().answer()->yield.worth_m2, mine.yield.worth_m2);
@@ -64,6 +64,20 @@ TEST_F(Prepare, PurposesAnswerOtherwise) {
     EXPECT_LT(inspect.yield.setting.range_m, wide.yield.setting.range_m);
     const auto fine = after("purpose1");
     EXPECT_EQ(fine.yield.setting.band, prepare().preparation().gear.bands.size() - 1);
+}
+
+// Both answers stand side by side; the one chosen goes to the sounder and is there at the next start.
+TEST_F(Prepare, TheEyeAndTheProgramAreAnsweredApart) {
+    EXPECT_EQ(prepare().preparation().read_by, ReadBy::eye);
+    const double by_eye = prepare().answer()->yield.setting.range_m;
+    press("readBy1");
+    const double by_program = prepare().answer()->yield.setting.range_m;
+    EXPECT_GT(by_program, 1.1 * by_eye);
+    EXPECT_DOUBLE_EQ(prepare().answers(ReadBy::eye)[0]->yield.setting.range_m, by_eye);
+    EXPECT_DOUBLE_EQ(program->tuner.advised()->yield.setting.range_m, by_program);
+    open();
+    key(Qt::Key_1);
+    EXPECT_EQ(prepare().preparation().read_by, ReadBy::program);
 }
 
 TEST_F(Prepare, SmallerThingsAndKindsAreAskedWithKeys) {
@@ -118,14 +132,15 @@ TEST_F(Prepare, TheAnswerGoesToTheSounder) {
     ASSERT_TRUE(test::wait_for([&] { return prepare().answer().has_value(); }));
     QTest::qWait(1500); // the gear that the sounder told is used
     ASSERT_TRUE(answered());
+    const auto taken = *prepare().answer(); // it is reckoned anew as rows come in
     press("takeToScan");
     EXPECT_EQ(window->rail().current(), place::scan);
     std::optional<SoundingSettings> asked;
     ASSERT_TRUE(test::wait_for([&] { return (asked = fake.asked()).has_value(); }));
-    const auto &s = prepare().answer()->yield.setting;
+    const auto &s = taken.yield.setting;
     EXPECT_NEAR(asked->range_m, s.range_m, 0.01);
     EXPECT_NEAR(asked->frequency_hz, prepare().preparation().gear.bands[s.band].frequency_hz, 1);
-    EXPECT_EQ(asked->gain, prepare().answer()->gain);
+    EXPECT_EQ(asked->gain, taken.gain);
 }
 
 TEST_F(Prepare, WarningsFollowTheUnits) {

@@ -67,7 +67,9 @@ const std::map<std::string, std::set<std::string>> &allowed() {
         a["marks"] = read;
         a["around"] = kept;
         a["plan"] = words;
-        a["practice"] = a["exchange"] = a["look"] = a["sharing"] = a["story"] = with(read, {"marks"});
+        a["screen"] = read;
+        a["practice"] = a["exchange"] = a["look"] = a["sharing"] = a["story"] =
+            with(read, {"marks", "screen"});
         return a;
     }();
     return arrows;

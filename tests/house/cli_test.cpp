@@ -2,6 +2,7 @@
 #include "recording/recording.hpp"
 
 #include "programs.hpp"
+#include "trip/trip_file.hpp"
 
 #include <algorithm>
 #include <gmock/gmock.h>
@@ -157,6 +158,27 @@ TEST(Cli, AChartIsMadeOfRecordingsAndTrips) {
     const auto depths = nlohmann::json::parse(run("gdalinfo -json -stats " + folder.file("d.tif")).out);
     EXPECT_GT(depths["bands"][0]["mean"].get<double>(), 3);
     EXPECT_LT(depths["bands"][0]["mean"].get<double>(), 8);
+    // What was sounded at another level comes under the datum: by what the trip tells, or by the word of
+    // whoever charts.
+    const auto mean = [&](const std::string &in, const std::string &more) {
+        EXPECT_EQ(heron_says("chart " + folder.file(in) + " --depth " + folder.file("l.tif") + more).code, 0);
+        std::filesystem::remove(folder.file("l.tif.aux.xml"));
+        return nlohmann::json::parse(
+                   run("gdalinfo -json -stats " + folder.file("l.tif")).out)["bands"][0]["mean"]
+            .get<double>();
+    };
+    const double as_sounded = mean("b.trip.gpkg", "");
+    EXPECT_NEAR(mean("b.trip.gpkg", " --level 1.5"), as_sounded - 1.5, 0.02);
+    {
+        auto trip = heron::TripFile::open(folder.file("b.trip.gpkg"));
+        ASSERT_TRUE(trip);
+        heron::TripConditions conditions;
+        conditions.level = "0.8 m";
+        ASSERT_TRUE(trip->set_conditions(1'800'000'000LL * 1'000'000'000, conditions));
+    }
+    EXPECT_NEAR(mean("b.trip.gpkg", " --level 1.5"), as_sounded - 0.8, 0.02)
+        << "the trip's own word goes first";
+    EXPECT_NEAR(mean("b.trip.gpkg", " --as-it-stands"), as_sounded, 1e-6);
     // Refusals: one line, code 2.
     const auto none = heron_says("chart " + folder.file("a.nc"));
     EXPECT_EQ(none.code, 2);

@@ -13,7 +13,7 @@ namespace heron::app {
 // What the window shows, as wide as the page; under it what it is, when it was made, and that it is no chart
 // to steer by.
 void ChartSheetView::writePdf(const QString &path) {
-    const bool written = writePdfFile(
+    const auto written = writePdfFile(
         path,
         [this](QPdfWriter &page) {
             page.setPageLayout(QPageLayout(QPageSize(QPageSize::A4), QPageLayout::Landscape,
@@ -44,10 +44,7 @@ void ChartSheetView::writePdf(const QString &path) {
                 tr("Lookout first, life jackets on; local rules and authorities hold before this page."));
         });
     if (!written) {
-        context_.session.notices.raise(QStringLiteral("chart"),
-                                       {tr("%1 could not be written").arg(path).toStdString(),
-                                        tr("nothing was left behind").toStdString(),
-                                        tr("choose another folder, or make room on the disk").toStdString()});
+        context_.session.notices.raise(QStringLiteral("chart"), written.error());
         return;
     }
     context_.session.notices.say(QStringLiteral("chart"),

@@ -75,6 +75,17 @@ LogView::LogView(ViewContext &context, QWidget *parent)
         if (!path.isEmpty())
             book_.writeTable(path);
     });
+    report_ = key("logReport", QStringLiteral("act-share"), tr("Report"), Qt::Key_P,
+                  tr("This day, and what the record supports, as a PDF"));
+    connect(report_, &KeyButton::clicked, this, [this] {
+        const auto path =
+            QFileDialog::getSaveFileName(this, tr("Write the day"),
+                                         QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation) +
+                                             QStringLiteral("/%1.pdf").arg(book_.days()[day_].date),
+                                         tr("PDF (*.pdf)"));
+        if (!path.isEmpty())
+            writeReport(path);
+    });
     go_ = key("goRound", {}, tr("Go"), Qt::Key_G, tr("Steer to the first mark of the round"));
     connect(go_, &KeyButton::clicked, this, [this] {
         if (!round_.empty())
@@ -124,6 +135,7 @@ void LogView::setPage(Page page) {
     for (std::size_t i = 0; i < page_keys_.size(); ++i)
         page_keys_[i]->setChecked(i == static_cast<std::size_t>(page));
     table_->setVisible(page == Page::record);
+    report_->setVisible(page == Page::day);
     for (QWidget *w : std::initializer_list<QWidget *>{go_, route_, kind_})
         w->setVisible(page == Page::round);
     first_finding_ = 0;
@@ -143,6 +155,7 @@ void LogView::makeRound() {
     go_->setEnabled(!round_.empty());
     route_->setEnabled(round_.size() > 1);
     table_->setEnabled(book_.record().visits > 0);
+    report_->setEnabled(!book_.days().empty());
     update();
 }
 
@@ -216,6 +229,7 @@ void LogView::resizeEvent(QResizeEvent *) {
         x += 136;
     }
     table_->setGeometry(width() - 156, top, 140, key_high - 8);
+    report_->setGeometry(width() - 156, top, 140, key_high - 8);
     route_->setGeometry(width() - 156, top, 140, key_high - 8);
     go_->setGeometry(width() - 264, top, 100, key_high - 8);
     kind_->setGeometry(width() - 440, top, 168, key_high - 8);
@@ -340,11 +354,12 @@ void LogView::paintTimeLine(QPainter &p, QRectF room) {
         for (int minute = 0; minute <= 1440; minute += 10) {
             const auto t = midnight + minute * 60LL * ns_per_s;
             const double e = sun_at(*place, t).elevation_deg;
-            sun << QPointF(x(t), base - 30 - std::clamp(e, -20.0, 70.0) / 70 * 40);
+            sun << QPointF(x(t), base - 30 - std::clamp(e, 0.0, 70.0) / 70 * 40);
         }
         p.setPen(QPen(colour("ink2"), 1.2, Qt::DotLine));
         p.drawPolyline(sun);
-        wordsOn(p)(room.left(), room.top() + 12, tr("the sun's height, dotted; UTC"), 12, false, "ink2");
+        wordsOn(p)(room.left(), room.top() + 12, tr("the sun, dotted: flat while it is down; UTC"), 12, false,
+                   "ink2");
     }
     p.setPen(QPen(colour("ink"), 1.5));
     p.drawLine(QPointF(room.left(), base), QPointF(room.right(), base));
@@ -432,17 +447,22 @@ void LogView::paintRecord(QPainter &p, QRectF room) {
         bar(y + 25, f.rest, f.rest_k, f.rest_n, false);
         p.setFont(Theme::instance().font(13));
         p.setPen(colour("ink2"));
-        auto words =
-            tr("Such a difference comes by chance %1 times in 100; of differences taken as readily as this, "
-               "%2 in 100 are chance.")
-                .arg(f.chance < 0.01 ? QStringLiteral("< 1") : QString::number(std::lround(100 * f.chance)))
-                .arg(std::lround(100 * std::min(1.0, f.false_rate)));
-        if (!f.rival.empty())
-            words += QLatin1Char(' ') + tr("But %1.").arg(QString::fromStdString(f.rival));
         y = paintParagraph(p, {room.left(), y + 34, room.width(), std::min(40.0, room.bottom() - y - 34)},
-                           words) +
+                           chanceWords(f)) +
             12;
     }
+}
+
+// How likely chance alone makes such a difference, and what else it may be.
+QString LogView::chanceWords(const Finding &f) {
+    auto words =
+        tr("Such a difference comes by chance %1 times in 100; of differences taken as readily as this, "
+           "%2 in 100 are chance.")
+            .arg(f.chance < 0.01 ? QStringLiteral("< 1") : QString::number(std::lround(100 * f.chance)))
+            .arg(std::lround(100 * std::min(1.0, f.false_rate)));
+    if (!f.rival.empty())
+        words += QLatin1Char(' ') + tr("But %1.").arg(QString::fromStdString(f.rival));
+    return words;
 }
 
 // North up, numbered in the order of the round.

@@ -23,6 +23,8 @@ class LogView : public QWidget {
     /// What the page says, a line each.
     QStringList lines() const;
     std::size_t day() const { return day_; }
+    /// The day in hand and what the record supports, as a PDF.
+    void writeReport(const QString &path);
     /// The marks of the round, in their order.
     const std::vector<QString> &round() const { return round_; }
 
@@ -44,6 +46,8 @@ class LogView : public QWidget {
     void paintDays(QPainter &p);
     void paintDay(QPainter &p, QRectF room);
     void paintTimeLine(QPainter &p, QRectF room);
+    void paintHours(QPainter &p, const QRectF &room, const LogDay &d) const;
+    static QString chanceWords(const Finding &finding);
     void paintRecord(QPainter &p, QRectF room);
     void paintRound(QPainter &p, QRectF room);
     QString length(double metres) const;
@@ -51,7 +55,7 @@ class LogView : public QWidget {
     ViewContext &context_;
     LogBook book_;
     std::vector<KeyButton *> page_keys_;
-    KeyButton *table_, *go_, *route_;
+    KeyButton *table_, *go_, *route_, *report_;
     QComboBox *kind_;
     Page page_ = Page::day;
     std::size_t day_ = 0, first_ = 0, first_finding_ = 0;

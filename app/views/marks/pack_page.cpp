@@ -102,7 +102,7 @@ void PackPage::write(const QString &path) {
 
 void PackPage::writeSheet(const QString &path) {
     const auto pack = packed(chosen(), settings());
-    const bool written = writePdfFile(
+    const auto written = writePdfFile(
         path,
         [](QPdfWriter &page) {
             page.setPageSize(QPageSize(QPageSize::A4));
@@ -160,10 +160,7 @@ void PackPage::writeSheet(const QString &path) {
             }
         });
     if (!written) {
-        context_.session.notices.raise(QStringLiteral("export"),
-                                       {tr("%1 could not be written").arg(path).toStdString(),
-                                        tr("nothing was left behind").toStdString(),
-                                        tr("choose another folder, or make room on the disk").toStdString()});
+        context_.session.notices.raise(QStringLiteral("export"), written.error());
         return;
     }
     context_.session.notices.say(

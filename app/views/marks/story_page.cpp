@@ -140,8 +140,32 @@ void StoryPage::keep() {
     changed.confirmed = static_cast<Confirmed>(confirmed_->currentData().toInt());
     changed.turned_out = static_cast<Kind>(turned_out_->currentData().toInt());
     if (changed.tags != m->tags || changed.lake != m->lake || changed.level != m->level ||
-        changed.confirmed != m->confirmed || changed.turned_out != m->turned_out)
-        context_.marks.change(changed);
+        changed.confirmed != m->confirmed || changed.turned_out != m->turned_out) {
+        const bool found_out = changed.confirmed != Confirmed::no && changed.turned_out != Kind::none &&
+                               (changed.confirmed != m->confirmed || changed.turned_out != m->turned_out);
+        if (context_.marks.change(changed) && found_out)
+            sayOfContact(changed);
+    }
+}
+
+// What was found out weighs into the reading of this water, where the mark was made of what is shown now.
+void StoryPage::sayOfContact(const Mark &found_out) {
+    constexpr double seconds_apart = 1.5, metres_apart = 0.8;
+    const auto source = context_.session.sources.name().toStdString();
+    for (const auto &look : all_sightings(found_out)) {
+        if (look.source != source)
+            continue;
+        for (const auto &c : context_.reader.contacts())
+            if ((look.side == "port") == (c.side == Side::port) &&
+                std::fabs(seconds_between(look.time, c.time)) < seconds_apart &&
+                std::fabs(look.slant_m - c.slant_m) < metres_apart) {
+                if (context_.reader.correct(c, found_out.turned_out))
+                    context_.session.notices.say(QStringLiteral("mark"),
+                                                 tr("Kept, and weighed into the reading of this water; Read, "
+                                                    "*it is*, takes it back."));
+                return;
+            }
+    }
 }
 
 void StoryPage::visit(Outcome::What what) {

@@ -28,6 +28,7 @@ class StoryPage : public QWidget {
 
   private:
     void keep();
+    void sayOfContact(const Mark &found_out);
     void visit(Outcome::What what);
     const Mark *mark() const;
     ViewContext &context_;

@@ -30,9 +30,13 @@ GearEditor::GearEditor(ViewContext &context, QWidget *parent)
         tr("Hangs below the surface"), tr("m"), 0, 5, [](const Gear &g) { return g.draught_m; },
         [](Gear &g, double v) { g.draught_m = v; });
     add(
-        tr("Pixels of its screen on a side"), {}, 50, 10000,
-        [](const Gear &g) { return double(g.pixels_a_side); },
-        [](Gear &g, double v) { g.pixels_a_side = static_cast<int>(v); });
+        tr("Pixels across its sonar picture"), {}, 100, 20000,
+        [](const Gear &g) { return double(g.screen_pixels); },
+        [](Gear &g, double v) { g.screen_pixels = static_cast<int>(v); });
+    add(
+        tr("Sides that share them (2 or 1)"), {}, 1, 2,
+        [](const Gear &g) { return g.screen_shows_both ? 2.0 : 1.0; },
+        [](Gear &g, double v) { g.screen_shows_both = v > 1.5; });
     add(
         tr("Steps of its gain"), {}, 1, 10000, [](const Gear &g) { return double(g.gain_steps); },
         [](Gear &g, double v) { g.gain_steps = static_cast<int>(v); });

@@ -15,7 +15,8 @@ namespace heron::app {
 namespace {
 
 constexpr double why_top = 119, figure_gap = 18; // in the box of a figure; between two
-constexpr double least_rows = 76, least_section = 76, warning_high = 17;
+constexpr double section_top = 50;               // under the keys at the right
+constexpr double least_rows = 76, least_section = 62, warning_high = 17;
 
 class Pen {
   public:
@@ -62,28 +63,30 @@ void PrepareView::paintEvent(QPaintEvent *) {
         return;
     }
     double n = pen.text(x, 26, tr("What these settings buy"), 17, true, "ink");
+    const auto scale_words = context_.session.preferences.units() == UnitSystem::feet
+                                 ? tr("to scale, looking along the boat; feet over the ground")
+                                 : tr("to scale, looking along the boat; metres over the ground");
+    p.setFont(Theme::instance().font(13));
     pen.text(x + n + 10, 26,
-             context_.session.preferences.units() == UnitSystem::feet
-                 ? tr("to scale, looking along the boat; feet over the ground")
-                 : tr("to scale, looking along the boat; metres over the ground"),
-             13, false, "ink2");
+             p.fontMetrics().elidedText(scale_words, Qt::ElideRight, static_cast<int>(w - n - 10 - 310)), 13,
+             false, "ink2");
     // What is drawn gives way first, then the curves; figures and their reasons stay, whole.
     double why = 0;
     const auto all = figures();
     for (const auto &f : all)
         why = std::max(why, paragraphHeight(Theme::instance().font(12), w / 4 - figure_gap, f.whyWords()));
     // Two warnings always have room, more where the drawing can spare it.
-    const double spare = height() - 36 - 224 - (why_top + why + 6) - least_rows - 10 - least_section;
+    const double spare = height() - section_top - 224 - (why_top + why + 6) - least_rows - 10 - least_section;
     const auto more = std::clamp<double>(std::floor(spare / warning_high), 0,
                                          std::max(0.0, static_cast<double>(warnings_.size()) - 2)) *
                       warning_high;
-    const double below = 224 + more, room = height() - 36 - below - (why_top + why + 6);
+    const double below = 224 + more, room = height() - section_top - below - (why_top + why + 6);
     const bool curves = room >= 260;
     const double rows = curves ? 150 : least_rows,
                  section = std::clamp(room - rows - 10, least_section, 170.0);
-    paintSection(p, {x, 36, w, section});
-    paintRows(p, {x, 40 + section, w, rows}, curves);
-    const double top = 46 + section + rows;
+    paintSection(p, {x, section_top, w, section});
+    paintRows(p, {x, section_top + 4 + section, w, rows}, curves);
+    const double top = section_top + 10 + section + rows;
     const QRectF answers(x, top, w, height() - top - below);
     words_fit_ = why_top + why <= answers.height() + 0.5;
     paintFigures(p, answers, all);
@@ -481,24 +484,30 @@ void PrepareView::paintPurposes(QPainter &p, const QRectF &box) {
     Pen pen(p);
     const bool feet = context_.session.preferences.units() == UnitSystem::feet;
     pen.rule(box.left(), box.right(), box.top(), "line", 1.5);
-    const QStringList heads{tr("Purposes compared"),
-                            tr("range"),
+    const QStringList heads{tr("Purposes"),
+                            tr("by eye"),
+                            tr("program"),
                             tr("kHz"),
                             tr("speed"),
                             feet ? tr("acres/h") : tr("ha/h"),
-                            tr("told, of 100"),
+                            tr("told/100"),
+                            tr("seen/100"),
                             tr("cells"),
                             tr("pings"),
                             feet ? tr("min/acre") : tr("min/ha")};
-    const double xs[] = {0, 0.21, 0.31, 0.40, 0.51, 0.61, 0.74, 0.82, 0.90};
+    const double xs[] = {0, 0.165, 0.245, 0.335, 0.4, 0.5, 0.585, 0.68, 0.775, 0.845, 0.91};
     for (int i = 0; i < heads.size(); ++i)
         pen.text(box.left() + xs[i] * box.width(), box.top() + 17, heads[i], i == 0 ? 13 : 12, i == 0,
                  i == 0 ? "ink" : "ink2");
     double yy = box.top() + 38;
     for (const auto purpose : all_purposes) {
-        const auto &a = answers_[static_cast<std::size_t>(purpose)];
+        const auto &a = answers()[static_cast<std::size_t>(purpose)];
         if (!a)
             continue;
+        const auto range_by = [&](ReadBy by) {
+            const auto &one = answers(by)[static_cast<std::size_t>(purpose)];
+            return one ? length(one->yield.setting.range_m) : QString();
+        };
         const bool on = purpose == asked_.purpose;
         if (on)
             p.fillRect(QRectF(box.left() - 4, yy - 16, box.width() + 8, 21), colour("sunk"));
@@ -506,23 +515,28 @@ void PrepareView::paintPurposes(QPainter &p, const QRectF &box) {
         const double area = feet ? 4046.856 : 1e4;
         const QStringList cells{
             titleOf(purpose),
-            length(y.setting.range_m),
+            range_by(ReadBy::eye),
+            range_by(ReadBy::program),
             QString::number(std::lround(asked_.gear.bands[y.setting.band].frequency_hz / 1000)),
             QString::fromStdString(
                 print_speed(y.setting.speed_m_s, context_.session.preferences.units()).text()),
             QString::fromStdString(print_number(y.ground_per_minute_m2 * 60 / area, 1)),
             QString::number(std::lround(100 * y.separation)),
+            QString::number(std::lround(100 * y.eye_sees)),
             QString::fromStdString(print_number(y.cells_on_thing, 0)),
             QString::fromStdString(print_number(y.pings_on_thing, 1)),
             QString::fromStdString(print_number(purpose == Purpose::wide_then_fine
                                                     ? minutes_for(y, 1e4) * area / 1e4 + 7.5 * area / 1e4
                                                     : minutes_for(y, 1e4) * area / 1e4,
                                                 1))};
+        // The two ranges: the one that is taken stands out.
+        const int taken = asked_.read_by == ReadBy::eye ? 1 : 2;
         for (int i = 0; i < cells.size(); ++i)
-            pen.text(box.left() + xs[i] * box.width(), yy, cells[i], 13, on || i == 0, "ink");
+            pen.text(box.left() + xs[i] * box.width(), yy, cells[i], 13, i == 0 || (on && i != 3 - taken),
+                     i == 3 - taken ? "ink2" : "ink");
         yy += 22;
     }
-    if (const auto &a = answers_[static_cast<std::size_t>(Purpose::wide_then_fine)];
+    if (const auto &a = answers()[static_cast<std::size_t>(Purpose::wide_then_fine)];
         a && asked_.purpose == Purpose::wide_then_fine) {
         const auto &y = a->second;
         pen.text(box.left(), yy,

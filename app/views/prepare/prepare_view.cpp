@@ -16,6 +16,7 @@ namespace heron::app {
 namespace {
 
 constexpr double deepest_slider_m = 16;
+constexpr std::array all_readers{ReadBy::eye, ReadBy::program};
 constexpr double suspended[] = {-78, -66, -56};
 
 } // namespace
@@ -32,6 +33,10 @@ QString titleOf(Purpose purpose) {
         return PrepareView::tr("Inspect");
     }
     return {};
+}
+
+QString titleOf(ReadBy by) {
+    return by == ReadBy::eye ? PrepareView::tr("For the eye") : PrepareView::tr("For the program");
 }
 
 PrepareView::PrepareView(ViewContext &context, QWidget *parent)
@@ -88,8 +93,9 @@ PrepareView::PrepareView(ViewContext &context, QWidget *parent)
     connect(&soon_, &QTimer::timeout, this, &PrepareView::compute);
     connect(&watcher_, &QFutureWatcherBase::finished, this, [this] {
         auto answers = watcher_.result();
-        for (std::size_t i = 0; i < answers.by_purpose.size(); ++i)
-            answers_[i] = answers.by_purpose[i];
+        for (std::size_t by = 0; by < answers_.size(); ++by)
+            for (std::size_t i = 0; i < all_purposes.size(); ++i)
+                answers_[by][i] = answers.by_purpose[by][i];
         ranges_by_band_ = std::move(answers.range_by_band);
         answered();
         if (again_)
@@ -115,6 +121,12 @@ void PrepareView::addKeys() {
                           titleOf(Purpose::wide_then_fine), titleOf(Purpose::inspect)},
                          "purpose", [this](int i) {
                              asked_.purpose = static_cast<Purpose>(i);
+                             keep();
+                             answered();
+                         });
+    read_by_ = addChoice(tr("Who reads the picture"), {titleOf(ReadBy::eye), titleOf(ReadBy::program)},
+                         "readBy", [this](int i) {
+                             asked_.read_by = static_cast<ReadBy>(i);
                              keep();
                              answered();
                          });
@@ -169,6 +181,7 @@ void PrepareView::keep() const {
     s.setValue(QStringLiteral("temperature"), asked_.water.temperature_c);
     s.setValue(QStringLiteral("bottom"), static_cast<int>(asked_.water.bottom));
     s.setValue(QStringLiteral("purpose"), static_cast<int>(asked_.purpose));
+    s.setValue(QStringLiteral("readBy"), static_cast<int>(asked_.read_by));
     s.setValue(QStringLiteral("fish"), asked_.thing.kind == SmallestThing::Kind::fish);
     s.setValue(QStringLiteral("size"), asked_.thing.length_m);
     s.setValue(QStringLiteral("area"), asked_.area_m2);
@@ -187,6 +200,7 @@ void PrepareView::restore() {
     w.temperature_c = std::clamp(s.value(QStringLiteral("temperature")).toDouble(), 1.0, 32.0);
     w.bottom = static_cast<BottomType>(std::clamp(s.value(QStringLiteral("bottom")).toInt(), 0, 3));
     asked_.purpose = static_cast<Purpose>(std::clamp(s.value(QStringLiteral("purpose")).toInt(), 0, 3));
+    asked_.read_by = static_cast<ReadBy>(std::clamp(s.value(QStringLiteral("readBy")).toInt(), 0, 1));
     const double size = std::clamp(s.value(QStringLiteral("size")).toDouble(), 0.1, 5.0);
     asked_.thing =
         s.value(QStringLiteral("fish")).toBool() ? SmallestThing::fish(size) : SmallestThing::bush(size);
@@ -214,16 +228,25 @@ void PrepareView::compute() {
     asked.water.noise_db = tuner_.learnedNoise();
     watcher_.setFuture(QtConcurrent::run([q = asked] {
         Answers answers;
-        for (std::size_t i = 0; i < answers.by_purpose.size(); ++i)
-            answers.by_purpose[i] = advise(q.gear, q.water, q.thing, all_purposes[i], q.fastest_m_s);
-        for (const auto &purpose : all_purposes) {
-            std::vector<double> ranges;
-            for (const auto &band : q.gear.bands) {
-                auto one = q.gear;
-                one.bands = {band};
-                ranges.push_back(advise(one, q.water, q.thing, purpose, q.fastest_m_s).yield.setting.range_m);
+        for (const auto by : all_readers) {
+            const auto k = static_cast<std::size_t>(by);
+            const auto ranges = [&](Purpose purpose) {
+                std::vector<double> by_band;
+                for (const auto &band : q.gear.bands) {
+                    auto one = q.gear;
+                    one.bands = {band};
+                    by_band.push_back(
+                        advise(one, q.water, q.thing, purpose, q.fastest_m_s, by).yield.setting.range_m);
+                }
+                return by_band;
+            };
+            // Within one band all searches ask for the same.
+            const auto searching = ranges(Purpose::search_wide), inspecting = ranges(Purpose::inspect);
+            for (std::size_t i = 0; i < all_purposes.size(); ++i) {
+                answers.by_purpose[k][i] =
+                    advise(q.gear, q.water, q.thing, all_purposes[i], q.fastest_m_s, by);
+                answers.range_by_band[k][i] = all_purposes[i] == Purpose::inspect ? inspecting : searching;
             }
-            answers.range_by_band[static_cast<std::size_t>(purpose)] = std::move(ranges);
         }
         return answers;
     }));
@@ -231,7 +254,7 @@ void PrepareView::compute() {
 
 void PrepareView::answered() {
     if (const auto &a = answer()) {
-        tuner_.setAdvised(*a, ranges_by_band_[static_cast<std::size_t>(asked_.purpose)]);
+        tuner_.setAdvised(*a, ranges_by_band_[static_cast<std::size_t>(asked_.read_by)][chosen()]);
         tuner_.setWater(asked_.water);
     }
     warn();
@@ -251,6 +274,12 @@ void PrepareView::warn() {
                              .arg(length(tuner_.learnedReach()))
                              .arg(std::lround(tuner_.learnedNoise()));
         const auto &y = a->yield;
+        if (const double share = altitude_of_range_percent(asked_.gear, asked_.water, y.setting);
+            share < least_altitude_percent || share > most_altitude_percent)
+            warnings_ << tr("The transducer's height over the bottom is %1 in 100 of this range; surveyors "
+                            "keep 8 to "
+                            "20.")
+                             .arg(std::lround(share));
         // Empty promise: the shallowest water decides.
         auto shallow = asked_.water;
         shallow.deepest_m = shallow.shallowest_m;
@@ -298,6 +327,7 @@ void PrepareView::refresh() {
     check(clarity_, clear);
     check(bottom_, static_cast<int>(asked_.water.bottom));
     check(purpose_, static_cast<int>(asked_.purpose));
+    check(read_by_, static_cast<int>(asked_.read_by));
     check(kind_, asked_.thing.kind == SmallestThing::Kind::fish ? 0 : 1);
     layered_->setChecked(asked_.water.below_c.has_value());
     take_->setEnabled(answer().has_value());
@@ -385,6 +415,8 @@ void PrepareView::resizeEvent(QResizeEvent *) {
         kind_.keys[i]->setGeometry(16 + static_cast<int>(i) * 66, c.thing_keys, 62, 46);
     smaller_->setGeometry(285 - 16 - 98, c.thing_keys, 46, 46);
     larger_->setGeometry(285 - 16 - 46, c.thing_keys, 46, 46);
+    for (int i = 0; i < 2; ++i)
+        read_by_.keys[static_cast<std::size_t>(i)]->setGeometry(width() - 16 - (2 - i) * 150 + 4, 4, 146, 44);
     take_->setGeometry(16, height() - (c.gear_facts ? 76 : 60), w, c.gear_facts ? 60 : 52);
     area_less_->setGeometry(300 + 150, height() - 60, 44, 44);
     area_more_->setGeometry(300 + 198, height() - 60, 44, 44);

@@ -19,6 +19,7 @@ struct Preparation {
     WaterState water;
     SmallestThing thing;
     Purpose purpose = Purpose::search_wide;
+    ReadBy read_by = ReadBy::eye;
     double area_m2 = 20000;
     double fastest_m_s = fastest_search_m_s;
 };
@@ -31,8 +32,12 @@ class PrepareView : public QWidget {
     /// The answer for the purpose chosen; nothing while it is computed.
     /// Whether the window, as last painted, has room for all reasons, rules and warnings whole.
     bool wordsFit() const { return words_fit_; }
-    const std::optional<Advice> &answer() const { return answers_[static_cast<std::size_t>(asked_.purpose)]; }
-    const std::array<std::optional<Advice>, 4> &answers() const { return answers_; }
+    const std::optional<Advice> &answer() const { return answers(asked_.read_by)[chosen()]; }
+    /// By purpose, for the reader chosen and for the other.
+    const std::array<std::optional<Advice>, 4> &answers() const { return answers(asked_.read_by); }
+    const std::array<std::optional<Advice>, 4> &answers(ReadBy by) const {
+        return answers_[static_cast<std::size_t>(by)];
+    }
     /// Two lines of warning, or none: shared bands, empty promise.
     QStringList warnings() const { return warnings_; }
 
@@ -53,6 +58,7 @@ class PrepareView : public QWidget {
                       const QKeySequence &letter = {});
     Choice addChoice(const QString &label, const QStringList &texts, const char *name,
                      std::function<void(int)> chosen);
+    std::size_t chosen() const { return static_cast<std::size_t>(asked_.purpose); }
     void addKeys();
     void ask(); ///< computes anew, soon
     void compute();
@@ -98,18 +104,19 @@ class PrepareView : public QWidget {
     ViewContext &context_;
     Tuner &tuner_;
     Preparation asked_;
-    std::array<std::optional<Advice>, 4> answers_;
+    std::array<std::array<std::optional<Advice>, 4>, 2> answers_; ///< by who reads, by purpose
     QTimer soon_;
-    /// What is computed beside the window.
+    /// What is computed beside the window, by who reads and by purpose.
+    using RangesByBand = std::array<std::array<std::vector<double>, 4>, 2>;
     struct Answers {
-        std::array<Advice, 4> by_purpose;
-        std::array<std::vector<double>, 4> range_by_band;
+        std::array<std::array<Advice, 4>, 2> by_purpose;
+        RangesByBand range_by_band;
     };
     QFutureWatcher<Answers> watcher_;
-    std::array<std::vector<double>, 4> ranges_by_band_;
+    RangesByBand ranges_by_band_;
     bool again_ = false;
     QStringList warnings_;
-    Choice clarity_, bottom_, purpose_, kind_;
+    Choice clarity_, bottom_, purpose_, kind_, read_by_;
     KeyButton *colder_, *warmer_, *layered_, *smaller_, *larger_, *gear_key_, *take_, *area_less_,
         *area_more_;
     GearEditor *editor_;
@@ -117,5 +124,6 @@ class PrepareView : public QWidget {
 };
 
 QString titleOf(Purpose purpose);
+QString titleOf(ReadBy by);
 
 } // namespace heron::app

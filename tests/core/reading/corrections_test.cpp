@@ -2,10 +2,12 @@
 #include "programs.hpp"
 #include "reading/corrections.hpp"
 
+#include <array>
 #include <fstream>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <numeric>
+#include <random>
 
 using namespace heron;
 
@@ -112,6 +114,43 @@ TEST(Corrections, WeighTheNamingOfWhatIsLikeIt) {
     const auto torn = reweighed(KindModel::shipped(), both).chances(c.zone, c.features);
     EXPECT_NEAR(std::log(torn[log] / torn[static_cast<std::size_t>(Kind::stump)]),
                 std::log(c.chances[log] / c.chances[static_cast<std::size_t>(Kind::stump)]), 0.5);
+}
+
+// Leave-one-out decides: ten words that foretell each other reach what one alone does not.
+TEST(Corrections, ReachFartherWhereTheyBearEachOtherOut) {
+    const auto &shipped = KindModel::shipped();
+    const auto log = static_cast<std::size_t>(Kind::log);
+    std::vector<Correction> alike;
+    for (int i = 0; i < 10; ++i)
+        alike.push_back(word(doubtful(0.06 * i), Kind::log));
+    const auto other = doubtful(0.8);
+    const auto moved = [&](const std::vector<Correction> &words) {
+        const auto is = reweighed(shipped, words).chances(other.zone, other.features),
+                   was = shipped.chances(other.zone, other.features);
+        return std::log(is[log] / was[log]);
+    };
+    EXPECT_NEAR(moved({alike[0]}), 0, 0.1);
+    EXPECT_GT(moved(alike), 0.3);
+}
+
+// Words that say no more than what was thought already, drawn from its own chances, are let reach no farther
+// but by a rare chance.
+TEST(Corrections, ThatTellNothingNewAreHeldBack) {
+    const auto &shipped = KindModel::shipped();
+    std::mt19937 random(7);
+    int widened = 0;
+    constexpr int waters = 40;
+    for (int w = 0; w < waters; ++w) {
+        std::vector<Correction> words;
+        for (int i = 0; i < 15; ++i) {
+            const auto c = doubtful(std::uniform_real_distribution<double>(-1.5, 1.5)(random));
+            std::discrete_distribution<int> kind(c.chances.begin(), c.chances.end());
+            words.push_back(word(c, static_cast<Kind>(kind(random))));
+        }
+        const auto model = reweighed(shipped, words);
+        widened += model.nudges[0].reach != KindModel::nudge_reach || model.shift != KindChances{};
+    }
+    EXPECT_LE(widened, waters / 10);
 }
 
 TEST(Corrections, AWordIsWhatItIs) {

@@ -284,6 +284,20 @@ TEST(InstallationCheck, OpenWaterTellsNoSide) {
     EXPECT_EQ(check.verdict().sides, InstallationCheck::Verdict::Sides::unsure);
 }
 
+// At a short range nothing but the surface and what is suspended is heard: the source is told as a bound, and
+// what was known of it stays.
+TEST(EstimateGear, WhatIsNotHeardIsNotMadeUp) {
+    Scan scan;
+    auto s = at_gain(55, 15);
+    test::sound(scan, test::basin(), 120, s);
+    WaterState water;
+    water.shallowest_m = water.deepest_m = 5;
+    Gear known = test::gear_of_the_stand_in();
+    const auto e = estimate_gear(scan, 0, scan.end(), known, water);
+    EXPECT_EQ(e.gear.bands[1].source_db, known.bands[1].source_db);
+    EXPECT_NE(e.said.back().find("or more"), std::string::npos) << e.said.back();
+}
+
 // The stand-in's own figures are known; they are found again from what it sounded.
 TEST(EstimateGear, FindsTheStandInsFigures) {
     const auto truth = test::gear_of_the_stand_in();
@@ -293,7 +307,7 @@ TEST(EstimateGear, FindsTheStandInsFigures) {
     water.temperature_c = 14;
     for (std::size_t band = 0; band < truth.bands.size(); ++band) {
         Scan scan;
-        auto s = at_gain(55, 20);
+        auto s = at_gain(45, 60); // so far that the bottom sinks into the receiver's own noise
         s.frequency_hz = truth.bands[band].frequency_hz;
         auto scene = test::basin();
         scene["water"]["suspended_db"] = -90;
@@ -306,7 +320,7 @@ TEST(EstimateGear, FindsTheStandInsFigures) {
         EXPECT_NEAR(e.gear.bands[0].along_deg, truth.bands[band].along_deg, 1e-6);
         EXPECT_NEAR(e.gear.bands[0].bandwidth_hz, truth.bands[band].bandwidth_hz, 1);
         EXPECT_NEAR(e.gear.bands[0].source_db, truth.bands[band].source_db, 6) << "band " << band;
-        EXPECT_NEAR(e.gear.most_pings_a_second, 20, 2);
+        EXPECT_GT(e.gear.most_pings_a_second, 8);
         EXPECT_FALSE(e.said.empty());
     }
 }

@@ -1,0 +1,561 @@
+#include "views/screen/screen_view.hpp"
+
+#include "files/atomic_file.hpp"
+#include "kit/key_button.hpp"
+#include "kit/paragraph.hpp"
+#include "kit/theme.hpp"
+#include "parts/place.hpp"
+#include "recording/write_recording.hpp"
+#include "screen/film.hpp"
+#include "screen/rows.hpp"
+
+#include <QCoreApplication>
+#include <QDateTime>
+#include <QDir>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QMimeData>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QSettings>
+#include <QStandardPaths>
+#include <algorithm>
+#include <cmath>
+
+namespace heron::app {
+namespace {
+
+constexpr int column_wide = 320, reach_px = 26;
+constexpr double sure_symmetry = 0.6;
+const char *const film_ends[] = {"avi", "mp4", "mov", "mkv", "webm", "m4v", "mpg", "mpeg", "ts"};
+const char *const picture_ends[] = {"png", "jpg", "jpeg", "webp", "tif", "tiff"};
+
+bool endsAs(const QString &path, const auto &ends) {
+    const auto end = QFileInfo(path).suffix().toLower();
+    return std::any_of(std::begin(ends), std::end(ends),
+                       [&](const char *e) { return end == QLatin1String(e); });
+}
+
+QString folderOfScreens() {
+    const auto folder =
+        QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/screens");
+    QDir().mkpath(folder);
+    return folder;
+}
+
+} // namespace
+
+ScreenView::ScreenView(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
+    setFocusPolicy(Qt::StrongFocus);
+    setAcceptDrops(true);
+    setMouseTracking(false);
+    open_ = addKey("openScreen", tr("Open …"), tr("A picture or a film of a unit's screen"), Qt::Key_L);
+    suggest_ = addKey("suggestScreen", tr("Suggest"), tr("Look for the panel and its middle"), Qt::Key_G);
+    const QString ends[] = {tr("top"), tr("bottom"), tr("left"), tr("right")};
+    for (int i = 0; i < 4; ++i) {
+        auto *key = addKey((QByteArray("newest") + QByteArray::number(i)).constData(), ends[i],
+                           tr("The newest row stands at the %1").arg(ends[i]));
+        key->setCheckable(true);
+        newest_[static_cast<std::size_t>(i)] = key;
+        connect(key, &KeyButton::clicked, this, [this, i] {
+            calibration_.newest = static_cast<NewestAt>(i);
+            changed();
+        });
+    }
+    swap_ = addKey("swapSides", tr("sides swapped"), tr("Port stands at the right, or below"));
+    swap_->setCheckable(true);
+    connect(swap_, &KeyButton::clicked, this, [this](bool on) {
+        calibration_.swap_sides = on;
+        changed();
+    });
+    hand_ = addKey("byHand", tr("by hand"), tr("Photographed or filmed by hand, not saved by the unit"));
+    hand_->setCheckable(true);
+    connect(hand_, &KeyButton::clicked, this, [this](bool on) {
+        calibration_.pixel_sd = on ? 1.5 : 0.5;
+        changed();
+    });
+    const auto pair = [this](KeyButton *&less, KeyButton *&more, const char *name, const QString &what,
+                             auto step) {
+        less = addKey((QByteArray(name) + "Less").constData(), QStringLiteral("−"), tr("Less %1").arg(what));
+        more = addKey((QByteArray(name) + "More").constData(), QStringLiteral("+"), tr("More %1").arg(what));
+        for (auto *key : {less, more})
+            key->setAutoRepeat(true);
+        connect(less, &KeyButton::clicked, this, [this, step] {
+            step(-1);
+            changed();
+        });
+        connect(more, &KeyButton::clicked, this, [this, step] {
+            step(1);
+            changed();
+        });
+    };
+    const auto unit = [this] {
+        return context_.session.preferences.units() == UnitSystem::feet ? metres_per_foot : 0.5;
+    };
+    pair(range_less_, range_more_, "screenRange", tr("range"), [this, unit](int by) {
+        const double step = (calibration_.range_m > 20 ? 5 : 1) * unit();
+        range_said_ = true;
+        calibration_.range_m =
+            std::clamp(std::round((calibration_.range_m + by * step) / step) * step, 2.0, 300.0);
+    });
+    // From unknown on, a centimetre a row at a time.
+    pair(along_less_, along_more_, "screenAlong", tr("way a row"), [this](int by) {
+        calibration_.along_m = std::clamp(calibration_.along_m + by * 0.01, 0.0, 1.0);
+        if (calibration_.along_m < 0.005)
+            calibration_.along_m = 0;
+    });
+    pair(depth_less_, depth_more_, "screenDepth", tr("depth"), [this, unit](int by) {
+        const double depth = calibration_.depth_m.value_or(0) + by * unit();
+        calibration_.depth_m = depth < unit() ? std::nullopt : std::optional(std::min(depth, 100.0));
+    });
+    read_ = addKey("readScreen", tr("Read it"), tr("Make a recording of it, and read that"), Qt::Key_Return);
+    read_->setPrimary(true);
+    connect(open_, &KeyButton::clicked, this, [this] {
+        const auto path =
+            QFileDialog::getOpenFileName(this, tr("Open a picture or a film of a screen"), QString(),
+                                         tr("Pictures and films (*.png *.jpg *.jpeg *.webp *.tif *.tiff "
+                                            "*.avi *.mp4 *.mov *.mkv *.webm);;All files (*)"));
+        if (!path.isEmpty())
+            open(path);
+    });
+    connect(suggest_, &KeyButton::clicked, this, &ScreenView::suggest);
+    connect(read_, &KeyButton::clicked, this, &ScreenView::read);
+    connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
+    connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
+    changed();
+}
+
+bool ScreenView::takes(const QString &path) {
+    return endsAs(path, film_ends) || endsAs(path, picture_ends);
+}
+
+KeyButton *ScreenView::addKey(const char *name, const QString &text, const QString &tip,
+                              const QKeySequence &letter) {
+    auto *key = new KeyButton(QString(), text, letter, tip, this);
+    key->setObjectName(QString::fromLatin1(name));
+    return key;
+}
+
+QString ScreenView::length(double m, int decimals) const {
+    return QString::fromStdString(print_length(m, context_.session.preferences.units(), decimals).text());
+}
+
+void ScreenView::open(const QString &path) {
+    ScreenPicture picture;
+    film_ = endsAs(path, film_ends);
+    told_.clear();
+    if (film_) {
+        auto first = first_picture(path.toStdString());
+        if (!first) {
+            context_.session.notices.raise(QStringLiteral("screen"), first.error());
+            return;
+        }
+        picture = std::move(*first);
+    } else {
+        auto opened = open_picture(path.toStdString());
+        if (!opened) {
+            context_.session.notices.raise(QStringLiteral("screen"), opened.error());
+            return;
+        }
+        picture = std::move(opened->picture);
+        if (!opened->taken.time.empty())
+            told_ = tr("Taken %1 by the camera's clock.").arg(QString::fromStdString(opened->taken.time));
+        for (const auto &w : opened->warnings)
+            told_ += QStringLiteral(" ") + QString::fromStdString(w) + QStringLiteral(".");
+    }
+    context_.session.notices.pass(QStringLiteral("screen"));
+    path_ = path;
+    picture_ = std::move(picture);
+    image_ = QImage(reinterpret_cast<const uchar *>(picture_.pixels.data()), picture_.width, picture_.height,
+                    picture_.width * 3, QImage::Format_RGB888)
+                 .copy();
+    remembered_ = recall();
+    middle_by_hand_ = range_said_ = remembered_;
+    if (!remembered_)
+        suggest();
+    changed();
+}
+
+// Screens of one size are taken for one unit's: the next picture needs one press.
+bool ScreenView::recall() {
+    const auto key = QStringLiteral("screens/%1x%2").arg(picture_.width).arg(picture_.height);
+    const auto text = QSettings().value(key).toString();
+    if (text.isEmpty())
+        return false;
+    auto c = calibration_from_json(text.toStdString());
+    if (!c)
+        return false;
+    calibration_ = std::move(*c);
+    return true;
+}
+
+void ScreenView::keep() const {
+    const auto key = QStringLiteral("screens/%1x%2").arg(picture_.width).arg(picture_.height);
+    QSettings().setValue(key, QString::fromStdString(calibration_to_json(calibration_)));
+}
+
+void ScreenView::suggest() {
+    if (picture_.empty())
+        return;
+    auto &c = calibration_;
+    c.width = picture_.width;
+    c.height = picture_.height;
+    if (c.source.empty())
+        c.source = tr("a screen of %1 by %2").arg(c.width).arg(c.height).toStdString();
+    const double w = c.width, h = c.height;
+    const auto guess = guess_screen(picture_);
+    if (guess) {
+        c.corners = guess->corners;
+        c.newest = guess->newest;
+        c.middle = guess->middle;
+        symmetry_ = guess->symmetry;
+    } else {
+        c.corners = {Pixel{0.1 * w, 0.1 * h}, {0.9 * w, 0.1 * h}, {0.9 * w, 0.9 * h}, {0.1 * w, 0.9 * h}};
+        c.middle = 0.5;
+        symmetry_ = 0;
+    }
+    remembered_ = middle_by_hand_ = false;
+    changed();
+}
+
+void ScreenView::changed() {
+    const bool there = !picture_.empty();
+    for (std::size_t i = 0; i < 4; ++i)
+        newest_[i]->setChecked(there && static_cast<std::size_t>(calibration_.newest) == i);
+    swap_->setChecked(calibration_.swap_sides);
+    hand_->setChecked(calibration_.pixel_sd > 1);
+    for (auto *key : {suggest_, swap_, hand_, range_less_, range_more_, along_less_, along_more_, depth_less_,
+                      depth_more_, newest_[0], newest_[1], newest_[2], newest_[3]})
+        key->setEnabled(there && !reading());
+    // A range that nobody said would make every figure a guess.
+    read_->setEnabled(there && range_said_);
+    read_->setText(reading()               ? tr("Stop")
+                   : !there || range_said_ ? tr("Read it")
+                                           : tr("Say the range first"));
+    if (there)
+        lookAtColours();
+    update();
+}
+
+void ScreenView::lookAtColours() {
+    if (grip_ != Grip::none)
+        return; // when it is put down
+    ramp_ = calibration_.ramp.empty() ? estimate_ramp(straighten(picture_, calibration_))
+                                      : ramp_of(calibration_.ramp);
+}
+
+QRectF ScreenView::pictureBox() const {
+    const QRectF room(12, 12, width() - column_wide - 24, height() - 24);
+    if (picture_.empty())
+        return room;
+    const double by = std::min(room.width() / picture_.width, room.height() / picture_.height);
+    return {room.left(), room.top(), picture_.width * by, picture_.height * by};
+}
+
+QPointF ScreenView::toView(Pixel p) const {
+    const auto box = pictureBox();
+    return {box.left() + p.x / std::max(1, calibration_.width) * box.width(),
+            box.top() + p.y / std::max(1, calibration_.height) * box.height()};
+}
+
+Pixel ScreenView::toPicture(const QPointF &at) const {
+    const auto box = pictureBox();
+    return {(at.x() - box.left()) / box.width() * calibration_.width,
+            (at.y() - box.top()) / box.height() * calibration_.height};
+}
+
+// Both ends of the boat's line on the picture.
+std::array<Pixel, 2> ScreenView::middleLine() const {
+    const auto &c = calibration_;
+    const double m = c.swap_sides ? 1 - c.middle : c.middle;
+    const auto h = homography({Pixel{0, 0}, {1, 0}, {1, 1}, {0, 1}}, c.corners);
+    if (c.across_is_level())
+        return {mapped(h, {m, 0}), mapped(h, {m, 1})};
+    return {mapped(h, {0, m}), mapped(h, {1, m})};
+}
+
+void ScreenView::mousePressEvent(QMouseEvent *event) {
+    grip_ = Grip::none;
+    if (picture_.empty() || reading())
+        return;
+    double nearest = reach_px;
+    for (int i = 0; i < 4; ++i)
+        if (const double d =
+                QLineF(toView(calibration_.corners[static_cast<std::size_t>(i)]), event->position()).length();
+            d < nearest) {
+            nearest = d;
+            grip_ = static_cast<Grip>(static_cast<int>(Grip::upper_left) + i);
+        }
+    if (grip_ != Grip::none)
+        return;
+    const auto line = middleLine();
+    const QLineF middle(toView(line[0]), toView(line[1]));
+    const auto normal = middle.normalVector().unitVector();
+    const QPointF off = event->position() - middle.p1();
+    const double aside = off.x() * normal.dx() + off.y() * normal.dy();
+    if (std::fabs(aside) < reach_px && pictureBox().contains(event->position()))
+        grip_ = Grip::middle;
+}
+
+void ScreenView::mouseMoveEvent(QMouseEvent *event) {
+    if (grip_ == Grip::none)
+        return;
+    const auto at = toPicture(event->position());
+    auto &c = calibration_;
+    if (grip_ == Grip::middle) {
+        const auto h = homography(c.corners, {Pixel{0, 0}, {1, 0}, {1, 1}, {0, 1}});
+        const auto p = mapped(h, at);
+        const double m = std::clamp(c.across_is_level() ? p.x : p.y, 0.0, 1.0);
+        c.middle = c.swap_sides ? 1 - m : m;
+    } else {
+        auto corners = c.corners;
+        corners[static_cast<std::size_t>(grip_) - static_cast<std::size_t>(Grip::upper_left)] = {
+            std::clamp(at.x, 0.0, static_cast<double>(c.width)),
+            std::clamp(at.y, 0.0, static_cast<double>(c.height))};
+        auto trial = c;
+        trial.corners = corners;
+        if (calibration_from_json(calibration_to_json(trial))) // no corner within the others
+            c.corners = corners;
+    }
+    remembered_ = false;
+    update();
+}
+
+void ScreenView::mouseReleaseEvent(QMouseEvent *) {
+    if (grip_ == Grip::none)
+        return;
+    // Within new corners the middle is looked for anew, until it was put down by hand.
+    middle_by_hand_ = middle_by_hand_ || grip_ == Grip::middle;
+    grip_ = Grip::none;
+    if (!middle_by_hand_) {
+        const auto guess =
+            guess_middle(upright_panel(picture_, calibration_), calibration_.across_is_level());
+        if (guess.symmetry > sure_symmetry) {
+            calibration_.middle = calibration_.swap_sides ? 1 - guess.middle : guess.middle;
+            symmetry_ = guess.symmetry;
+        }
+    }
+    changed();
+}
+
+void ScreenView::dragEnterEvent(QDragEnterEvent *event) {
+    if (event->mimeData()->hasUrls())
+        event->acceptProposedAction();
+}
+
+void ScreenView::dropEvent(QDropEvent *event) {
+    for (const auto &url : event->mimeData()->urls())
+        if (url.isLocalFile()) {
+            open(url.toLocalFile());
+            return;
+        }
+}
+
+void ScreenView::read() {
+    if (reading()) {
+        process_->kill();
+        return;
+    }
+    if (picture_.empty())
+        return;
+    keep();
+    const auto recording = folderOfScreens() + QLatin1Char('/') + QFileInfo(path_).completeBaseName() +
+                           QLatin1Char('-') +
+                           QDateTime::currentDateTimeUtc().toString(QStringLiteral("yyyyMMdd-HHmmss-zzz")) +
+                           QStringLiteral(".nc");
+    if (film_)
+        readFilm(recording);
+    else
+        readPicture(recording);
+}
+
+void ScreenView::readPicture(const QString &recording) {
+    const auto newest = QFileInfo(path_).lastModified().toMSecsSinceEpoch() * 1'000'000;
+    const auto rows = rows_of(picture_, calibration_, newest, QFileInfo(path_).fileName().toStdString());
+    const auto tell = [this](const Fault &fault) {
+        context_.session.notices.raise(QStringLiteral("screen"), fault);
+    };
+    if (!rows)
+        return tell(rows.error());
+    if (auto done = write_recording(recording.toStdString(), rows->recording.head, rows->recording.pings);
+        !done)
+        return tell(done.error());
+    shown(recording);
+}
+
+// A film is taken apart by a process of its own: what breaks a decoder does not break the window.
+void ScreenView::readFilm(const QString &recording) {
+    const auto calibration = folderOfScreens() + QStringLiteral("/calibration.json");
+    if (auto done = write_file_atomically(calibration.toStdString(), calibration_to_json(calibration_));
+        !done) {
+        context_.session.notices.raise(QStringLiteral("screen"), done.error());
+        return;
+    }
+    process_ = new QProcess(this);
+    QStringList words{QStringLiteral("film"),        path_,     QStringLiteral("--calibration"), calibration,
+                      QStringLiteral("--recording"), recording, QStringLiteral("--quiet")};
+    if (calibration_.pixel_sd > 1)
+        words << QStringLiteral("--follow");
+    told_ = tr("Taking the film's rows …");
+    connect(process_, &QProcess::finished, this, [this, recording](int code, QProcess::ExitStatus status) {
+        const auto said = QString::fromUtf8(process_->readAllStandardError()).trimmed();
+        process_->deleteLater();
+        process_ = nullptr;
+        told_.clear();
+        if (status != QProcess::NormalExit)
+            told_ = tr("Stopped: nothing was kept.");
+        else if (code != 0)
+            context_.session.notices.raise(QStringLiteral("screen"), Fault{said.toStdString(), {}, {}});
+        else {
+            told_ = said;
+            shown(recording);
+        }
+        changed();
+    });
+    connect(process_, &QProcess::errorOccurred, this, [this](QProcess::ProcessError error) {
+        if (error != QProcess::FailedToStart)
+            return;
+        context_.session.notices.raise(
+            QStringLiteral("screen"),
+            Fault{tr("the program that takes films apart did not start").toStdString(),
+                  tr("nothing was read").toStdString(), tr("install Young Heron anew").toStdString()});
+        process_->deleteLater();
+        process_ = nullptr;
+        changed();
+    });
+    process_->start(QCoreApplication::applicationDirPath() + QStringLiteral("/heron"), words);
+    changed();
+}
+
+void ScreenView::shown(const QString &recording) {
+    context_.window.askPlace(place::scan);
+    context_.session.sources.open(recording);
+}
+
+void ScreenView::resizeEvent(QResizeEvent *) {
+    const int x = width() - column_wide, w = column_wide - 16;
+    open_->setGeometry(x, 12, w / 2 - 3, 48);
+    suggest_->setGeometry(x + w / 2 + 3, 12, w / 2 - 3, 48);
+    for (int i = 0; i < 4; ++i)
+        newest_[static_cast<std::size_t>(i)]->setGeometry(x + i * (w / 4), 104, w / 4 - 4, 44);
+    swap_->setGeometry(x, 154, w / 2 - 3, 44);
+    hand_->setGeometry(x + w / 2 + 3, 154, w / 2 - 3, 44);
+    int y = 214;
+    for (const auto &[less, more] :
+         {std::pair{range_less_, range_more_}, {along_less_, along_more_}, {depth_less_, depth_more_}}) {
+        less->setGeometry(x + w - 102, y, 48, 48);
+        more->setGeometry(x + w - 48, y, 48, 48);
+        y += 58;
+    }
+    read_->setGeometry(x, height() - 76, w, 60);
+}
+
+void ScreenView::paintEvent(QPaintEvent *) {
+    QPainter p(this);
+    p.fillRect(rect(), colour("page"));
+    p.setRenderHint(QPainter::Antialiasing);
+    paintPicture(p);
+    paintColumn(p);
+}
+
+void ScreenView::paintPicture(QPainter &p) const {
+    if (picture_.empty()) {
+        const auto box = pictureBox();
+        p.setPen(QPen(colour("line"), 1.5, Qt::DashLine));
+        p.drawRoundedRect(box, 4, 4);
+        p.setPen(colour("ink"));
+        p.setFont(Theme::instance().font(17, true));
+        p.drawText(box.adjusted(40, 0, -40, -30), Qt::AlignCenter | Qt::TextWordWrap,
+                   tr("Drop a picture or a film of a unit's screen here, or press L."));
+        return;
+    }
+    p.drawImage(pictureBox(), image_);
+    QPolygonF panel;
+    for (const auto &c : calibration_.corners)
+        panel << toView(c);
+    p.setBrush(Qt::NoBrush);
+    for (const auto &[ink, wide] : {std::pair{QColor(0, 0, 0, 160), 4.0}, {QColor(255, 255, 255), 1.8}}) {
+        p.setPen(QPen(ink, wide));
+        p.drawPolygon(panel);
+        const auto line = middleLine();
+        p.setPen(QPen(ink, wide, Qt::DashLine));
+        p.drawLine(toView(line[0]), toView(line[1]));
+    }
+    for (const auto &corner : panel) {
+        p.setPen(QPen(QColor(0, 0, 0, 200), 2));
+        p.setBrush(colour("accent"));
+        p.drawEllipse(corner, 11, 11);
+    }
+    const auto line = middleLine();
+    const auto grip = (toView(line[0]) + toView(line[1])) / 2;
+    p.drawRect(QRectF(grip.x() - 9, grip.y() - 9, 18, 18));
+    // The newest row.
+    const std::size_t ends[4][2] = {{0, 1}, {3, 2}, {0, 3}, {1, 2}};
+    const auto &edge = ends[static_cast<std::size_t>(calibration_.newest)];
+    p.setPen(QPen(colour("accent"), 5));
+    p.drawLine(panel[static_cast<qsizetype>(edge[0])], panel[static_cast<qsizetype>(edge[1])]);
+}
+
+void ScreenView::paintColumn(QPainter &p) const {
+    const int x = width() - column_wide, w = column_wide - 16;
+    const auto text = [&](int y, const QString &words, int px, bool bold, const char *ink) {
+        p.setFont(Theme::instance().font(px, bold));
+        p.setPen(colour(ink));
+        p.drawText(QPointF(x, y), p.fontMetrics().elidedText(words, Qt::ElideRight, w));
+    };
+    text(94, tr("The newest row stands at the"), 13, false, "ink2");
+    const QString labels[] = {tr("Range, each side"), tr("Way from row to row"),
+                              tr("Depth under the transducer")};
+    const QString values[] = {
+        range_said_ ? length(calibration_.range_m, 0) : tr("say it: − or +"),
+        calibration_.along_m > 0 ? length(calibration_.along_m, 2) : tr("unknown: no lengths"),
+        calibration_.depth_m ? length(*calibration_.depth_m, 1) : tr("from the first return")};
+    for (int i = 0; i < 3; ++i) {
+        const int y = 214 + i * 58;
+        p.setFont(Theme::instance().font(13));
+        p.setPen(colour("ink2"));
+        p.drawText(QPointF(x, y + 17), labels[i]);
+        p.setFont(Theme::instance().font(17, true));
+        p.setPen(colour("ink"));
+        p.drawText(QPointF(x, y + 41), p.fontMetrics().elidedText(values[i], Qt::ElideRight, w - 112));
+    }
+    int y = 408;
+    if (!picture_.empty() && ramp_.colours.size() > 1) {
+        text(y, tr("Its colours, from weak to strong"), 13, false, "ink2");
+        const double each = static_cast<double>(w) / static_cast<double>(ramp_.colours.size());
+        for (std::size_t i = 0; i < ramp_.colours.size(); ++i) {
+            const auto &c = ramp_.colours[i];
+            p.fillRect(QRectF(x + static_cast<double>(i) * each, y + 8, each + 1, 22),
+                       QColor(c.red, c.green, c.blue));
+        }
+        y += 50;
+    }
+    QStringList words;
+    if (!picture_.empty()) {
+        if (!ramp_.rises)
+            words << tr(
+                "They do not grow lighter all the way: levels are guessed. Places and heights stand.");
+        words << (remembered_ ? tr("As it was set for the last screen of this size.")
+                  : symmetry_ > sure_symmetry
+                      ? tr("Suggested: both sides are alike about the dashed line.")
+                      : tr("Pull the corners to the sonar's picture and the dashed line to the boat's way."));
+        if (film_)
+            words << tr("A film: its first picture. What scrolls in is taken once.");
+        words << tr("Marks of it have no place unless a receiver's is known; heights and distances stand.");
+    }
+    if (!told_.isEmpty())
+        words << told_;
+    const auto font = Theme::instance().font(14);
+    for (const auto &paragraph : words) {
+        p.setFont(font);
+        p.setPen(colour("ink"));
+        const double high = paragraphHeight(font, w, paragraph);
+        if (y + high > height() - 84)
+            break;
+        paintParagraph(p, QRectF(x, y, w, high + 2), paragraph);
+        y += static_cast<int>(high) + 8;
+    }
+}
+
+} // namespace heron::app

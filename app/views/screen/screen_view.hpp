@@ -1,0 +1,79 @@
+// A picture or a film of a unit's screen, made measurable: its panel, its middle, its range; then it is read
+// as a recording is.
+#pragma once
+
+#include "parts/view_context.hpp"
+#include "screen/guess.hpp"
+#include "screen/ramp.hpp"
+
+#include <QImage>
+#include <QPointer>
+#include <QProcess>
+#include <QWidget>
+#include <array>
+
+namespace heron::app {
+
+class KeyButton;
+
+class ScreenView : public QWidget {
+    Q_OBJECT
+  public:
+    ScreenView(ViewContext &context, QWidget *parent = nullptr);
+    /// Whether a file's name is that of a picture or a film.
+    static bool takes(const QString &path);
+    /// Shows a picture, or the first picture of a film; a fault is told.
+    void open(const QString &path);
+    const ScreenCalibration &calibration() const { return calibration_; }
+    bool isFilm() const { return film_; }
+    bool reading() const { return process_ != nullptr; }
+    /// Where a place of the picture stands in the view, and back.
+    QPointF toView(Pixel p) const;
+    Pixel toPicture(const QPointF &at) const;
+
+  protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
+    void dragEnterEvent(QDragEnterEvent *event) override;
+    void dropEvent(QDropEvent *event) override;
+
+  private:
+    enum class Grip { none, upper_left, upper_right, lower_right, lower_left, middle };
+    KeyButton *addKey(const char *name, const QString &text, const QString &tip,
+                      const QKeySequence &letter = {});
+    void suggest();
+    void changed();
+    void lookAtColours();
+    void keep() const;
+    bool recall();
+    void read();
+    void readPicture(const QString &recording);
+    void readFilm(const QString &recording);
+    void shown(const QString &recording);
+    QRectF pictureBox() const;
+    std::array<Pixel, 2> middleLine() const;
+    void paintPicture(QPainter &p) const;
+    void paintColumn(QPainter &p) const;
+    QString length(double m, int decimals) const;
+
+    ViewContext &context_;
+    QString path_;
+    bool film_ = false;
+    ScreenPicture picture_;
+    QImage image_;
+    ScreenCalibration calibration_;
+    ColourRamp ramp_;
+    double symmetry_ = 0;
+    bool remembered_ = false, middle_by_hand_ = false, range_said_ = false;
+    Grip grip_ = Grip::none;
+    QString told_;
+    QPointer<QProcess> process_;
+    std::array<KeyButton *, 4> newest_{};
+    KeyButton *open_, *suggest_, *read_, *swap_, *hand_, *range_less_, *range_more_, *along_less_,
+        *along_more_, *depth_less_, *depth_more_;
+};
+
+} // namespace heron::app

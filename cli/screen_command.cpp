@@ -1,0 +1,164 @@
+#include "screen_command.hpp"
+
+#include "refuse.hpp"
+
+#include "exchange/results_geojson.hpp"
+#include "files/atomic_file.hpp"
+#include "recording/write_recording.hpp"
+#include "screen/film.hpp"
+#include "screen/guess.hpp"
+
+#include <algorithm>
+#include <chrono>
+#include <filesystem>
+#include <fmt/format.h>
+
+namespace heron::cli {
+namespace {
+
+namespace fs = std::filesystem;
+
+Result<ScreenCalibration> calibration_in(const std::string &file) {
+    const auto text = read_whole_file(file, 1u << 20);
+    if (!text)
+        return tl::unexpected(text.error());
+    return calibration_from_json(*text);
+}
+
+// When a file was last written: the only time that every file has.
+UnixNs time_of(const fs::path &file) {
+    std::error_code error;
+    const auto written = fs::last_write_time(file, error);
+    if (error)
+        return 0;
+    return std::chrono::duration_cast<std::chrono::nanoseconds>(
+               std::chrono::file_clock::to_sys(written).time_since_epoch())
+        .count();
+}
+
+bool is_picture(const fs::path &file) {
+    auto end = file.extension().string();
+    std::transform(end.begin(), end.end(), end.begin(), [](unsigned char c) { return std::tolower(c); });
+    return end == ".png" || end == ".jpg" || end == ".jpeg" || end == ".webp" || end == ".tif" ||
+           end == ".tiff";
+}
+
+Result<std::size_t> read_one(const fs::path &file, const ScreenCalibration &calibration,
+                             const std::string &marks, const std::string &recording) {
+    const auto opened = open_picture(file);
+    if (!opened)
+        return tl::unexpected(opened.error());
+    const auto name = file.filename().string();
+    const auto newest = time_of(file);
+    const auto rows = rows_of(opened->picture, calibration, newest, name);
+    if (!rows)
+        return tl::unexpected(rows.error());
+    const auto reading = read_rows(*rows, calibration);
+    for (const auto *all : {&opened->warnings, &reading.warnings})
+        for (const auto &w : *all)
+            fmt::print(stderr, "warning: {}\n", w);
+    if (!recording.empty())
+        if (auto done = write_recording(recording, rows->recording.head, rows->recording.pings); !done)
+            return tl::unexpected(done.error());
+    if (!marks.empty())
+        if (auto done = write_file_atomically(marks, geojson_from_picture(reading.contacts)); !done)
+            return tl::unexpected(done.error());
+    return reading.contacts.size();
+}
+
+int write_guess(const PictureOptions &o) {
+    auto opened = open_picture(o.in);
+    if (!opened)
+        return refuse(opened.error());
+    const auto guess = guess_screen(opened->picture);
+    if (!guess)
+        return refuse({told("no sonar panel is seen in {}", o.in), told("nothing was written"),
+                       told("write the corners by hand: docs/screens.md")});
+    ScreenCalibration c;
+    c.source = fs::path(o.in).stem().string();
+    c.width = opened->picture.width;
+    c.height = opened->picture.height;
+    c.corners = guess->corners;
+    c.newest = guess->newest;
+    c.middle = guess->middle;
+    c.range_m = o.range_m;
+    if (auto done = write_file_atomically(o.guess, calibration_to_json(c)); !done)
+        return refuse(done.error());
+    if (!o.quiet)
+        fmt::print("written to {}: see to newest, range_m, along_m before reading\n", o.guess);
+    return 0;
+}
+
+} // namespace
+
+int picture(const PictureOptions &o) {
+    if (!o.guess.empty())
+        return write_guess(o);
+    if (o.calibration.empty() || (o.marks.empty() && o.recording.empty()))
+        return refuse({told("a calibration and an output are needed"), told("nothing was read"),
+                       told("name --calibration, and --marks or --recording")});
+    const auto calibration = calibration_in(o.calibration);
+    if (!calibration)
+        return refuse(calibration.error());
+    if (!fs::is_directory(o.in)) {
+        const auto n = read_one(o.in, *calibration, o.marks, o.recording);
+        if (!n)
+            return refuse(n.error());
+        if (!o.quiet)
+            fmt::print("{} contacts in {}\n", *n, o.in);
+        return 0;
+    }
+    std::vector<fs::path> files;
+    std::error_code error;
+    for (const auto &e : fs::directory_iterator(o.in, error))
+        if (is_picture(e.path()))
+            files.push_back(e.path());
+    if (error || files.empty())
+        return refuse(
+            {told("{} holds no picture", o.in), told("nothing was read"), told("name another folder")});
+    std::sort(files.begin(), files.end());
+    fs::create_directories(o.marks.empty() ? o.recording : o.marks, error);
+    std::size_t refused = 0;
+    for (const auto &file : files) {
+        const auto out = [&](const std::string &folder, const char *end) {
+            return folder.empty() ? std::string()
+                                  : (fs::path(folder) / (file.stem().string() + end)).string();
+        };
+        const auto n = read_one(file, *calibration, out(o.marks, ".geojson"), out(o.recording, ".nc"));
+        if (n && !o.quiet)
+            fmt::print("{}: {} contacts\n", file.filename().string(), *n);
+        if (!n) {
+            refuse(n.error());
+            ++refused;
+        }
+    }
+    return refused == files.size() ? 2 : 0;
+}
+
+int film(const FilmCommandOptions &o) {
+    const auto calibration = calibration_in(o.calibration);
+    if (!calibration)
+        return refuse(calibration.error());
+    FilmOptions options;
+    options.calibration = *calibration;
+    options.follow = o.follow;
+    options.start = time_of(o.in);
+    if (!o.start.empty()) {
+        const auto start = parse_rfc3339(o.start);
+        if (!start)
+            return refuse(
+                {told("{} is no time", o.start), told("nothing was read"), told("2026-06-01T06:00:00Z is")});
+        options.start = *start;
+    }
+    const auto facts = record_film(o.in, options, o.recording);
+    if (!facts)
+        return refuse(facts.error());
+    for (const auto &w : facts->warnings)
+        fmt::print(stderr, "warning: {}\n", w);
+    if (!o.quiet)
+        fmt::print("{} rows from {} pictures, {:.1f} a second, written to {}\n", facts->rows, facts->pictures,
+                   facts->rows_a_second, o.recording);
+    return 0;
+}
+
+} // namespace heron::cli

@@ -1,0 +1,64 @@
+// What makes a picture of a screen measurable: where the sonar's panel lies in it, what its pixels span, and
+// what its colours mean. Kept per source as JSON, so that the next picture needs one press.
+#pragma once
+
+#include "fault/fault.hpp"
+#include "screen/screen_picture.hpp"
+
+#include <array>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace heron {
+
+/// Where the newest row stands on the panel.
+enum class NewestAt : std::uint8_t { top, bottom, left, right };
+std::string_view name_of(NewestAt at);
+
+/// Where and how the boat was at the newest row, if somebody knows.
+struct KnownStart {
+    GeoPoint place;
+    double heading_deg = 0;
+    bool operator==(const KnownStart &o) const {
+        return place.latitude_deg == o.place.latitude_deg && place.longitude_deg == o.place.longitude_deg &&
+               heading_deg == o.heading_deg;
+    }
+};
+
+struct ScreenCalibration {
+    std::string source; ///< the unit's or the guide's own name for it
+    /// The picture that all pixels below refer to; others of that source are brought to its size.
+    int width = 0, height = 0;
+    /// The panel's corners on the picture: upper left, upper right, lower right, lower left, as one reads it.
+    std::array<Pixel, 4> corners;
+    /// Bow of the glass: r' = r·(1 + bow·r²), r over half of the picture's diagonal; −0.3…0.3.
+    double bow = 0;
+    NewestAt newest = NewestAt::top;
+    bool swap_sides = false; ///< port is at the right, or below
+    double middle = 0.5;     ///< share of the panel's width (across the track) at which the boat's line runs,
+                             ///< from port's edge
+    double range_m = 25;     ///< slant range at the panel's farther edge, from the middle
+    double along_m = 0; ///< over ground from row to row of pixels; 0: unknown, and lengths along are refused
+    double rows_a_second = 0;      ///< in which the picture scrolls; 0: unknown
+    std::optional<double> depth_m; ///< under the transducer, where the first return is hard to see
+    double frequency_khz = 800;
+    double span_db = 50; ///< from the darkest to the brightest colour: nobody's screen says, so it is assumed
+    /// Colours from weak to strong, at least two; empty: estimated from the picture.
+    std::vector<Rgb> ramp;
+    std::optional<KnownStart> start;
+    /// What reads worse for being photographed: one sigma of a pixel's place on the panel, in pixels.
+    double pixel_sd = 0.5;
+
+    bool operator==(const ScreenCalibration &) const = default;
+    bool across_is_level() const { return newest == NewestAt::top || newest == NewestAt::bottom; }
+};
+
+std::string calibration_to_json(const ScreenCalibration &calibration);
+/// Refuses text that is no such calibration, naming the entry.
+Result<ScreenCalibration> calibration_from_json(std::string_view text);
+/// One line for each figure that was assumed rather than told.
+std::vector<std::string> assumed_in(const ScreenCalibration &calibration);
+
+} // namespace heron

@@ -1,0 +1,68 @@
+// A film of a screen becomes a recording: what scrolls in is taken once, in order, at the film's own time.
+#pragma once
+
+#include "screen/scroll.hpp"
+
+#include <functional>
+#include <memory>
+#include <string>
+
+namespace heron {
+
+struct FilmFacts {
+    std::size_t pictures = 0; ///< of the film that were looked at
+    std::size_t rows = 0;     ///< taken
+    double seconds = 0;
+    double rows_a_second = 0;
+    double most_scroll = 0;            ///< rows from one picture to the next
+    std::vector<std::string> warnings; ///< gaps, jumps, covers: with the film's time
+};
+
+/// Takes pictures as they come, from a film or a device.
+class FilmTaker {
+  public:
+    /// A row as it is known: its levels and its time since the first picture, seconds.
+    using Take = std::function<void(const LevelRow &, double seconds)>;
+    FilmTaker(ScreenCalibration calibration, Take take);
+    ~FilmTaker();
+    /// A picture `seconds` after the first. `follow`: the screen itself may wander on the picture, as held in
+    /// a hand.
+    void add(const ScreenPicture &picture, double seconds, bool follow = false);
+    const FilmFacts &facts() const { return facts_; }
+    const ColourRamp &ramp() const { return ramp_; }
+
+  private:
+    void tell(const std::string &what, double seconds);
+    Pixel wandered(const ScreenPicture &picture);
+
+    ScreenCalibration calibration_;
+    Take take_;
+    FilmFacts facts_;
+    ScrollFollower follower_;
+    ColourRamp ramp_;
+    std::unique_ptr<LevelOfColour> level_;
+    double last_s_ = 0;
+    bool was_covered_ = false, was_still_ = false;
+    double still_since_s_ = 0;
+    struct About; ///< what lies about the panel on the first picture
+    std::unique_ptr<About> about_;
+    Pixel shift_;
+};
+
+struct FilmOptions {
+    ScreenCalibration calibration;
+    UnixNs start = 0;    ///< the time of the first picture
+    bool follow = false; ///< held in a hand
+    double most_seconds = 6 * 3600;
+};
+
+/// The first picture of a film, to set its calibration on.
+Result<ScreenPicture> first_picture(const std::filesystem::path &film);
+
+/// Reads a film (whatever the FFmpeg libraries read) into a recording. Refuses what is no film, what has no
+/// picture, and what shows no scroll at all; what was lost is told in the facts.
+Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptions &options,
+                              const std::filesystem::path &recording,
+                              const std::function<bool(double share)> &progress = {});
+
+} // namespace heron

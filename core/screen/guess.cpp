@@ -1,0 +1,159 @@
+#include "screen/guess.hpp"
+
+#include "screen/straighten.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <opencv2/core.hpp>
+#include <opencv2/imgproc.hpp>
+
+namespace heron {
+namespace {
+
+cv::Mat grey_of(const ScreenPicture &f) {
+    cv::Mat grey, out;
+    cv::cvtColor(cv::Mat(f.height, f.width, CV_8UC3, const_cast<Rgb *>(f.pixels.data())), grey,
+                 cv::COLOR_RGB2GRAY);
+    grey.convertTo(out, CV_32F);
+    return out;
+}
+
+// The longest run of values over half of the most, as [from, to).
+std::pair<int, int> longest_run(const std::vector<double> &v, double least) {
+    int best_from = 0, best_to = 0, from = -1, gap = 0;
+    constexpr int bridged = 6; // lines of a ruler or a cursor
+    for (int i = 0; i <= static_cast<int>(v.size()); ++i) {
+        const bool in = i < static_cast<int>(v.size()) && v[static_cast<std::size_t>(i)] >= least;
+        if (in) {
+            if (from < 0)
+                from = i;
+            gap = 0;
+        } else if (from >= 0 && (++gap > bridged || i == static_cast<int>(v.size()))) {
+            const int to = i - gap + 1;
+            if (to - from > best_to - best_from) {
+                best_from = from;
+                best_to = to;
+            }
+            from = -1;
+            gap = 0;
+        }
+    }
+    return {best_from, best_to};
+}
+
+} // namespace
+
+MiddleGuess guess_middle(const ScreenPicture &upright, bool across_is_level) {
+    const auto grey = grey_of(upright);
+    cv::Mat profile;
+    cv::reduce(grey, profile, across_is_level ? 0 : 1, cv::REDUCE_AVG, CV_32F);
+    const int n = across_is_level ? grey.cols : grey.rows;
+    std::vector<double> p(static_cast<std::size_t>(n));
+    for (int i = 0; i < n; ++i)
+        p[static_cast<std::size_t>(i)] =
+            static_cast<double>(across_is_level ? profile.at<float>(0, i) : profile.at<float>(i, 0));
+    MiddleGuess best;
+    // Every half pixel: about `c` what lies so far to one side is like what lies so far to the other.
+    for (int twice = n / 3; twice <= 2 * n - n / 3; ++twice) {
+        const double c = twice / 2.0;
+        const int reach = static_cast<int>(std::min(c, n - c)) - 1;
+        if (reach < n / 8)
+            continue;
+        double a = 0, b = 0, aa = 0, bb = 0, ab = 0;
+        int count = 0;
+        for (int k = 1; k < reach; ++k) {
+            const double x = p[static_cast<std::size_t>(std::ceil(c) - 1 - k)],
+                         y = p[static_cast<std::size_t>(std::floor(c) + k)];
+            a += x;
+            b += y;
+            aa += x * x;
+            bb += y * y;
+            ab += x * y;
+            ++count;
+        }
+        const double va = aa / count - a / count * a / count, vb = bb / count - b / count * b / count;
+        if (va < 1 || vb < 1)
+            continue;
+        const double r = (ab / count - a / count * b / count) / std::sqrt(va * vb);
+        // The more of the panel takes part the more it says.
+        const double weighed = r * std::pow(2.0 * reach / n, 0.15);
+        if (weighed > best.symmetry) {
+            best.symmetry = weighed;
+            best.middle = c / n;
+        }
+    }
+    return best;
+}
+
+std::optional<ScreenGuess> guess_screen(const ScreenPicture &picture) {
+    if (picture.width < 64 || picture.height < 64)
+        return std::nullopt;
+    const auto grey = grey_of(picture);
+    // Grain: how much neighbours differ, on both axes, in boxes of some pixels.
+    cv::Mat dx, dy, grain, mask;
+    cv::absdiff(grey(cv::Rect(1, 0, grey.cols - 1, grey.rows - 1)),
+                grey(cv::Rect(0, 0, grey.cols - 1, grey.rows - 1)), dx);
+    cv::absdiff(grey(cv::Rect(0, 1, grey.cols - 1, grey.rows - 1)),
+                grey(cv::Rect(0, 0, grey.cols - 1, grey.rows - 1)), dy);
+    cv::Mat moves_x = dx > 1.5F, moves_y = dy > 1.5F, both;
+    cv::bitwise_and(moves_x, moves_y, both);
+    cv::Mat share;
+    both.convertTo(share, CV_32F, 1.0 / 255);
+    cv::blur(share, share, {15, 15});
+    mask = share > 0.18F;
+    cv::Mat labels, stats, centres;
+    cv::morphologyEx(mask, mask, cv::MORPH_CLOSE, cv::getStructuringElement(cv::MORPH_RECT, {41, 41}));
+    cv::morphologyEx(mask, mask, cv::MORPH_OPEN, cv::getStructuringElement(cv::MORPH_RECT, {41, 41}));
+    const int n = cv::connectedComponentsWithStats(mask, labels, stats, centres);
+    int largest = -1, most = 0;
+    for (int i = 1; i < n; ++i)
+        if (stats.at<int>(i, cv::CC_STAT_AREA) > most) {
+            most = stats.at<int>(i, cv::CC_STAT_AREA);
+            largest = i;
+        }
+    if (largest < 0 || most < 0.08 * static_cast<double>(picture.width) * picture.height)
+        return std::nullopt;
+    const cv::Rect box(stats.at<int>(largest, cv::CC_STAT_LEFT), stats.at<int>(largest, cv::CC_STAT_TOP),
+                       stats.at<int>(largest, cv::CC_STAT_WIDTH), stats.at<int>(largest, cv::CC_STAT_HEIGHT));
+    // Its edges to the pixel: lines of which a good part is grainy.
+    const int pad = 24;
+    const cv::Rect wide = cv::Rect(box.x - pad, box.y - pad, box.width + 2 * pad, box.height + 2 * pad) &
+                          cv::Rect(0, 0, both.cols, both.rows);
+    cv::Mat by_column, by_row;
+    cv::reduce(both(wide), by_column, 0, cv::REDUCE_AVG, CV_32F);
+    cv::reduce(both(wide), by_row, 1, cv::REDUCE_AVG, CV_32F);
+    std::vector<double> columns(static_cast<std::size_t>(wide.width)),
+        rows(static_cast<std::size_t>(wide.height));
+    for (int i = 0; i < wide.width; ++i)
+        columns[static_cast<std::size_t>(i)] = static_cast<double>(by_column.at<float>(0, i));
+    for (int i = 0; i < wide.height; ++i)
+        rows[static_cast<std::size_t>(i)] = static_cast<double>(by_row.at<float>(i, 0));
+    auto [x0, x1] = longest_run(columns, 0.1 * 255 * 0.5);
+    auto [y0, y1] = longest_run(rows, 0.1 * 255);
+    // The dark water is smooth: a run may end at it. The box then says how far it goes.
+    if (x1 - x0 < 0.8 * box.width) {
+        x0 = box.x - wide.x;
+        x1 = x0 + box.width;
+    }
+    if (y1 - y0 < 0.8 * box.height) {
+        y0 = box.y - wide.y;
+        y1 = y0 + box.height;
+    }
+    ScreenGuess g;
+    const double left = wide.x + x0, right = wide.x + x1, top = wide.y + y0, bottom = wide.y + y1;
+    // Differences miss the last line and column.
+    g.corners = {Pixel{left, top}, {right + 1, top}, {right + 1, bottom + 1}, {left, bottom + 1}};
+    ScreenCalibration c;
+    c.width = picture.width;
+    c.height = picture.height;
+    c.corners = g.corners;
+    const auto panel = upright_panel(picture, c);
+    const auto level = guess_middle(panel, true), upright = guess_middle(panel, false);
+    g.newest = level.symmetry >= upright.symmetry ? NewestAt::top : NewestAt::right;
+    g.middle =
+        std::max(level, upright, [](const auto &a, const auto &b) { return a.symmetry < b.symmetry; }).middle;
+    g.symmetry = std::max(level.symmetry, upright.symmetry);
+    return g;
+}
+
+} // namespace heron

@@ -1,0 +1,69 @@
+#include "screen/picture_reading.hpp"
+
+#include "reading/reader.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace heron {
+
+Pixel on_picture(const ScreenCalibration &c, double row, Side side, double slant_m) {
+    const auto size = panel_size(c);
+    const bool level = c.across_is_level();
+    const double columns = level ? size.width : size.height, rows = level ? size.height : size.width;
+    const double middle = c.middle * columns, metres = c.range_m / std::max(middle, columns - middle);
+    double across = middle + (side == Side::port ? -1 : 1) * slant_m / metres, down = row + 0.5;
+    if (c.swap_sides)
+        across = columns - across;
+    if (c.newest == NewestAt::top || c.newest == NewestAt::left)
+        down = rows - down;
+    const Pixel upright = level ? Pixel{across, down} : Pixel{down, across};
+    const double w = size.width, h = size.height;
+    return bowed(mapped(homography({Pixel{0, 0}, {w, 0}, {w, h}, {0, h}}, c.corners), upright), c);
+}
+
+Result<PictureReading> read_picture(const ScreenPicture &picture, const ScreenCalibration &c, UnixNs newest,
+                                    const std::string &name) {
+    const auto rows = rows_of(picture, c, newest, name);
+    if (!rows)
+        return tl::unexpected(rows.error());
+    return read_rows(*rows, c);
+}
+
+PictureReading read_rows(const PictureRows &rows, const ScreenCalibration &c) {
+    PictureReading r;
+    r.ramp = rows.ramp;
+    r.warnings = rows.recording.warnings;
+    Scan scan;
+    scan.nav = rows.recording.head.nav;
+    for (const auto &ping : rows.recording.pings)
+        scan.push({ping, std::nullopt, {}});
+    for (auto row = scan.first(); row < scan.end(); ++row) {
+        const auto &bottom = scan.bottom(row);
+        r.first_return_m.push_back(bottom.found ? bottom.altitude_m : 0);
+    }
+    if (std::count_if(r.first_return_m.begin(), r.first_return_m.end(), [](double m) { return m > 0; }) <
+        static_cast<std::ptrdiff_t>(r.first_return_m.size() / 4))
+        r.warnings.push_back(
+            told("the first return is hardly found: tell the depth, or see where the middle runs"));
+    Reader reader;
+    for (auto &one : join_contacts(reader.advance(scan, true), ReaderSettings().least_confidence)) {
+        // A pixel more or less, at the echo and at the shadow's end.
+        const auto size = panel_size(c);
+        const double columns = c.across_is_level() ? size.width : size.height, middle = c.middle * columns;
+        const double pixel_m = c.pixel_sd * c.range_m / std::max(middle, columns - middle);
+        one.ground_m.sd = std::hypot(one.ground_m.sd, pixel_m);
+        if (one.height_m && one.shadow_end_m > 0)
+            one.height_m->sd =
+                std::hypot(one.height_m->sd, 1.5 * pixel_m * one.bottom.altitude_m / one.shadow_end_m);
+        if (c.along_m <= 0) {
+            one.length_m.reset();
+            one.width_m.reset();
+        }
+        const auto at = on_picture(c, static_cast<double>(one.row), one.side, one.slant_m);
+        r.contacts.push_back({std::move(one), at});
+    }
+    return r;
+}
+
+} // namespace heron

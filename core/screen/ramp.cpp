@@ -1,0 +1,99 @@
+#include "screen/ramp.hpp"
+
+#include "sonar/median.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace heron {
+namespace {
+
+double square(const OkLab &a, const OkLab &b) {
+    const double l = a.lightness - b.lightness, x = a.a - b.a, y = a.b - b.b;
+    return l * l + x * x + y * y;
+}
+
+double distance(const OkLab &a, const OkLab &b) {
+    return std::sqrt(std::pow(a.lightness - b.lightness, 2) + std::pow(a.a - b.a, 2) +
+                     std::pow(a.b - b.b, 2));
+}
+
+} // namespace
+
+ColourRamp estimate_ramp(const Panel &panel) {
+    constexpr std::size_t bins = 64, most = 60'000;
+    std::array<std::vector<double>, bins> a, b;
+    const auto every = std::max<std::size_t>(1, panel.pixels.size() / most);
+    std::vector<OkLab> seen;
+    for (std::size_t i = 0; i < panel.pixels.size(); i += every) {
+        const auto lab = oklab_of(panel.pixels[i]);
+        const auto bin = static_cast<std::size_t>(std::clamp(lab.lightness, 0.0, 0.999) * bins);
+        a[bin].push_back(lab.a);
+        b[bin].push_back(lab.b);
+        seen.push_back(lab);
+    }
+    ColourRamp r;
+    std::vector<OkLab> stops;
+    for (std::size_t i = 0; i < bins; ++i) {
+        if (a[i].size() * 2000 < seen.size())
+            continue;
+        const OkLab c{(static_cast<double>(i) + 0.5) / bins, median_in_place(a[i]), median_in_place(b[i])};
+        stops.push_back(c);
+        r.colours.push_back(rgb_of(c));
+    }
+    if (stops.size() < 2)
+        return r;
+    std::vector<double> off;
+    for (const auto &c : seen) {
+        double least = 1;
+        for (const auto &s : stops)
+            least = std::min(least, distance(c, s));
+        off.push_back(least);
+    }
+    std::sort(off.begin(), off.end());
+    r.spread = off[off.size() / 2];
+    constexpr double off_the_ramp = 0.06;
+    r.rises = off[off.size() * 85 / 100] < off_the_ramp;
+    return r;
+}
+
+ColourRamp ramp_of(std::span<const Rgb> colours) {
+    ColourRamp r;
+    r.colours.assign(colours.begin(), colours.end());
+    for (std::size_t i = 1; i < r.colours.size(); ++i)
+        r.rises = r.rises && oklab_of(r.colours[i]).lightness >= oklab_of(r.colours[i - 1]).lightness - 1e-3;
+    return r;
+}
+
+LevelOfColour::LevelOfColour(const ColourRamp &ramp) : table_(1u << 18, 0) {
+    std::vector<OkLab> stops;
+    const int between = std::clamp(static_cast<int>(160 / ramp.colours.size()), 1, 32);
+    for (std::size_t i = 0; i + 1 < ramp.colours.size(); ++i) {
+        const auto p = oklab_of(ramp.colours[i]), q = oklab_of(ramp.colours[i + 1]);
+        for (int k = 0; k < between; ++k) {
+            const double f = static_cast<double>(k) / between;
+            stops.push_back({p.lightness + f * (q.lightness - p.lightness), p.a + f * (q.a - p.a),
+                             p.b + f * (q.b - p.b)});
+        }
+    }
+    if (!ramp.colours.empty())
+        stops.push_back(oklab_of(ramp.colours.back()));
+    if (stops.size() < 2)
+        return;
+    for (std::size_t i = 0; i < table_.size(); ++i) {
+        const auto wide = [](std::size_t six) { return static_cast<std::uint8_t>(six << 2 | six >> 4); };
+        const auto c = oklab_of({wide(i >> 12 & 63u), wide(i >> 6 & 63u), wide(i & 63u)});
+        std::size_t nearest = 0;
+        double least = 1e9;
+        for (std::size_t k = 0; k < stops.size(); ++k)
+            if (const double d = square(c, stops[k]); d < least) {
+                least = d;
+                nearest = k;
+            }
+        table_[i] = static_cast<std::uint8_t>(
+            std::lround(255.0 * static_cast<double>(nearest) / static_cast<double>(stops.size() - 1)));
+    }
+}
+
+} // namespace heron

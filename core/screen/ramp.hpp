@@ -1,0 +1,38 @@
+// Colours back to levels.
+#pragma once
+
+#include "screen/straighten.hpp"
+
+#include <cstdint>
+#include <span>
+
+namespace heron {
+
+/// The colours of a picture in order of strength.
+struct ColourRamp {
+    std::vector<Rgb> colours; ///< from weak to strong
+    bool rises = true;        ///< lightness rises all the way: the order is sure
+    double spread = 0;        ///< how far the panel's colours lie off it, OKLab distance, the median
+};
+
+/// Estimates the ramp of a panel: its colours by lightness, the middling colour at each. Where colours of one
+/// lightness differ more than noise and compression make them, it does not rise all the way, and `rises` is
+/// false.
+ColourRamp estimate_ramp(const Panel &panel);
+/// A ramp as told: `rises` says whether lightness rises along it.
+ColourRamp ramp_of(std::span<const Rgb> colours);
+
+/// Levels 0…255 by the nearest place on the ramp, in OKLab; a table over all colours at six bits each.
+class LevelOfColour {
+  public:
+    explicit LevelOfColour(const ColourRamp &ramp);
+    std::uint8_t operator()(Rgb c) const {
+        return table_[static_cast<std::size_t>(c.red >> 2) << 12 |
+                      static_cast<std::size_t>(c.green >> 2) << 6 | static_cast<std::size_t>(c.blue >> 2)];
+    }
+
+  private:
+    std::vector<std::uint8_t> table_;
+};
+
+} // namespace heron

@@ -1,0 +1,114 @@
+#include "screen/straighten.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <opencv2/core.hpp>
+#include <opencv2/imgproc.hpp>
+
+namespace heron {
+
+PanelSize panel_size(const ScreenCalibration &c) {
+    const auto edge = [&](std::size_t a, std::size_t b) {
+        return std::hypot(c.corners[b].x - c.corners[a].x, c.corners[b].y - c.corners[a].y);
+    };
+    const auto whole = [](double v) { return std::clamp(static_cast<int>(std::lround(v)), 16, 8000); };
+    return {whole((edge(0, 1) + edge(3, 2)) / 2), whole((edge(0, 3) + edge(1, 2)) / 2)};
+}
+
+std::array<double, 9> homography(const std::array<Pixel, 4> &from, const std::array<Pixel, 4> &to) {
+    cv::Mat a = cv::Mat::zeros(8, 8, CV_64F), b(8, 1, CV_64F), x;
+    for (int i = 0; i < 4; ++i) {
+        const auto &p = from[static_cast<std::size_t>(i)], &q = to[static_cast<std::size_t>(i)];
+        const double rows[2][8] = {{p.x, p.y, 1, 0, 0, 0, -q.x * p.x, -q.x * p.y},
+                                   {0, 0, 0, p.x, p.y, 1, -q.y * p.x, -q.y * p.y}};
+        for (int r = 0; r < 2; ++r) {
+            for (int k = 0; k < 8; ++k)
+                a.at<double>(2 * i + r, k) = rows[r][k];
+            b.at<double>(2 * i + r) = r == 0 ? q.x : q.y;
+        }
+    }
+    cv::solve(a, b, x, cv::DECOMP_LU);
+    std::array<double, 9> h{};
+    for (int k = 0; k < 8; ++k)
+        h[static_cast<std::size_t>(k)] = x.at<double>(k);
+    h[8] = 1;
+    return h;
+}
+
+Pixel mapped(const std::array<double, 9> &h, Pixel p) {
+    const double w = h[6] * p.x + h[7] * p.y + h[8];
+    return {(h[0] * p.x + h[1] * p.y + h[2]) / w, (h[3] * p.x + h[4] * p.y + h[5]) / w};
+}
+
+Pixel bowed(Pixel p, const ScreenCalibration &c) {
+    if (c.bow == 0)
+        return p;
+    const double half = std::hypot(c.width, c.height) / 2, x = (p.x - c.width / 2.0) / half,
+                 y = (p.y - c.height / 2.0) / half;
+    const double by = 1 + c.bow * (x * x + y * y);
+    return {c.width / 2.0 + x * by * half, c.height / 2.0 + y * by * half};
+}
+
+ScreenPicture upright_panel(const ScreenPicture &picture, const ScreenCalibration &c, Pixel shift) {
+    const auto size = panel_size(c);
+    const double w = size.width, h = size.height;
+    const auto to_picture = homography({Pixel{0, 0}, {w, 0}, {w, h}, {0, h}}, c.corners);
+    const double sx = static_cast<double>(picture.width) / c.width,
+                 sy = static_cast<double>(picture.height) / c.height;
+    // Upright and unbowed: whole pixels are taken as they are, so that nothing is smeared.
+    const bool straight = c.bow == 0 && shift == Pixel{} && sx == 1 && sy == 1 &&
+                          c.corners[0].x == c.corners[3].x && c.corners[1].x == c.corners[2].x &&
+                          c.corners[0].y == c.corners[1].y && c.corners[2].y == c.corners[3].y;
+    ScreenPicture out;
+    out.width = size.width;
+    out.height = size.height;
+    out.pixels.resize(static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height));
+    if (straight) {
+        const int x0 = static_cast<int>(std::lround(c.corners[0].x)),
+                  y0 = static_cast<int>(std::lround(c.corners[0].y));
+        const int from = std::max(0, -x0), to = std::min(out.width, picture.width - x0);
+        for (int y = std::max(0, -y0); y < std::min(out.height, picture.height - y0) && from < to; ++y)
+            std::copy_n(&picture.at(x0 + from, y0 + y), to - from, &out.at(from, y));
+        return out;
+    }
+    cv::Mat map_x(size.height, size.width, CV_32F), map_y(size.height, size.width, CV_32F);
+    for (int y = 0; y < size.height; ++y)
+        for (int x = 0; x < size.width; ++x) {
+            const auto p = bowed(mapped(to_picture, {x + 0.5, y + 0.5}), c);
+            map_x.at<float>(y, x) = static_cast<float>((p.x + shift.x) * sx - 0.5);
+            map_y.at<float>(y, x) = static_cast<float>((p.y + shift.y) * sy - 0.5);
+        }
+    const cv::Mat in(picture.height, picture.width, CV_8UC3, const_cast<Rgb *>(picture.pixels.data()));
+    cv::Mat to(size.height, size.width, CV_8UC3, out.pixels.data());
+    cv::remap(in, to, map_x, map_y, cv::INTER_LINEAR, cv::BORDER_REPLICATE);
+    return out;
+}
+
+Panel panel_of(const ScreenPicture &f, NewestAt newest) {
+    Panel p;
+    const bool level = newest == NewestAt::top || newest == NewestAt::bottom;
+    p.rows = level ? f.height : f.width;
+    p.columns = level ? f.width : f.height;
+    p.pixels.resize(f.pixels.size());
+    const cv::Mat from(f.height, f.width, CV_8UC3, const_cast<Rgb *>(f.pixels.data()));
+    cv::Mat to(p.rows, p.columns, CV_8UC3, p.pixels.data());
+    constexpr int upside_down = 0;
+    if (level)
+        from.copyTo(to);
+    else
+        cv::transpose(from, to);
+    if (newest == NewestAt::top || newest == NewestAt::left)
+        cv::flip(to, to, upside_down);
+    return p;
+}
+
+Panel straighten(const ScreenPicture &picture, const ScreenCalibration &c, Pixel shift) {
+    auto panel = panel_of(upright_panel(picture, c, shift), c.newest);
+    if (c.swap_sides)
+        for (int r = 0; r < panel.rows; ++r)
+            std::reverse(panel.pixels.begin() + static_cast<std::ptrdiff_t>(r) * panel.columns,
+                         panel.pixels.begin() + static_cast<std::ptrdiff_t>(r + 1) * panel.columns);
+    return panel;
+}
+
+} // namespace heron

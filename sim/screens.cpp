@@ -1,0 +1,309 @@
+#include "sim/screens.hpp"
+
+#include "files/gdal.hpp"
+#include "recording/nmea_feed.hpp"
+#include "sim/sounder.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <gdal.h>
+#include <opencv2/core.hpp>
+#include <opencv2/imgproc.hpp>
+#include <random>
+
+namespace heron::sim {
+namespace {
+
+cv::Mat matrix_of(ScreenPicture &f) {
+    return cv::Mat(f.height, f.width, CV_8UC3, f.pixels.data());
+}
+cv::Mat matrix_of(const ScreenPicture &f) {
+    return cv::Mat(f.height, f.width, CV_8UC3, const_cast<Rgb *>(f.pixels.data()));
+}
+cv::Scalar scalar_of(Rgb c) {
+    return {static_cast<double>(c.red), static_cast<double>(c.green), static_cast<double>(c.blue)};
+}
+
+} // namespace
+
+const std::vector<ScreenLayout> &screen_layouts() {
+    static const std::vector<ScreenLayout> all{
+        {"tall", 1024, 768, 0, 64, 940, 768, NewestAt::top, 0.5},
+        {"wide", 1280, 720, 190, 0, 1280, 650, NewestAt::bottom, 0.5},
+        {"sideways", 1200, 640, 40, 90, 1160, 620, NewestAt::right, 0.5},
+        {"two thirds", 900, 700, 10, 10, 760, 690, NewestAt::top, 0.36},
+        {"small", 800, 480, 0, 40, 800, 450, NewestAt::left, 0.5},
+        {"bezel", 1100, 820, 60, 150, 980, 790, NewestAt::bottom, 0.5},
+        {"strip", 1360, 500, 20, 30, 1240, 470, NewestAt::right, 0.58},
+    };
+    return all;
+}
+
+std::vector<Rgb> screen_colours(int map, bool night) {
+    static const std::vector<std::vector<Rgb>> maps{
+        {{12, 6, 0}, {92, 48, 8}, {190, 120, 30}, {250, 214, 120}, {255, 250, 226}},
+        {{4, 4, 4}, {70, 70, 72}, {140, 140, 142}, {205, 205, 206}, {252, 252, 252}},
+        {{2, 6, 26}, {8, 52, 104}, {28, 122, 170}, {120, 200, 214}, {240, 252, 250}},
+        {{4, 16, 8}, {18, 70, 40}, {66, 134, 70}, {160, 204, 110}, {246, 250, 200}},
+        {{0, 0, 90}, {0, 170, 200}, {40, 200, 40}, {240, 60, 20}, {120, 0, 60}},
+    };
+    auto stops = maps.at(static_cast<std::size_t>(map));
+    if (night)
+        for (auto &c : stops)
+            c = {static_cast<std::uint8_t>(c.red * 0.8), static_cast<std::uint8_t>(c.green * 0.62),
+                 static_cast<std::uint8_t>(c.blue * 0.55)};
+    const ColourMap colours(stops);
+    std::vector<Rgb> ramp;
+    for (int i = 0; i < 256; i += 5) {
+        const auto c = colours[static_cast<std::uint8_t>(i)];
+        ramp.push_back({static_cast<std::uint8_t>(c >> 16 & 255u), static_cast<std::uint8_t>(c >> 8 & 255u),
+                        static_cast<std::uint8_t>(c & 255u)});
+    }
+    return ramp;
+}
+
+struct SimulatedScreen::State {
+    State(Scene scene, const ScreenOptions &o)
+        : options(o), layout(screen_layouts().at(static_cast<std::size_t>(o.layout))),
+          ramp(screen_colours(o.map, o.night)), sounder(std::move(scene), 1'780'000'000LL * ns_per_s) {
+        SoundingSettings s;
+        s.range_m = o.range_m;
+        s.frequency_hz = o.frequency_hz;
+        s.gain = 56;
+        sounder.ask(s);
+        sounder.look_down(false);
+        calibration.source = layout.name;
+        calibration.width = layout.width;
+        calibration.height = layout.height;
+        const double l = layout.left, r = layout.right, t = layout.top, b = layout.bottom;
+        calibration.corners = {Pixel{l, t}, {r, t}, {r, b}, {l, b}};
+        calibration.newest = layout.newest;
+        calibration.middle = layout.middle;
+        calibration.range_m = sounder.settings().range_m;
+        calibration.frequency_khz = o.frequency_hz / 1000;
+        calibration.ramp = ramp;
+        calibration.span_db = 255 * Acoustics::db_per_count;
+        calibration.along_m = sounder.scene().boat.speed_m_s * sounder.ping_period_s();
+        calibration.rows_a_second = 1 / sounder.ping_period_s();
+    }
+    ScreenOptions options;
+    ScreenLayout layout;
+    std::vector<Rgb> ramp;
+    Sounder sounder;
+    ScreenCalibration calibration;
+    std::deque<Ping> pings;
+    NavTrack nav;
+    NmeaFeed feed;
+    bool menu = false;
+
+    bool level() const { return calibration.across_is_level(); }
+    int across() const { return level() ? layout.right - layout.left : layout.bottom - layout.top; }
+    int rows() const { return level() ? layout.bottom - layout.top : layout.right - layout.left; }
+};
+
+SimulatedScreen::SimulatedScreen(Scene scene, const ScreenOptions &options)
+    : state_(std::make_unique<State>(std::move(scene), options)) {}
+SimulatedScreen::~SimulatedScreen() = default;
+
+void SimulatedScreen::advance(int rows) {
+    auto &s = *state_;
+    for (int n = 0; n < rows;) {
+        auto e = s.sounder.next();
+        for (const auto &line : e.sentences)
+            s.feed.take(line.substr(0, line.size() - 2), e.time, s.nav);
+        if (!e.ping)
+            continue;
+        s.pings.push_back(std::move(e.ping->ping));
+        ++n;
+    }
+}
+
+ScreenPicture SimulatedScreen::shown() const {
+    const auto &s = *state_;
+    ScreenPicture f;
+    f.width = s.layout.width;
+    f.height = s.layout.height;
+    const Rgb ground = s.options.night ? Rgb{16, 18, 20} : Rgb{206, 210, 212};
+    f.pixels.assign(static_cast<std::size_t>(f.width) * static_cast<std::size_t>(f.height), ground);
+    const int across = s.across(), rows = s.rows();
+    const double middle = s.layout.middle * across,
+                 metres = s.calibration.range_m / std::max(middle, across - middle);
+    for (int back = 0; back < rows; ++back) {
+        const bool there = back < static_cast<int>(s.pings.size());
+        for (int k = 0; k < across; ++k) {
+            Rgb c = s.ramp.front();
+            if (there) {
+                const auto &ping = s.pings[s.pings.size() - 1 - static_cast<std::size_t>(back)];
+                const double off = k + 0.5 - middle;
+                const auto *beam = ping.beam(off < 0 ? Side::port : Side::starboard);
+                if (beam != nullptr && !beam->code.empty()) {
+                    // All samples within the pixel, by the loudest half of them: as a unit would.
+                    const double near = (std::fabs(off) - 0.5) * metres,
+                                 far = (std::fabs(off) + 0.5) * metres;
+                    const auto a = static_cast<std::size_t>(std::clamp(ping.sample_at(near), 0.0, 1e6)),
+                               b = static_cast<std::size_t>(std::clamp(ping.sample_at(far), 0.0, 1e6));
+                    double sum = 0, n = 0;
+                    for (auto i = a; i <= b && i < beam->code.size(); ++i) {
+                        sum += beam->code[i];
+                        n += 1;
+                    }
+                    const double level = n > 0 ? sum / n : 0;
+                    c = s.ramp[std::min(s.ramp.size() - 1, static_cast<std::size_t>(level / 5))];
+                }
+            }
+            int x = 0, y = 0;
+            switch (s.layout.newest) {
+            case NewestAt::top:
+                x = s.layout.left + k;
+                y = s.layout.top + back;
+                break;
+            case NewestAt::bottom:
+                x = s.layout.left + k;
+                y = s.layout.bottom - 1 - back;
+                break;
+            case NewestAt::right:
+                x = s.layout.right - 1 - back;
+                y = s.layout.top + k;
+                break;
+            case NewestAt::left:
+                x = s.layout.left + back;
+                y = s.layout.top + k;
+                break;
+            }
+            f.at(x, y) = c;
+        }
+    }
+    auto m = matrix_of(f);
+    const auto ink = scalar_of(s.options.night ? Rgb{150, 160, 150} : Rgb{30, 34, 38});
+    if (s.options.rulers) {
+        // Short strokes at the newest edge every quarter of the range, and the boat's line as dots.
+        for (int q = -3; q <= 3; ++q) {
+            const double k = middle + q * s.calibration.range_m / 4 / metres;
+            if (k < 2 || k > across - 2)
+                continue;
+            const auto at = [&](int back, double column) {
+                switch (s.layout.newest) {
+                case NewestAt::top:
+                    return cv::Point(s.layout.left + static_cast<int>(column), s.layout.top + back);
+                case NewestAt::bottom:
+                    return cv::Point(s.layout.left + static_cast<int>(column), s.layout.bottom - 1 - back);
+                case NewestAt::right:
+                    return cv::Point(s.layout.right - 1 - back, s.layout.top + static_cast<int>(column));
+                default:
+                    return cv::Point(s.layout.left + back, s.layout.top + static_cast<int>(column));
+                }
+            };
+            cv::line(m, at(rows - 12, k), at(rows - 1, k), ink, 1);
+        }
+    }
+    if (s.options.figures) {
+        const bool room_above = s.layout.top >= 40, room_left = s.layout.left >= 150;
+        const int x = room_left    ? 12
+                      : room_above ? 16
+                                   : std::min(s.layout.right + 10, f.width - 120),
+                  y = room_above ? s.layout.top - 14 : f.height - 20;
+        const char *const words[] = {"11.4 ft", "3.1 mph", "071", "16 C"};
+        for (int i = 0; i < 4; ++i)
+            cv::putText(m, words[i], room_above ? cv::Point(x + 150 * i, y) : cv::Point(x, 40 + 50 * i),
+                        cv::FONT_HERSHEY_SIMPLEX, 0.7, ink, 1, cv::LINE_AA);
+    }
+    if (s.menu) {
+        const cv::Rect box(s.layout.left + (s.layout.right - s.layout.left) / 8, s.layout.top,
+                           (s.layout.right - s.layout.left) / 4, s.layout.bottom - s.layout.top);
+        cv::rectangle(m, box, cv::Scalar(70, 90, 110), cv::FILLED);
+        for (int i = 1; i < 6; ++i)
+            cv::putText(m, "entry", {box.x + 16, box.y + box.height * i / 6}, cv::FONT_HERSHEY_SIMPLEX, 0.8,
+                        cv::Scalar(230, 230, 230), 1, cv::LINE_AA);
+    }
+    return f;
+}
+
+void SimulatedScreen::open_menu(bool open) {
+    state_->menu = open;
+}
+
+void SimulatedScreen::set_range(double range_m) {
+    auto settings = state_->sounder.settings();
+    settings.range_m = range_m;
+    state_->sounder.ask(settings);
+    state_->calibration.range_m = state_->sounder.settings().range_m;
+}
+
+const ScreenCalibration &SimulatedScreen::calibration() const {
+    return state_->calibration;
+}
+const std::deque<Ping> &SimulatedScreen::pings() const {
+    return state_->pings;
+}
+const NavTrack &SimulatedScreen::nav() const {
+    return state_->nav;
+}
+const Installation &SimulatedScreen::installation() const {
+    return state_->sounder.scene().boat.installation;
+}
+
+ScreenPicture photographed(const ScreenPicture &screen, std::array<Pixel, 4> &corners, unsigned seed,
+                           double strength) {
+    std::mt19937 random(seed);
+    std::uniform_real_distribution<double> any(-1, 1);
+    const auto w = static_cast<float>(screen.width), h = static_cast<float>(screen.height);
+    // The screen within a somewhat larger photograph, its corners pulled about.
+    const float pad = 0.06F;
+    const cv::Size size(static_cast<int>(w * (1 + 2 * pad)), static_cast<int>(h * (1 + 2 * pad)));
+    std::vector<cv::Point2f> from{{0, 0}, {w, 0}, {w, h}, {0, h}}, to;
+    for (const auto &p : from)
+        to.emplace_back(p.x + pad * w + static_cast<float>(any(random) * strength) * 0.05F * w,
+                        p.y + pad * h + static_cast<float>(any(random) * strength) * 0.05F * h);
+    const cv::Mat map = cv::getPerspectiveTransform(from, to);
+    ScreenPicture out;
+    out.width = size.width;
+    out.height = size.height;
+    out.pixels.resize(static_cast<std::size_t>(size.area()));
+    auto m = matrix_of(out);
+    cv::warpPerspective(matrix_of(screen), m, map, size, cv::INTER_LINEAR, cv::BORDER_CONSTANT,
+                        cv::Scalar(30, 30, 32));
+    std::vector<cv::Point2f> old, now;
+    for (const auto &c : corners)
+        old.emplace_back(static_cast<float>(c.x), static_cast<float>(c.y));
+    cv::perspectiveTransform(old, now, map);
+    for (std::size_t i = 0; i < 4; ++i)
+        corners[i] = {static_cast<double>(now[i].x), static_cast<double>(now[i].y)};
+    cv::GaussianBlur(m, m, {0, 0}, 0.4 + 0.5 * strength);
+    const double gx = size.width * (0.5 + 0.4 * any(random)), gy = size.height * (0.5 + 0.4 * any(random));
+    std::normal_distribution<double> grain(0, 3 * strength);
+    for (int y = 0; y < out.height; ++y)
+        for (int x = 0; x < out.width; ++x) {
+            const double r2 = (std::pow(x - gx, 2) + std::pow(y - gy, 2)) / (0.04 * size.area());
+            const double glare = 34 * strength * std::exp(-r2),
+                         moire = 3 * strength * std::sin(0.9 * x) * std::sin(0.83 * y);
+            auto &p = out.at(x, y);
+            for (auto *c : {&p.red, &p.green, &p.blue})
+                *c = static_cast<std::uint8_t>(std::clamp(*c + glare + moire + grain(random), 0.0, 255.0));
+        }
+    return out;
+}
+
+Result<void> write_picture(const ScreenPicture &frame, const std::filesystem::path &file, int quality) {
+    begin_gdal();
+    const auto driver = [](const char *name) { return GDALGetDriverByName(name); };
+    const GdalDataset memory(GDALCreate(driver("MEM"), "", frame.width, frame.height, 3, GDT_Byte, nullptr));
+    std::vector<std::uint8_t> plane(frame.pixels.size());
+    for (int c = 0; c < 3; ++c) {
+        std::transform(frame.pixels.begin(), frame.pixels.end(), plane.begin(), [c](Rgb p) {
+            return c == 0 ? p.red : c == 1 ? p.green : p.blue;
+        });
+        if (GDALRasterIO(GDALGetRasterBand(memory.get(), c + 1), GF_Write, 0, 0, frame.width, frame.height,
+                         plane.data(), frame.width, frame.height, GDT_Byte, 0, 0) != CE_None)
+            return fail("the picture cannot be put together");
+    }
+    const bool jpeg = file.extension() == ".jpg" || file.extension() == ".jpeg";
+    const auto said = "QUALITY=" + std::to_string(quality);
+    const char *options[] = {jpeg ? said.c_str() : nullptr, nullptr};
+    const GdalDataset written(GDALCreateCopy(driver(jpeg ? "JPEG" : "PNG"), file.c_str(), memory.get(), 0,
+                                             const_cast<char **>(options), nullptr, nullptr));
+    if (!written)
+        return fail(file.string() + ": cannot be written");
+    return {};
+}
+
+} // namespace heron::sim

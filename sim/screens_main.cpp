@@ -1,0 +1,76 @@
+// heron-screens: pictures and films of screens of units that do not exist.
+#include "sim/screens.hpp"
+
+#include "files/atomic_file.hpp"
+
+#include <CLI/CLI.hpp>
+#include <fmt/format.h>
+#include <opencv2/imgproc.hpp>
+#include <opencv2/videoio.hpp>
+
+int main(int argc, char **argv) {
+    using namespace heron;
+    CLI::App app{"Pictures and films of sonar screens of units that do not exist."};
+    std::string scene_file, out, calibration;
+    sim::ScreenOptions options;
+    int rows = 900, a_picture = 3, pictures = 300, skip = 0;
+    double rate = 30;
+    unsigned photo = 0;
+    app.add_option("SCENE", scene_file, "The lake (.json)")->required();
+    app.add_option("OUT", out, "A picture (.png, .jpg) or a film (.avi)")->required();
+    app.add_option("--calibration", calibration, "Write its calibration, the truth (.json)");
+    app.add_option("--layout", options.layout, "Which unit")->check(CLI::Range(0, 6));
+    app.add_option("--map", options.map, "Which colours")->check(CLI::Range(0, 4));
+    app.add_flag("--night", options.night, "Colours for the night");
+    app.add_option("--range", options.range_m, "Range to each side, metres")->check(CLI::Range(6.0, 60.0));
+    app.add_option("--skip", skip, "Rows sounded before anything is shown")->check(CLI::Range(0, 100000));
+    app.add_option("--rows", rows, "Rows sounded before the picture, or before the film")
+        ->check(CLI::Range(0, 100000));
+    app.add_option("--scroll", a_picture, "Rows from one picture of the film to the next")
+        ->check(CLI::Range(1, 200));
+    app.add_option("--pictures", pictures, "Of the film")->check(CLI::Range(2, 100000));
+    app.add_option("--rate", rate, "Pictures a second of the film")->check(CLI::Range(1.0, 120.0));
+    app.add_option("--photographed", photo, "By hand: the seed of its shake; 0 is as saved");
+    CLI11_PARSE(app, argc, argv);
+    auto scene = sim::read_scene_file(scene_file);
+    if (!scene) {
+        fmt::print(stderr, "{}\n", scene.error().line());
+        return 2;
+    }
+    sim::SimulatedScreen screen(std::move(*scene), options);
+    screen.advance(skip + rows);
+    auto truth = screen.calibration();
+    const bool film = out.ends_with(".avi");
+    if (film) {
+        truth.rows_a_second = a_picture * rate;
+        auto first = screen.shown();
+        cv::VideoWriter writer(out, cv::VideoWriter::fourcc('M', 'J', 'P', 'G'), rate,
+                               {first.width, first.height});
+        for (int i = 0; i < pictures; ++i) {
+            auto frame = i == 0 ? first : screen.shown();
+            cv::Mat rgb(frame.height, frame.width, CV_8UC3, frame.pixels.data()), bgr;
+            cv::cvtColor(rgb, bgr, cv::COLOR_RGB2BGR);
+            writer.write(bgr);
+            screen.advance(a_picture);
+        }
+    } else {
+        auto frame = screen.shown();
+        if (photo > 0) {
+            frame = sim::photographed(frame, truth.corners, photo);
+            truth.width = frame.width;
+            truth.height = frame.height;
+            truth.ramp.clear();
+            truth.pixel_sd = 1;
+        }
+        if (auto done = sim::write_picture(frame, out); !done) {
+            fmt::print(stderr, "{}\n", done.error().line());
+            return 2;
+        }
+    }
+    if (!calibration.empty())
+        if (auto done = write_file_atomically(calibration, calibration_to_json(truth)); !done) {
+            fmt::print(stderr, "{}\n", done.error().line());
+            return 2;
+        }
+    return 0;
+}

@@ -1,0 +1,163 @@
+// A unit's screen: opened, suggested, put right by hand, read; a film by a process of its own.
+#include "kit/key_button.hpp"
+#include "sim/screens.hpp"
+#include "stage.hpp"
+#include "views/read/read_view.hpp"
+#include "views/screen/screen_view.hpp"
+
+#include <QMimeData>
+#include <QSettings>
+
+using namespace heron;
+using namespace heron::app;
+
+namespace {
+
+class Screen : public test::Stage {
+  protected:
+    void SetUp() override {
+        QSettings().clear();
+        Stage::SetUp();
+        window->resize(1280, 800);
+        window->go(place::screen);
+    }
+    ScreenView &screen() { return window->view<ScreenView>(); }
+    // A picture of the demo lake, and its true calibration.
+    QString picture(const char *name, int layout, ScreenCalibration &truth, int rows = 900) {
+        auto scene = sim::read_scene_file(HERON_LAKES "/ellemoor.json");
+        EXPECT_TRUE(scene);
+        sim::ScreenOptions o;
+        o.layout = layout;
+        sim::SimulatedScreen unit(std::move(*scene), o);
+        unit.advance(rows);
+        truth = unit.calibration();
+        const auto file = folder.file(name);
+        EXPECT_TRUE(sim::write_picture(unit.shown(), file));
+        return QString::fromStdString(file);
+    }
+    void drag(const QPointF &from, const QPointF &to) {
+        QTest::mousePress(&screen(), Qt::LeftButton, {}, from.toPoint());
+        QTest::mouseMove(&screen(), ((from + to) / 2).toPoint());
+        QTest::mouseMove(&screen(), to.toPoint());
+        QTest::mouseRelease(&screen(), Qt::LeftButton, {}, to.toPoint());
+    }
+};
+
+} // namespace
+
+TEST_F(Screen, APictureIsSuggestedPutRightAndReadLikeARecording) {
+    ScreenCalibration truth;
+    const auto file = picture("unit.png", 0, truth);
+    EXPECT_TRUE(ScreenView::takes(file));
+    screen().open(file);
+    const auto &c = screen().calibration();
+    EXPECT_EQ(c.newest, NewestAt::top);
+    EXPECT_NEAR(c.corners[0].y, truth.corners[0].y, 4);
+    EXPECT_NEAR(c.corners[0].x + c.middle * (c.corners[1].x - c.corners[0].x), 470, 6);
+    // A corner is pulled to where it belongs, and so is the middle.
+    drag(screen().toView(c.corners[1]), screen().toView(truth.corners[1]));
+    EXPECT_NEAR(c.corners[1].x, truth.corners[1].x, 1.5);
+    const Pixel line{c.corners[0].x + c.middle * (c.corners[1].x - c.corners[0].x), 400};
+    drag(screen().toView(line), screen().toView({470, 400}));
+    EXPECT_NEAR(c.middle, 0.5, 0.006);
+    // Range, scale along the track, depth, by keys.
+    EXPECT_FALSE(find<KeyButton>("readScreen")->isEnabled()) << "nobody said the range";
+    const double range = c.range_m;
+    press("screenRangeMore");
+    EXPECT_TRUE(find<KeyButton>("readScreen")->isEnabled());
+    EXPECT_GT(c.range_m, range);
+    while (c.range_m > 26.5)
+        press("screenRangeLess");
+    EXPECT_EQ(c.along_m, 0);
+    for (int i = 0; i < 7; ++i)
+        press("screenAlongMore");
+    EXPECT_NEAR(c.along_m, 0.07, 1e-9);
+    EXPECT_FALSE(c.depth_m);
+    press("screenDepthMore");
+    EXPECT_TRUE(c.depth_m);
+    press("screenDepthLess");
+    EXPECT_FALSE(c.depth_m);
+    press("readScreen");
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.source() == Sources::Source::recording; }));
+    EXPECT_EQ(window->current(), place::scan);
+    ASSERT_TRUE(test::wait_for([&] { return session().shown.end() > 600; }));
+    // The reader finds what stands there.
+    ASSERT_TRUE(test::wait_for([&] { return program->reader.contacts().size() > 3; }));
+}
+
+// Without the way from row to row heights stand and lengths are refused, in the window as anywhere.
+TEST_F(Screen, LengthsAreRefusedWhereTheWayIsNotKnown) {
+    ScreenCalibration truth;
+    screen().open(picture("unit.png", 0, truth));
+    press("screenRangeMore");
+    ASSERT_EQ(screen().calibration().along_m, 0);
+    press("readScreen");
+    ASSERT_TRUE(test::wait_for([&] { return program->reader.contacts().size() > 3; }));
+    std::size_t tall = 0;
+    for (const auto &c : program->reader.contacts()) {
+        EXPECT_FALSE(c.length_m) << name_of(c.kind);
+        EXPECT_FALSE(c.width_m);
+        tall += c.height_m.has_value();
+    }
+    EXPECT_GT(tall, 2u);
+}
+
+TEST_F(Screen, TheNextScreenOfThatSizeNeedsOnePress) {
+    ScreenCalibration truth;
+    const auto file = picture("first.png", 4, truth);
+    screen().open(file);
+    press("newest2");
+    press("screenRangeMore");
+    press("swapSides");
+    press("screenAlongMore");
+    press("readScreen");
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.source() == Sources::Source::recording; }));
+    const auto kept = screen().calibration();
+    EXPECT_EQ(kept.newest, NewestAt::left);
+    open();
+    window->go(place::screen);
+    screen().open(picture("second.png", 4, truth, 500));
+    EXPECT_EQ(screen().calibration(), kept);
+}
+
+TEST_F(Screen, WhatIsNoPictureIsToldAndNothingChanges) {
+    const auto file = QString::fromStdString(folder.file("cat.png"));
+    QFile out(file);
+    ASSERT_TRUE(out.open(QIODevice::WriteOnly));
+    out.write("not a picture");
+    out.close();
+    screen().open(file);
+    ASSERT_NE(session().notices.first(), nullptr);
+    EXPECT_NE(session().notices.first()->fault.line().find("cat.png"), std::string::npos);
+    EXPECT_FALSE(find<KeyButton>("readScreen")->isEnabled());
+}
+
+TEST_F(Screen, AFilmIsTakenApartBesideTheWindow) {
+    const auto film = folder.file("unit.avi");
+    const auto made = test::run(std::string(HERON_BIN) + "/heron-screens " HERON_LAKES "/ellemoor.json " +
+                                film + " --layout 4 --rows 420 --scroll 6 --pictures 40 --rate 3");
+    ASSERT_EQ(made.code, 0) << made.out;
+    screen().open(QString::fromStdString(film));
+    EXPECT_TRUE(screen().isFilm());
+    press("newest2");
+    press("screenRangeMore");
+    press("readScreen");
+    ASSERT_TRUE(
+        test::wait_for([&] { return session().sources.source() == Sources::Source::recording; }, 60000))
+        << (session().notices.first() ? session().notices.first()->fault.line() : "");
+    ASSERT_TRUE(test::wait_for([&] { return session().shown.end() > 200; }));
+}
+
+TEST_F(Screen, EveryKeyIsWholeInBothWindowsSizes) {
+    ScreenCalibration truth;
+    screen().open(picture("keys.png", 1, truth, 700));
+    for (const auto size : {QSize(1024, 680), QSize(1920, 1080)}) {
+        window->resize(size);
+        QTest::qWait(50);
+        for (auto *key : screen().findChildren<KeyButton *>()) {
+            EXPECT_TRUE(key->wordFits()) << key->objectName().toStdString();
+            EXPECT_TRUE(screen().rect().contains(key->geometry())) << key->objectName().toStdString();
+            EXPECT_GE(key->height(), 44);
+        }
+    }
+}
