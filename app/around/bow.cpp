@@ -228,11 +228,23 @@ void Bow::contactsChanged() {
 }
 
 void Bow::aimAt(const Aim &aim) {
+    constexpr double same_spot_m = 0.3;
+    const bool other = !aim_ || aim_->mark != aim.mark || aim_->contact != aim.contact || aim_->swimmer != aim.swimmer ||
+                       (aim.seen && std::hypot(aim_->at.east_m - aim.at.east_m, aim_->at.north_m - aim.at.north_m) >
+                                        same_spot_m);
     aim_ = aim;
     constexpr double moved_m = 0.5;
     if (hold_wanted_ && (!hold_for_ || std::hypot(hold_for_->east_m - aim.at.east_m,
                                                   hold_for_->north_m - aim.at.north_m) > moved_m))
         findHold();
+    emit aimChanged();
+    if (other)
+        emit aimTaken();
+}
+
+void Bow::setWind(const std::optional<Wind> &wind) {
+    wind_ = wind;
+    findHold();
     emit aimChanged();
 }
 
@@ -243,6 +255,12 @@ void Bow::wantHold(bool wanted) {
 }
 
 std::optional<Drift> Bow::drift() const {
+    if (const auto measured = measuredDrift())
+        return measured;
+    return wind_ ? std::optional(leeway(wind_->from_deg, wind_->speed_m_s)) : std::nullopt;
+}
+
+std::optional<Drift> Bow::measuredDrift() const {
     constexpr double over_s = 30, least_s = 10, runs_m_s = 0.7;
     if (rays_.empty() || !rays_.rays().back().on_ground || speed().value_or(0) > runs_m_s)
         return std::nullopt;

@@ -39,7 +39,7 @@ class Bow : public QObject {
     Q_OBJECT
   public:
     Bow(Session &session, MarkLibrary &marks, CircleReader &circle, QObject *parent = nullptr);
-    const CircleReader &circle() const { return circle_; }
+    CircleReader &circle() const { return circle_; }
 
     const Rays &rays() const { return rays_; }
     bool empty() const { return rays_.empty(); }
@@ -74,13 +74,23 @@ class Bow : public QObject {
     bool holdWanted() const { return hold_wanted_; }
     /// Nothing while none is wanted, nothing is aimed at, or no spot is free.
     const std::optional<HoldSpot> &hold() const { return hold_; }
-    /// Where the boat went in the mean of the last half minute, while it ran on no lane.
+    /// Where the boat went in the mean of the last half minute, while it ran on no lane; else what the wind that the
+    /// guide told would make of it.
     std::optional<Drift> drift() const;
+    std::optional<Drift> measuredDrift() const;
+    /// As the guide tells it.
+    struct Wind {
+        double from_deg = 0; ///< true; off the bow while no heading is known
+        double speed_m_s = 0;
+    };
+    void setWind(const std::optional<Wind> &wind);
+    const std::optional<Wind> &wind() const { return wind_; }
 
   signals:
     void raysChanged(std::size_t first); ///< from this one on they are new or lie elsewhere
     void begun();                        ///< another scan
     void aimChanged();
+    void aimTaken(); ///< at something else than before, not only at the same thing elsewhere
     void contactsRead();
 
   private:
@@ -100,6 +110,7 @@ class Bow : public QObject {
     int scan_ = -1;
     std::optional<Aim> aim_;
     bool hold_wanted_ = false;
+    std::optional<Wind> wind_;
     std::optional<HoldSpot> hold_;
     std::optional<EastNorth> hold_for_; ///< the aim that it was found for
 };

@@ -186,6 +186,15 @@ bool MarkLibrary::join(const QString &a, const QString &b) {
     return done(book_->replace({both}, {gone}));
 }
 
+bool MarkLibrary::addSighting(const QString &id, const Mark &seen) {
+    const auto *mark = find(id);
+    if (mark == nullptr)
+        return false;
+    auto one = joined(*mark, seen);
+    one.note = mark->note;
+    return change(one);
+}
+
 bool MarkLibrary::splitSighting(const QString &id, std::size_t sighting) {
     const auto *m = find(id);
     const auto parts = m != nullptr ? split(*m, sighting) : std::nullopt;

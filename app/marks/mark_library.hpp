@@ -35,6 +35,8 @@ class MarkLibrary : public QAbstractListModel {
     bool changeAll(const std::vector<Mark> &marks); ///< one step of undo
     /// Two become one, and one two again; each is one step of undo.
     bool join(const QString &a, const QString &b);
+    /// What was seen counts as another sighting of a mark, whose place follows from all of them by their doubt.
+    bool addSighting(const QString &id, const Mark &seen);
     bool splitSighting(const QString &id, std::size_t sighting);
     /// By the file's suffix; what the format cannot hold is told.
     bool exportMarks(const QString &path);

@@ -17,18 +17,28 @@ constexpr int grip_side = 44;
 } // namespace
 
 PictureOverSection::PictureOverSection(ViewContext &context, QWidget *parent)
-    : QWidget(parent), context_(context) {
+    : QWidget(parent), context_(context), stream_(&context.session.shown),
+      circle_display_(context.session.around) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     const auto anew = [this] {
         paintPicture();
         update();
     };
-    connect(&context_.window, &WindowState::displayChanged, this, anew);
+    for (const auto *display : {&context_.window, &circle_display_})
+        connect(display, &WindowState::displayChanged, this, [this, display, anew] {
+            if (&this->display() == display)
+                anew();
+        });
     connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, anew);
 }
 
-void PictureOverSection::show(const Contact *contact) {
+const WindowState &PictureOverSection::display() const {
+    return stream_ == &context_.session.around ? circle_display_ : context_.window;
+}
+
+void PictureOverSection::show(const Contact *contact, ShownScan &stream) {
+    stream_ = &stream;
     if (contact == nullptr) {
         contact_.reset();
         handles_.reset();
@@ -58,15 +68,33 @@ QString PictureOverSection::length(double m) const {
 
 void PictureOverSection::measureNow() {
     measured_.reset();
-    if (handles_ && context_.session.shown.scan().holds(handles_->row))
-        measured_ = measure(context_.session.shown.scan(), *handles_, contact_->bottom);
+    if (handles_ && stream_->scan().holds(handles_->row))
+        measured_ = measure(stream_->scan(), *handles_, contact_->bottom);
+}
+
+// Between the rays about the contact.
+double PictureOverSection::rayStepDeg() const {
+    const auto &scan = stream_->scan();
+    const auto azimuth = [&](std::size_t row) -> std::optional<double> {
+        const auto *beam = row < stream_->end() && scan.holds(row) ? scan.ping(row).beam(Side::around) : nullptr;
+        return beam != nullptr ? std::optional(beam->azimuth_deg) : std::nullopt;
+    };
+    const auto here = azimuth(contact_->row);
+    for (const auto beside : {contact_->row + 1, contact_->row - 1})
+        if (const auto there = azimuth(beside); here && there)
+            if (const double step = std::fabs(wrap_180(*there - *here)); step > 0.01)
+                return step;
+    return 1;
 }
 
 // One scale for both halves: all that matters fits across, and the water fits below.
 void PictureOverSection::scaleTo() {
-    if (!contact_ || !context_.session.shown.scan().holds(contact_->row))
+    if (!contact_ || !stream_->scan().holds(contact_->row))
         return;
-    const auto &f = context_.session.shown.scan().facts(contact_->row);
+    const auto &f = stream_->scan().facts(contact_->row);
+    between_rays_m_ = 0;
+    if (contact_->side == Side::around)
+        between_rays_m_ = std::max(0.02, rayStepDeg() / degrees_per_radian * std::max(1.0, contact_->ground_m.value));
     const double far =
         std::max({contact_->echo_end_m, contact_->shadow_end_m, f.bottom.altitude_m}) * 1.25 + 1;
     range_m_ = std::min(static_cast<double>(f.range_m), far);
@@ -75,51 +103,57 @@ void PictureOverSection::scaleTo() {
     range_m_ = std::min(static_cast<double>(f.range_m), (width() - keel_x - 8) / per_metre_);
 }
 
+// Newest above. Nothing was heard before the first row nor after the newest.
+std::optional<std::size_t> PictureOverSection::rowAt(int y, std::size_t near) const {
+    const auto &scan = stream_->scan();
+    const auto &own = scan.facts(contact_->row);
+    const double up = height() / 2 / 2.0 - y;
+    const bool by_count = own.timed > 0 && own.along_m == 0;
+    if (between_rays_m_ > 0 || by_count) {
+        const double rows = by_count && between_rays_m_ <= 0 ? up : up / (between_rays_m_ * per_metre_);
+        const auto at = static_cast<std::ptrdiff_t>(contact_->row) + static_cast<std::ptrdiff_t>(std::lround(rows));
+        if (at < static_cast<std::ptrdiff_t>(scan.first()) || at >= static_cast<std::ptrdiff_t>(stream_->end()))
+            return std::nullopt;
+        return static_cast<std::size_t>(at);
+    }
+    const double along = own.along_m + up / per_metre_;
+    if (along < scan.facts(scan.first()).along_m || along > scan.facts(stream_->end() - 1).along_m)
+        return std::nullopt;
+    while (near + 1 < stream_->end() && scan.facts(near).along_m < along)
+        ++near;
+    while (near > scan.first() && scan.facts(near).along_m > along)
+        --near;
+    return std::fabs(scan.facts(near).along_m - along) > 0.6 ? std::nullopt : std::optional(near);
+}
+
 void PictureOverSection::paintPicture() {
     const int h = height() / 2, w = width();
     image_ = QImage(std::max(1, w), std::max(1, h), QImage::Format_RGB32);
     const auto &map = Theme::instance().map();
     image_.fill(QColor::fromRgb(map[0]));
-    if (!contact_ || !context_.session.shown.scan().holds(contact_->row))
+    if (!contact_ || !stream_->scan().holds(contact_->row))
         return;
-    const auto &scan = context_.session.shown.scan();
-    const double middle = scan.facts(contact_->row).along_m;
+    const auto &scan = stream_->scan();
     const auto pixels = static_cast<std::size_t>(std::max(1.0, range_m_ * per_metre_));
     std::vector<float> levels;
     std::vector<std::uint8_t> out(pixels);
     auto row = contact_->row;
     std::size_t painted = static_cast<std::size_t>(-1);
     for (int y = 0; y < h; ++y) {
-        // Newest above, to scale along the track where the run is known, else a row a line.
-        const double along = middle + (h / 2.0 - y) / per_metre_;
-        if (scan.facts(contact_->row).timed > 0 && scan.facts(contact_->row).along_m == 0) {
-            const auto at = static_cast<std::ptrdiff_t>(contact_->row) + h / 2 - y;
-            if (at < static_cast<std::ptrdiff_t>(scan.first()) ||
-                at >= static_cast<std::ptrdiff_t>(context_.session.shown.end()))
-                continue;
-            row = static_cast<std::size_t>(at);
-        } else {
-            // Nothing was heard before the first row nor after the newest.
-            if (along < scan.facts(scan.first()).along_m ||
-                along > scan.facts(context_.session.shown.end() - 1).along_m)
-                continue;
-            while (row + 1 < context_.session.shown.end() && scan.facts(row).along_m < along)
-                ++row;
-            while (row > scan.first() && scan.facts(row).along_m > along)
-                --row;
-            if (std::fabs(scan.facts(row).along_m - along) > 0.6)
-                continue;
-        }
+        const auto at = rowAt(y, row);
+        if (!at)
+            continue;
+        row = *at;
         auto *line = reinterpret_cast<QRgb *>(image_.scanLine(y));
         if (row != painted) {
             const auto &ping = scan.ping(row);
             const auto *beam = ping.beam(contact_->side);
             std::fill(out.begin(), out.end(), std::uint8_t{0});
             if (beam != nullptr) {
-                row_levels(ping, *beam, scan.bottom(row), context_.window.filters(), context_.window.angles(),
-                           nullptr, nullptr, scan.installation.draught_m(), levels, nullptr);
+                row_levels(ping, *beam, scan.bottom(row), display().filters(), display().angles(), nullptr,
+                           nullptr, scan.installation.draught_m(), levels, nullptr);
                 paint_levels(ping, levels, scan.bottom(row).altitude_m, Across::slant, range_m_,
-                             context_.window.displayWindow(), out);
+                             display().displayWindow(), out);
             }
             painted = row;
         }
@@ -130,9 +164,11 @@ void PictureOverSection::paintPicture() {
 }
 
 double PictureOverSection::yOf(std::size_t row) const {
-    const auto &scan = context_.session.shown.scan();
+    const auto &scan = stream_->scan();
     const auto &own = scan.facts(contact_->row);
     const double h = height() / 2.0;
+    if (between_rays_m_ > 0)
+        return h / 2 - (static_cast<double>(row) - static_cast<double>(contact_->row)) * between_rays_m_ * per_metre_;
     if (own.timed > 0 && own.along_m == 0)
         return h / 2 - (static_cast<double>(row) - static_cast<double>(contact_->row));
     return h / 2 - (scan.facts(row).along_m - own.along_m) * per_metre_;
@@ -205,9 +241,9 @@ void PictureOverSection::mouseReleaseEvent(QMouseEvent *) {
 }
 
 void PictureOverSection::nudge(int samples) {
-    if (!handles_ || !context_.session.shown.scan().holds(handles_->row))
+    if (!handles_ || !stream_->scan().holds(handles_->row))
         return;
-    const double step = samples * context_.session.shown.scan().ping(handles_->row).metres_per_sample();
+    const double step = samples * stream_->scan().ping(handles_->row).metres_per_sample();
     if (last_ == Grip::top)
         handles_->top_m = std::min(handles_->top_m + step, handles_->end_m - 0.02);
     else
@@ -221,7 +257,7 @@ void PictureOverSection::nudge(int samples) {
 PictureOverSection::Frame PictureOverSection::frame() const {
     Frame f;
     f.surface = height() / 2.0 + fold_gap;
-    f.keel = f.surface + context_.session.shown.scan().installation.draught_m() * per_metre_;
+    f.keel = f.surface + stream_->scan().installation.draught_m() * per_metre_;
     f.floor = f.keel + contact_->bottom.altitude_m * per_metre_;
     return f;
 }
@@ -247,7 +283,7 @@ void PictureOverSection::paintSection(QPainter &p) {
     p.setPen(QPen(colour("ink"), 1));
     p.drawLine(QPointF(keel_x, f.keel + 10), QPointF(keel_x, f.floor));
     const double middle = (f.keel + f.floor) / 2;
-    const double draught = context_.session.shown.scan().installation.draught_m();
+    const double draught = stream_->scan().installation.draught_m();
     write(p, {keel_x + 8, middle + 4}, length(contact_->bottom.altitude_m + draught), 17, true, "ink");
     write(p, {keel_x + 8, middle + 22}, tr("under the boat"), 13, false, "ink2");
     if (handles_ && measured_)
@@ -362,14 +398,15 @@ void PictureOverSection::paintEvent(QPaintEvent *) {
     auto &theme = Theme::instance();
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
-    if (!contact_ || !context_.session.shown.scan().holds(contact_->row))
+    if (!contact_ || !stream_->scan().holds(contact_->row))
         return;
     p.drawImage(0, 0, image_);
     const double h = height() / 2.0;
     const QColor paper = colour("paper");
-    const double edge = contact_->side == Side::port
-                            ? context_.session.shown.scan().bottom(contact_->row).port_m
-                            : context_.session.shown.scan().bottom(contact_->row).starboard_m;
+    const auto &bottom = stream_->scan().bottom(contact_->row);
+    const double edge = contact_->side == Side::port     ? bottom.port_m
+                        : contact_->side == Side::around ? bottom.altitude_m
+                                                         : bottom.starboard_m;
     paintCased(p, {keel_x + 6, 16}, tr("water"), theme.font(13), paper);
     if (edge > 0)
         paintCased(p, {xOf(edge) + 4, 16}, tr("first return"), theme.font(13), paper);
@@ -404,7 +441,7 @@ void PictureOverSection::paintRings(QPainter &p) {
         ring(middle, radius);
     }
     for (const auto &grain : contact_->maybe_fish) {
-        if (!contact_->crowned() || !context_.session.shown.scan().holds(grain.row))
+        if (!contact_->crowned() || !stream_->scan().holds(grain.row))
             continue;
         const QPointF at(xOf(grain.slant_m), yOf(grain.row));
         if (at.y() < 20 || at.y() > h - 8)

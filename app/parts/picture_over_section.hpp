@@ -13,11 +13,14 @@ class PictureOverSection : public QWidget {
     Q_OBJECT
   public:
     PictureOverSection(ViewContext &context, QWidget *parent = nullptr);
-    void show(const Contact *contact); ///< nothing: empty
+    /// What was read of a stream; nothing: empty.
+    void show(const Contact *contact, ShownScan &stream);
     /// Where echo top and shadow end stand now, by the program or by the hand that moved them.
     const std::optional<MeasureHandles> &handles() const { return handles_; }
     const std::optional<Measurement> &measured() const { return measured_; }
     bool moved() const { return moved_; }
+    /// Levels of a stream become colours as in its own view.
+    const WindowState &display() const;
     /// Moves the handle that was moved last by samples (keys).
     void nudge(int samples);
     QPoint handleAt(bool end) const; ///< the middle of its grip
@@ -39,6 +42,9 @@ class PictureOverSection : public QWidget {
   private:
     enum class Grip { none, top, end };
     void scaleTo();
+    double rayStepDeg() const;
+    /// The row that a line of the picture shows: to scale along the track, ray beside ray on the circle.
+    std::optional<std::size_t> rowAt(int y, std::size_t near) const;
     void paintPicture();
     void measureNow();
     /// Heights in the section, pixels: the surface, the transducer, the bottom under it.
@@ -62,7 +68,10 @@ class PictureOverSection : public QWidget {
 
     static constexpr double keel_x = 40, fold_gap = 30;
     ViewContext &context_;
+    ShownScan *stream_;
+    WindowState circle_display_;
     std::optional<Contact> contact_;
+    double between_rays_m_ = 0; ///< at the contact, of the circle; 0: rows lie along the track
     std::optional<MeasureHandles> handles_;
     std::optional<Measurement> measured_;
     bool moved_ = false;

@@ -74,7 +74,7 @@ void TurnsWorker::read(const TurnsBatch &batch, TurnsAnswer &answer) {
 }
 
 CircleReader::CircleReader(Session &session, QObject *parent)
-    : QObject(parent), session_(session), worker_(new TurnsWorker) {
+    : ReadContacts(session.around, parent), session_(session), worker_(new TurnsWorker) {
     worker_->moveToThread(&thread_);
     connect(&thread_, &QThread::finished, worker_, &QObject::deleteLater);
     connect(worker_, &TurnsWorker::found, this, [this](const std::shared_ptr<TurnsAnswer> &answer) {
@@ -151,24 +151,18 @@ void CircleReader::feed() {
         worker_, [worker = worker_, batch] { worker->take(batch); }, Qt::QueuedConnection);
 }
 
-const Contact *CircleReader::find(int id) const {
-    for (std::size_t i = 0; i < ids_.size(); ++i)
-        if (ids_[i] == id)
-            return &contacts_[i];
-    return nullptr;
-}
-
 // What is told anew within a metre or so is the same thing and keeps its id.
-void CircleReader::replace(std::vector<Contact> contacts) {
-    std::vector<bool> taken(contacts_.size(), false);
+void CircleReader::replace(std::vector<Contact> found) {
+    const auto &before = contacts();
+    std::vector<bool> taken(before.size(), false);
     std::vector<int> ids;
-    for (const auto &c : contacts) {
+    for (const auto &c : found) {
         std::optional<std::size_t> best;
         double nearest = 1.2;
-        for (std::size_t i = 0; i < contacts_.size(); ++i) {
-            if (taken[i] || !c.place || !contacts_[i].place)
+        for (std::size_t i = 0; i < before.size(); ++i) {
+            if (taken[i] || !c.place || !before[i].place)
                 continue;
-            const double d = leg_between(c.place->place, contacts_[i].place->place).distance_m;
+            const double d = leg_between(c.place->place, before[i].place->place).distance_m;
             if (d < nearest) {
                 nearest = d;
                 best = i;
@@ -176,11 +170,9 @@ void CircleReader::replace(std::vector<Contact> contacts) {
         }
         if (best)
             taken[*best] = true;
-        ids.push_back(best ? ids_[*best] : next_id_++);
+        ids.push_back(best ? idOf(*best) : 0);
     }
-    contacts_ = std::move(contacts);
-    ids_ = std::move(ids);
-    emit contactsChanged();
+    take(std::move(found), std::move(ids));
 }
 
 } // namespace heron::app

@@ -1,6 +1,7 @@
 // Reads the turns of the head at the bow as they come, in a thread of its own.
 #pragma once
 
+#include "reading/read_contacts.hpp"
 #include "reading/sweep_reader.hpp"
 #include "reading/swimmers.hpp"
 #include "session/nav_since.hpp"
@@ -51,44 +52,37 @@ class TurnsWorker : public QObject {
     std::size_t first_ = 0, next_turn_ = 0;
 };
 
-class CircleReader : public QObject {
+/// Of the circle: things, looks of the last turns joined; rows are those of the shown scan.
+class CircleReader : public ReadContacts {
     Q_OBJECT
   public:
     explicit CircleReader(Session &session, QObject *parent = nullptr);
     ~CircleReader() override;
 
-    /// Things, looks of the last turns joined; rows are those of the shown scan.
-    const std::vector<Contact> &contacts() const { return contacts_; }
-    /// The id of a contact, which it keeps while it is read again.
-    int idOf(std::size_t contact) const { return ids_[contact]; }
-    const Contact *find(int id) const;
     /// What swims, as of the newest turn; places lie on `swimPlane`.
     const std::vector<Swimmer> &swimmers() const { return swimmers_; }
     const std::optional<LocalPlane> &swimPlane() const { return swim_plane_; }
     /// Rows before this one have been handed to be read.
-    std::size_t handed() const { return handed_; }
+    std::size_t readUntil() const override { return handed_; }
 
     /// What the turns say of the head itself.
     const TurnFindings &findings() const { return findings_; }
 
   signals:
-    void contactsChanged();
     void headJudged(); ///< the findings changed
 
   private:
     void feed();
-    void replace(std::vector<Contact> contacts);
+    void replace(std::vector<Contact> found);
 
     Session &session_;
     QThread thread_;
     TurnsWorker *worker_;
     QTimer timer_;
-    std::vector<Contact> contacts_;
     std::vector<Swimmer> swimmers_;
     std::optional<LocalPlane> swim_plane_;
     TurnFindings findings_;
-    std::vector<int> ids_;
-    int next_id_ = 1, scan_number_ = -1;
+    int scan_number_ = -1;
     std::size_t handed_ = 0;
     NavSince nav_since_;
     bool busy_ = false, ended_ = false;

@@ -28,10 +28,18 @@ double rank(ContactList::Order order, const Contact &c, std::size_t along) {
 
 } // namespace
 
-ContactList::ContactList(Session &session, ContactReader &reader, QObject *parent)
-    : IdListModel(parent), session_(session), reader_(reader) {
-    connect(&reader_, &ContactReader::contactsChanged, this, &ContactList::arrange);
+ContactList::ContactList(Session &session, ReadContacts &read, QObject *parent)
+    : IdListModel(parent), session_(session), read_(&read) {
+    connect(read_, &ReadContacts::contactsChanged, this, &ContactList::arrange);
     connect(&session_.preferences, &Preferences::unitsChanged, this, &ContactList::arrange);
+    arrange();
+}
+
+void ContactList::setRead(ReadContacts &read) {
+    disconnect(read_, &ReadContacts::contactsChanged, this, nullptr);
+    setIds({}); // ids of two streams say nothing of each other
+    read_ = &read;
+    connect(read_, &ReadContacts::contactsChanged, this, &ContactList::arrange);
     arrange();
 }
 
@@ -51,11 +59,11 @@ void ContactList::arrange() {
         int id;
     };
     std::vector<Placed> all;
-    const auto &contacts = reader_.contacts();
+    const auto &contacts = read_->contacts();
     for (std::size_t i = 0; i < contacts.size(); ++i) {
         const auto &c = contacts[i];
         if (!only_ || c.family == *only_ || (c.family == Family::unsure && *only_ == Family::structure))
-            all.push_back({rank(order_, c, i), reader_.idOf(i)});
+            all.push_back({rank(order_, c, i), read_->idOf(i)});
     }
     std::stable_sort(all.begin(), all.end(),
                      [](const Placed &a, const Placed &b) { return a.rank > b.rank; });

@@ -2,7 +2,8 @@
 #pragma once
 
 #include "kit/id_list_model.hpp"
-#include "reading/contact_reader.hpp"
+#include "reading/read_contacts.hpp"
+#include "session/session.hpp"
 
 namespace heron::app {
 
@@ -10,7 +11,9 @@ class ContactList : public IdListModel {
     Q_OBJECT
   public:
     enum class Order { track, doubt, height, aside, depth };
-    ContactList(Session &session, ContactReader &reader, QObject *parent = nullptr);
+    ContactList(Session &session, ReadContacts &read, QObject *parent = nullptr);
+    /// What was read of another stream.
+    void setRead(ReadContacts &read);
 
     Order order() const { return order_; }
     void setOrder(Order order);
@@ -19,7 +22,7 @@ class ContactList : public IdListModel {
     /// Contacts as they stand in the list; valid until the reader's next answer.
     std::vector<const Contact *> contacts() const;
     static QString idOf(int contact) { return QString::number(contact); }
-    const Contact *find(const QString &id) const { return reader_.find(id.toInt()); }
+    const Contact *find(const QString &id) const { return read_->find(id.toInt()); }
 
   protected:
     QVariant dataOf(const QString &id, int role) const override;
@@ -27,7 +30,7 @@ class ContactList : public IdListModel {
   private:
     void arrange();
     Session &session_;
-    ContactReader &reader_;
+    ReadContacts *read_;
     Order order_ = Order::track;
     std::optional<Family> only_;
 };

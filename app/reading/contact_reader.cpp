@@ -140,7 +140,7 @@ void ReadingWorker::read(const ReadingBatch &batch, ReadingAnswer &answer) {
 }
 
 ContactReader::ContactReader(Session &session, QObject *parent)
-    : QObject(parent), session_(session), worker_(new ReadingWorker) {
+    : ReadContacts(session.shown, parent), session_(session), worker_(new ReadingWorker) {
     worker_->moveToThread(&thread_);
     connect(&thread_, &QThread::finished, worker_, &QObject::deleteLater);
     connect(worker_, &ReadingWorker::found, this, [this](const std::shared_ptr<ReadingAnswer> &answer) {
@@ -183,20 +183,21 @@ ContactReader::~ContactReader() {
 
 // What is read again may be told a little otherwise: the nearest on that side, within a metre or two, is the
 // same thing and keeps its id.
-void ContactReader::replace(std::vector<Contact> contacts) {
+void ContactReader::replace(std::vector<Contact> found) {
+    const auto &before = contacts();
     std::multimap<std::size_t, std::size_t> by_row;
-    for (std::size_t i = 0; i < contacts_.size(); ++i)
-        by_row.emplace(contacts_[i].row, i);
-    std::vector<bool> taken(contacts_.size(), false);
+    for (std::size_t i = 0; i < before.size(); ++i)
+        by_row.emplace(before[i].row, i);
+    std::vector<bool> taken(before.size(), false);
     std::vector<int> ids;
-    ids.reserve(contacts.size());
+    ids.reserve(found.size());
     constexpr std::size_t most_rows = 50;
-    for (const auto &c : contacts) {
+    for (const auto &c : found) {
         std::optional<std::size_t> best;
         double nearest = 2.5;
         const auto last = by_row.upper_bound(c.row + most_rows);
         for (auto at = by_row.lower_bound(c.row > most_rows ? c.row - most_rows : 0); at != last; ++at) {
-            const auto &old = contacts_[at->second];
+            const auto &old = before[at->second];
             if (taken[at->second] || old.side != c.side)
                 continue;
             const double d = std::fabs(c.slant_m - old.slant_m) +
@@ -208,16 +209,9 @@ void ContactReader::replace(std::vector<Contact> contacts) {
         }
         if (best)
             taken[*best] = true;
-        ids.push_back(best ? ids_[*best] : next_id_++);
+        ids.push_back(best ? idOf(*best) : 0);
     }
-    contacts_ = std::move(contacts);
-    ids_ = std::move(ids);
-    emit contactsChanged();
-}
-
-const Contact *ContactReader::find(int id) const {
-    const auto at = std::find(ids_.begin(), ids_.end(), id);
-    return at == ids_.end() ? nullptr : &contacts_[static_cast<std::size_t>(at - ids_.begin())];
+    ReadContacts::take(std::move(found), std::move(ids));
 }
 
 void ContactReader::openCorrections(const QString &path) {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "reading/corrections.hpp"
+#include "reading/read_contacts.hpp"
 #include "reading/reader.hpp"
 #include "session/session.hpp"
 
@@ -71,19 +72,15 @@ class ReadingWorker : public QObject {
     bool weighed_ = false;
 };
 
-class ContactReader : public QObject {
+/// Of the sides: sightings joined, in the order of the track.
+class ContactReader : public ReadContacts {
     Q_OBJECT
   public:
     explicit ContactReader(Session &session, QObject *parent = nullptr);
     ~ContactReader() override;
 
-    /// Sightings joined, in the order of the track.
-    const std::vector<Contact> &contacts() const { return contacts_; }
-    /// The id of a contact, which it keeps while it is read again and joined with other sightings.
-    int idOf(std::size_t contact) const { return ids_[contact]; }
-    const Contact *find(int id) const;
     /// Rows before this one have been finally read; and looked at.
-    std::size_t readUntil() const { return read_until_; }
+    std::size_t readUntil() const override { return read_until_; }
     std::size_t seenUntil() const { return seen_until_; }
 
     // What the guide says that a contact is.
@@ -99,12 +96,9 @@ class ContactReader : public QObject {
     void setWeighs(bool on);
     int namedOtherwise() const { return named_otherwise_; }
 
-  signals:
-    void contactsChanged();
-
   private:
     void feed();
-    void replace(std::vector<Contact> contacts);
+    void replace(std::vector<Contact> found);
     std::string water() const { return session_.trip.water().toStdString(); }
     SourceName sourceName() const;
 
@@ -112,9 +106,6 @@ class ContactReader : public QObject {
     QThread thread_;
     ReadingWorker *worker_;
     QTimer timer_;
-    std::vector<Contact> contacts_;
-    std::vector<int> ids_; ///< of each of them
-    int next_id_ = 1;
     std::size_t read_until_ = 0, seen_until_ = 0, handed_ = 0, settled_ = 0;
     std::size_t positions_ = 0, attitudes_ = 0, speeds_ = 0;
     int scan_number_ = -1, named_otherwise_ = 0;

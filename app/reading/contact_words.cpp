@@ -21,7 +21,7 @@ QString doubt(double sd, UnitSystem units) {
 }
 
 QString sideWord(const Contact &c) {
-    return c.side == Side::port ? tr("left") : tr("right");
+    return c.side == Side::port ? tr("left") : c.side == Side::around ? tr("off the bow") : tr("right");
 }
 
 } // namespace
@@ -127,7 +127,8 @@ QString whySo(const Contact &c, const HandMeasure &hand, UnitSystem units) {
 } // namespace
 
 ContactSheet contactSheet(const Contact &c, const RowFacts &row, const HandMeasure &hand, UnitSystem units) {
-    const bool straight = strike_of(row, {}) == Strike::none;
+    // Across the ray it is the head that turns, not the boat that runs.
+    const bool straight = c.side == Side::around || strike_of(row, {}) == Strike::none;
     ContactSheet sheet;
     sheet.title = capital(contactTitle(c)) + (c.placement == Placement::suspended   ? tr(", off the bottom")
                                               : c.placement == Placement::on_bottom ? tr(", on the bottom")
@@ -135,10 +136,12 @@ ContactSheet contactSheet(const Contact &c, const RowFacts &row, const HandMeasu
     sheet.seen = tr("%1 UTC · %2 · ping %3 · %4")
                      .arg(QString::fromStdString(print_rfc3339(c.time, 0)).mid(11, 8),
                           c.zone == Zone::track  ? tr("under the boat")
-                          : c.side == Side::port ? tr("left side")
-                                                 : tr("right side"))
+                          : c.side == Side::port   ? tr("left side")
+                          : c.side == Side::around ? tr("circle at the bow")
+                                                   : tr("right side"))
                      .arg(c.row)
-                     .arg(std::isnan(row.speed_m_s) ? tr("speed not known: no lengths")
+                     .arg(c.side == Side::around    ? c.looks > 1 ? tr("in %1 turns").arg(c.looks) : tr("in one turn")
+                          : std::isnan(row.speed_m_s) ? tr("speed not known: no lengths")
                           : straight                ? tr("ran straight")
                                                     : tr("not straight and steady: no lengths"));
     sheet.figures = {heightFact(c, hand, units), asideFact(c, hand, units), sizeFact(c, straight, units),

@@ -1,5 +1,6 @@
 #include "speech/speaker.hpp"
 
+#include "around/cast_words.hpp"
 #include "kit/kind_words.hpp"
 #include "reading/contact_said.hpp"
 
@@ -18,9 +19,9 @@ constexpr qint64 settles_ms = 8000; // a contact seen longer ago lies behind the
 
 } // namespace
 
-Speaker::Speaker(Session &session, MarkLibrary &marks, ContactReader &reader, PassPlanner &planner,
+Speaker::Speaker(Session &session, MarkLibrary &marks, ContactReader &reader, PassPlanner &planner, Bow &bow,
                  QObject *parent)
-    : QObject(parent), session_(session), marks_(marks), reader_(reader), planner_(planner) {
+    : QObject(parent), session_(session), marks_(marks), reader_(reader), planner_(planner), bow_(bow) {
     clock_.start();
     connect(&timer_, &QTimer::timeout, this, [this] {
         watchHazards();
@@ -32,6 +33,7 @@ Speaker::Speaker(Session &session, MarkLibrary &marks, ContactReader &reader, Pa
     connect(&planner_, &PassPlanner::runChanged, this, [this] { line_begun_ = abeam_ = false; });
     connect(&planner_, &PassPlanner::runDone, this, [this] { say(Urgency::steering, tr("arrived")); });
     connect(&reader_, &ContactReader::contactsChanged, this, &Speaker::watchContacts);
+    connect(&bow_, &Bow::aimTaken, this, &Speaker::sayCasts);
 }
 
 void Speaker::setVoice(VoiceMaker maker) {
@@ -132,6 +134,11 @@ void Speaker::watchSteering() {
         abeam_ = true;
         say(Urgency::steering, tr("now"));
     }
+}
+
+// What was just aimed at, from each seat.
+void Speaker::sayCasts() {
+    say(Urgency::steering, castsSpoken(session_.boats.boat(), bow_.casts(), session_.preferences.units()));
 }
 
 // Contacts of the kinds that were asked for, each once, as soon as it is sure enough: what it is may settle

@@ -1,6 +1,7 @@
 // Spoken words, if wished: what an eye on the water would miss. Short, one at a time, what matters first.
 #pragma once
 
+#include "around/bow.hpp"
 #include "marks/mark_library.hpp"
 #include "passes/pass_planner.hpp"
 #include "reading/contact_reader.hpp"
@@ -23,7 +24,7 @@ class Speaker : public QObject {
     /// What is urgent is said before what waits.
     enum class Urgency { contact, steering, lost, hazard };
 
-    Speaker(Session &session, MarkLibrary &marks, ContactReader &reader, PassPlanner &planner,
+    Speaker(Session &session, MarkLibrary &marks, ContactReader &reader, PassPlanner &planner, Bow &bow,
             QObject *parent = nullptr);
 
     /// Makes the voice when it is first needed; another one may stand in for the machine's.
@@ -44,11 +45,13 @@ class Speaker : public QObject {
     void watchPosition();
     void watchSteering();
     void watchContacts();
+    void sayCasts();
 
     Session &session_;
     MarkLibrary &marks_;
     ContactReader &reader_;
     PassPlanner &planner_;
+    Bow &bow_;
     VoiceMaker maker_ = machineVoice;
     std::unique_ptr<Voice> voice_;
     bool told_no_voice_ = false;

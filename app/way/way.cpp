@@ -10,7 +10,7 @@
 namespace heron::app {
 namespace {
 
-constexpr double least_arrival_m = 4, passed_m = 8, track_step_m = 10;
+constexpr double least_arrival_m = 4, passed_m = 8, track_step_m = 10, near_m = 60;
 
 } // namespace
 
@@ -46,8 +46,9 @@ std::optional<GeoPoint> Way::boat() const {
 void Way::go(const GeoPoint &place, const QString &name, double sd) {
     path_ = {place};
     name_ = name;
+    mark_.clear();
     arrival_m_ = std::max(least_arrival_m, 2 * sd);
-    alarm_ = arrived_told_ = false;
+    alarm_ = arrived_told_ = near_told_ = false;
     emit changed();
 }
 
@@ -56,6 +57,7 @@ bool Way::goToMark(const QString &id) {
     if (m == nullptr || !m->place)
         return false;
     go(*m->place, capital(QString::fromStdString(plain_name(*m))), m->place_covariance.radial_sd_m());
+    mark_ = id;
     return true;
 }
 
@@ -76,7 +78,9 @@ bool Way::goBack() {
     path_ = std::move(back);
     name_ = tr("back along the track");
     arrival_m_ = passed_m;
+    mark_.clear();
     alarm_ = arrived_told_ = false;
+    near_told_ = true; // no thing lies at its end
     emit changed();
     return true;
 }
@@ -131,6 +135,10 @@ void Way::turn() {
            (leg_between(*here, path_[0]).distance_m < passed_m ||
             leg_between(*here, path_[1]).distance_m < leg_between(path_[0], path_[1]).distance_m))
         path_.erase(path_.begin());
+    if (here && !near_told_ && !alarm_ && path_.size() == 1 && leg_between(*here, path_[0]).distance_m < near_m) {
+        near_told_ = true;
+        emit goalNear({path_[0], name_, mark_});
+    }
     if (const auto c = cue(); c && c->arrived && !arrived_told_) {
         arrived_told_ = true;
         speaker_.say(Speaker::Urgency::steering, tr("Arrived"));

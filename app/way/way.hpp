@@ -27,6 +27,12 @@ class Way : public QObject {
     bool manOverboard();
     void end();
 
+    /// Where the way leads.
+    struct Goal {
+        GeoPoint place;
+        QString name;
+        QString mark; ///< its id; empty for a place
+    };
     bool on() const { return !path_.empty(); }
     bool alarm() const { return alarm_; }
     QString name() const { return name_; }
@@ -44,6 +50,7 @@ class Way : public QObject {
 
   signals:
     void changed();
+    void goalNear(const heron::app::Way::Goal &goal); ///< once: within sixty metres of it
 
   private:
     void turn();
@@ -63,7 +70,8 @@ class Way : public QObject {
     std::vector<GeoPoint> path_; ///< the last is the goal
     QString name_;
     double arrival_m_ = 4;
-    bool alarm_ = false, arrived_told_ = false;
+    QString mark_;
+    bool alarm_ = false, arrived_told_ = false, near_told_ = false;
     QTimer timer_;
     UnixNs last_fix_ = 0;
     QElapsedTimer since_fix_;

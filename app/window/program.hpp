@@ -31,7 +31,7 @@ struct Program {
     ChartMaker chart{session};
     Spots spots{session, chart, reader, marks};
     Backdrops backdrops{session, chart};
-    Speaker speaker{session, marks, reader, planner};
+    Speaker speaker{session, marks, reader, planner, bow};
     Way way{session, marks, speaker};
 };
 

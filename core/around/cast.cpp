@@ -28,6 +28,16 @@ FromHead of_polar(const Polar &at) {
     return {at.distance_m * std::cos(a), at.distance_m * std::sin(a)};
 }
 
+bool line_goes_over(const OwnBoat &boat, const Seat &seat, const Seat &neighbour, const FromHead &thing) {
+    constexpr double clear_m = 0.9;
+    const auto from = from_head(boat, seat.at), other = from_head(boat, neighbour.at);
+    const double da = thing.ahead_m - from.ahead_m, dr = thing.right_m - from.right_m,
+                 length = std::max(0.1, std::hypot(da, dr)), a = other.ahead_m - from.ahead_m,
+                 r = other.right_m - from.right_m, along = (a * da + r * dr) / length,
+                 aside = std::fabs(a * dr - r * da) / length;
+    return along > 0 && along < length && aside < clear_m;
+}
+
 Cast cast_from(const OwnBoat &boat, const Seat &seat, const FromHead &thing, double sd,
                const std::vector<InTheWay> &in_the_way) {
     const auto from = from_head(boat, seat.at);
@@ -57,6 +67,9 @@ Cast cast_from(const OwnBoat &boat, const Seat &seat, const FromHead &thing, dou
         if (along > 0 && along < polar.distance_m && aside < o.radius_m + line_m && apart > o.radius_m + 0.5)
             past.emplace_back(along, o.name);
     }
+    for (std::size_t i = 0; i < boat.seats.size(); ++i)
+        if (!(boat.seats[i].at == seat.at) && line_goes_over(boat, seat, boat.seats[i], thing))
+            cast.over.push_back(i);
     std::sort(past.begin(), past.end());
     for (auto &[at, name] : past)
         cast.past.push_back(std::move(name));

@@ -35,12 +35,16 @@ struct Cast {
     /// in reach, or none is needed.
     std::optional<double> come_up_m;
     std::vector<std::string> past; ///< what lies within a metre of the line, nearest first
+    std::vector<std::size_t> over; ///< the other seats, by their index, that the line goes over
     bool in_reach() const { return spare_m >= 0; }
 };
 
 /// The cast from a seat to a thing. `sd_m`: one sigma of the thing's place.
 Cast cast_from(const OwnBoat &boat, const Seat &seat, const FromHead &thing, double sd_m = 0,
                const std::vector<InTheWay> &in_the_way = {});
+
+/// Whether the line from one seat to a thing comes within 0.9 m of another: of whoever sits there, rod in hand.
+bool line_goes_over(const OwnBoat &boat, const Seat &from, const Seat &other, const FromHead &thing);
 
 /// The direction and the distance from the head itself.
 struct Polar {

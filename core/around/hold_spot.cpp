@@ -27,21 +27,10 @@ double bearing(const EastNorth &from, const EastNorth &to) {
     return std::atan2(to.east_m - from.east_m, to.north_m - from.north_m) * degrees_per_radian;
 }
 
-// How near a line from a seat comes to those who sit elsewhere; it starts at the seat itself.
 bool crosses_a_seat(const OwnBoat &boat, std::size_t seat, const FromHead &thing) {
-    constexpr double clear_m = 0.9;
-    const auto from = from_head(boat, boat.seats[seat].at);
-    const double de = thing.ahead_m - from.ahead_m, dr = thing.right_m - from.right_m,
-                 length = std::max(0.1, std::hypot(de, dr));
-    for (std::size_t i = 0; i < boat.seats.size(); ++i) {
-        if (i == seat)
-            continue;
-        const auto other = from_head(boat, boat.seats[i].at);
-        const double a = other.ahead_m - from.ahead_m, r = other.right_m - from.right_m,
-                     along = (a * de + r * dr) / length, aside = std::fabs(a * dr - r * de) / length;
-        if (along > 0 && aside < clear_m)
+    for (std::size_t i = 0; i < boat.seats.size(); ++i)
+        if (i != seat && line_goes_over(boat, boat.seats[seat], boat.seats[i], thing))
             return true;
-    }
     return false;
 }
 
@@ -109,6 +98,12 @@ struct Judge {
 };
 
 } // namespace
+
+Drift leeway(double from_deg, double wind_m_s) {
+    constexpr double share = 0.035;
+    const double towards = (from_deg + 180) / degrees_per_radian;
+    return {{share * wind_m_s * std::sin(towards), share * wind_m_s * std::cos(towards)}};
+}
 
 double Drift::speed_m_s() const {
     return std::hypot(m_s.east_m, m_s.north_m);

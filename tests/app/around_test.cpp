@@ -1,59 +1,20 @@
 // The place Around in the real window: the circle of a head whose boat lies over a known spot, casts from its
 // seats, marks, turns back, the boat's page, and a live head that is set.
-#include "stage.hpp"
+#include "around_stage.hpp"
 
 #include "parts/level_box.hpp"
 
-#include "views/around/around_view.hpp"
 #include "views/around/boat_page.hpp"
-#include "views/around/cast_card.hpp"
-#include "views/around/circle_picture.hpp"
 #include "views/around/head_controls.hpp"
 
 #include <cmath>
-#include <fstream>
 
 using namespace heron;
 using namespace heron::app;
+using test::basin, test::boulder_ahead_m, test::boulder_right_m;
 
 namespace {
-
-// A boulder eleven metres off: 10.25 m ahead and 4.85 m to the right of the head of a boat that points north.
-const char *const basin =
-    R"({"name":"basin","seed":3,"origin":{"latitude":46.5,"longitude":-21.25},"water":{"temperature_c":14},
- "terrain":{"size_m":[90,90],"depth_m":4,"ground":"silt"},
- "things":[{"kind":"boulder","at":[50,58],"length_m":1.6,"height_m":1.3}],
- "boat":{"route":[[10,45],[80,45]],"speed_m_s":1.4,"gnss_wander_m":0.02,"gnss_noise_m":0.01,"heading_noise_deg":0.1,
- "hold":{"at":[45,45],"heading_deg":0,"drift_m":0,"swing_deg":0}}})";
-constexpr double boulder_ahead_m = 10.25, boulder_right_m = 4.85;
-
-class Around : public test::Stage {
-  protected:
-    CirclePicture &circle() { return window->view<AroundView>().picture(); }
-    CastCard &card() { return window->view<AroundView>().card(); }
-    Bow &bow() { return program->bow; }
-
-    /// A recording of the head over the basin, played to its end, with Around shown.
-    void record(int seconds = 40) {
-        const auto scene = folder.file("basin.json"), recording = folder.file("basin.nc");
-        std::ofstream(scene) << basin;
-        const auto made =
-            test::run(test::program("heron-sounder") + " " + scene + " --device head --hold --record " +
-                      recording + " --seconds " + std::to_string(seconds));
-        ASSERT_EQ(made.code, 0) << made.out;
-        session().playback.setSpeed(1000);
-        session().sources.openRecording(QString::fromStdString(recording));
-        ASSERT_TRUE(test::wait_for([&] { return session().sources.flow() == Sources::Flow::ended; }, 60000));
-        key(Qt::Key_4);
-        ASSERT_TRUE(test::wait_for([&] { return bow().rays().rays().size() > 400; }));
-        QTest::qWait(50);
-    }
-    QPoint at(double ahead_m, double right_m) {
-        return circle().positionOf(bow().pose().from({ahead_m, right_m})).toPoint();
-    }
-    void press_on(QPoint spot) { QTest::mouseClick(&circle(), Qt::LeftButton, Qt::NoModifier, spot); }
-};
-
+using Around = test::AroundStage;
 } // namespace
 
 TEST_F(Around, EachSeatIsToldItsOwnDirectionAndDistance) {

@@ -2,7 +2,7 @@
 #include "fake_sounder.hpp"
 #include "parts/pass_compare.hpp"
 #include "picture/plan_patch.hpp"
-#include "views/scan/down_strip.hpp"
+#include "parts/down_strip.hpp"
 #include "views/scan/gutter.hpp"
 
 using namespace heron;

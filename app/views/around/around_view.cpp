@@ -4,7 +4,9 @@
 #include "kit/kind_words.hpp"
 #include "kit/theme.hpp"
 #include "marks/mark.hpp"
+#include "parts/down_strip.hpp"
 #include "parts/level_box.hpp"
+#include "parts/place.hpp"
 #include "reading/measure.hpp"
 #include "views/around/boat_page.hpp"
 #include "views/around/cast_card.hpp"
@@ -31,9 +33,30 @@ AroundView::AroundView(ViewContext &context, QWidget *parent) : QWidget(parent),
     levels_ = new LevelBox(picture_->display(), tr("Picture"), this);
     levels_->setObjectName(QStringLiteral("circleLevels"));
     levels_->setVisible(false);
+    // The newest row of the sides on top, as in Scan.
+    down_ = new DownStrip(
+        context,
+        [this](int y) -> std::optional<std::size_t> {
+            const auto &shown = context_.session.shown;
+            const auto back = static_cast<std::size_t>(y);
+            return shown.empty() || back > shown.newest() - shown.scan().first() ? std::nullopt
+                                                                                 : std::optional(shown.newest() - back);
+        },
+        this);
+    down_->setObjectName(QStringLiteral("aroundDown"));
+    down_->setVisible(false);
+    connect(&context_.session.shown, &ShownScan::rowsAdded, down_, qOverload<>(&QWidget::update));
     context_.head_watch.attend(picture_->display());
     connect(measure_, &KeyButton::clicked, picture_, &CirclePicture::setMeasures);
     connect(loupe_, &KeyButton::clicked, picture_, &CirclePicture::setLoupe);
+    connect(guests_, &KeyButton::clicked, picture_, &CirclePicture::setGuests);
+    connect(wind_, &KeyButton::clicked, this, &AroundView::nextWind);
+    connect(nudge_, &KeyButton::clicked, this, &AroundView::nudge);
+    connect(&context_.way, &Way::goalNear, this, &AroundView::holdOffGoal);
+    connect(down_key_, &KeyButton::clicked, this, [this](bool on) {
+        down_->setVisible(on);
+        layOut();
+    });
     connect(picture_key_, &KeyButton::clicked, this, [this](bool on) {
         levels_->setVisible(on);
         layOut();
@@ -146,7 +169,16 @@ void AroundView::addKeys() {
     loupe_ = addKey("aroundLoupe", none, tr("Loupe"), Qt::Key_L, tr("What lies under the pointer, larger"));
     picture_key_ = addKey("circlePicture", none, tr("Picture"), Qt::Key_P,
                           tr("The levels of the circle and the window on them"));
-    for (auto *k : {freeze_, cast_, strip_, rod_, boat_key_, hold_, where_, measure_, loupe_, picture_key_})
+    down_key_ = addKey("aroundLookDown", QStringLiteral("act-down"), tr("Down"), Qt::Key_S,
+                       tr("What lies below the boat, beside the circle"));
+    guests_ = addKey("guests", none, tr("Guests"), Qt::Key_Q,
+                     tr("A large pointer for whoever looks on, with what lies at it in large letters"));
+    wind_ = addKey("wind", none, tr("Wind"), Qt::Key_K,
+                   tr("Point at where the wind comes from and press: light, fresh, strong, none. Counts for where to "
+                      "hold while no drift is measured"));
+    nudge_ = addKey("nudge", none, tr("Nudge"), Qt::Key_U,
+                    tr("The circle shows the mark a little elsewhere: what you point at is another sighting of it"));
+    for (auto *k : {freeze_, guests_, down_key_, cast_, strip_, rod_, boat_key_, hold_, where_, measure_, loupe_, picture_key_})
         k->setCheckable(true);
 }
 
@@ -166,6 +198,8 @@ void AroundView::refreshKeys() {
     where_->setChecked(context_.bow.holdWanted());
     measure_->setChecked(picture_->measures());
     loupe_->setChecked(picture_->loupe());
+    guests_->setChecked(picture_->guests());
+    nudge_->setEnabled(context_.bow.aim() && !context_.bow.aim()->mark.isEmpty());
     cast_->setEnabled(context_.bow.aim().has_value() || card_->large());
     up_->setText(picture_->up() == Up::bow     ? tr("Bow up")
                  : picture_->up() == Up::north ? tr("North up")
@@ -188,14 +222,16 @@ void AroundView::layOut() {
     // Keys under the circle, on how it is shown, in one row or two; a row under the card, on what is aimed
     // at.
     std::vector<KeyButton *> shown{up_,    strip_,  rings_, rod_,         measure_,
-                                   loupe_, freeze_, back_,  picture_key_, boat_key_};
+                                   loupe_, freeze_, back_,  picture_key_, guests_, wind_, down_key_, boat_key_};
     if (hold_->isVisibleTo(this))
         shown.push_back(hold_);
     const int rows = KeyRow::rows(shown.size(), x - 20), keys_top = height() - KeyRow::height(rows) - 10,
               row_top = height() - KeyRow::high - 10;
     KeyRow::lay(shown, {10, keys_top, x - 20, 0}, rows);
-    picture_->setGeometry(0, 0, x - 1, keys_top - 4);
-    KeyRow::lay({mark_keys_[0], mark_keys_[1], mark_keys_[2], mark_keys_[3], where_, cast_},
+    const int below = down_->isVisibleTo(this) ? DownStrip::wide + 8 : 0;
+    picture_->setGeometry(0, 0, x - 1 - below, keys_top - 4);
+    down_->setGeometry(x - 1 - DownStrip::wide, 0, DownStrip::wide, keys_top - 4);
+    KeyRow::lay({mark_keys_[0], mark_keys_[1], mark_keys_[2], mark_keys_[3], nudge_, where_, cast_},
                 {x + 14, row_top, panel - 30, 0});
     // In a low window the levels stand where the head's keys do: the casts must stay readable.
     constexpr int roomy = 720;
@@ -264,6 +300,133 @@ void AroundView::aimAt(QPointF position) {
     context_.bow.aimAt(aim);
 }
 
+// At a sample of the circle, or at what was read there with its reasons.
+Mark AroundView::markSeenAt(const Cursor &at, const Contact *contact, Family family) const {
+    const auto &scan = context_.session.around.scan();
+    const auto source = context_.session.sources.name().toStdString();
+    if (contact == nullptr)
+        return mark_at(scan, read_cursor(scan, at), family, source);
+    auto m = mark_of(scan, *contact, source);
+    // The guide's word on the family stands above the program's.
+    if (m.family != family)
+        m.kind = Kind::none;
+    m.family = family;
+    auto told = *contact;
+    give_reasons(told, context_.session.preferences.units());
+    for (const auto &r : told.reasons)
+        m.note += (m.note.empty() ? "" : "; ") + r;
+    return m;
+}
+
+void AroundView::nudge() {
+    const auto say = [this](const QString &text) {
+        context_.session.notices.say(QStringLiteral("mark"), text);
+    };
+    const auto &aim = context_.bow.aim();
+    const auto *mark = aim ? context_.marks.find(aim->mark) : nullptr;
+    if (mark == nullptr || !mark->place)
+        return;
+    // What is pointed at; else what was read nearest to the mark.
+    std::optional<Cursor> at;
+    const Contact *contact = nullptr;
+    const auto spot = picture_->pointed();
+    const auto apart = [&](const EastNorth &place) {
+        return std::hypot(place.east_m - aim->at.east_m, place.north_m - aim->at.north_m);
+    };
+    const double farthest = std::max(5.0, 3 * aim->sd_m);
+    const auto &read = context_.bow.circle();
+    double least = farthest;
+    for (std::size_t i = 0; i < read.contacts().size(); ++i) {
+        const auto &c = read.contacts()[i];
+        const auto is = context_.bow.aimOf(c, read.idOf(i));
+        if (!is)
+            continue;
+        const double d = spot ? std::hypot(is->at.east_m - spot->at.east_m, is->at.north_m - spot->at.north_m)
+                              : apart(is->at);
+        constexpr double pointed_m = 1.5;
+        if (d < (spot ? std::min(least, pointed_m) : least)) {
+            least = d;
+            contact = &c;
+        }
+    }
+    if (contact != nullptr)
+        at = Cursor{contact->row, Side::around, contact->slant_m};
+    else if (spot)
+        at = spot->seen;
+    if (!at || !context_.session.around.scan().holds(at->row)) {
+        say(tr("Point at where the circle shows it: nothing that was read lies near the mark."));
+        return;
+    }
+    auto seen = markSeenAt(*at, contact, mark->family);
+    if (!seen.place) {
+        say(QString::fromStdString(seen.place_remark) + QLatin1Char('.'));
+        return;
+    }
+    const auto units = context_.session.preferences.units();
+    const auto length = [&](double m) { return QString::fromStdString(print_length(m, units).text()); };
+    if (const double off = leg_between(*mark->place, *seen.place).distance_m; off > farthest) {
+        say(tr("That lies %1 from the mark, more than it may be in doubt by: mark it as a thing of its own.")
+                .arg(length(off)));
+        return;
+    }
+    seen.chip = picture_->chipAt(*at);
+    const auto before = *mark->place;
+    const auto id = aim->mark;
+    if (!context_.marks.addSighting(id, seen))
+        return;
+    const auto *now = context_.marks.find(id);
+    const auto moved = leg_between(before, *now->place);
+    say(tr("Nudged %1 towards %2: now the mean of %3 sightings. Undo in Marks.")
+            .arg(length(moved.distance_m), QString::fromStdString(print_bearing(moved.bearing_deg)))
+            .arg(now->sightings.size()));
+}
+
+// Light, fresh, strong from where it is pointed at, and none; from ahead where nothing is pointed at.
+void AroundView::nextWind() {
+    constexpr double same_deg = 30, light_m_s = 3, fresh_m_s = 6, strong_m_s = 10;
+    const auto &was = context_.bow.wind();
+    const double from = picture_->pointedBearing().value_or(was ? was->from_deg : context_.bow.pose().heading_deg);
+    std::optional<Bow::Wind> wind{{from, light_m_s}};
+    if (was && std::fabs(wrap_180(was->from_deg - from)) < same_deg) {
+        if (was->speed_m_s >= strong_m_s)
+            wind.reset();
+        else
+            wind->speed_m_s = was->speed_m_s < fresh_m_s ? fresh_m_s : strong_m_s;
+    }
+    context_.bow.setWind(wind);
+    if (!wind) {
+        context_.session.notices.say(QStringLiteral("wind"), tr("No wind is counted."));
+        return;
+    }
+    const auto side = QString::fromStdString(side_word(from - context_.bow.pose().heading_deg));
+    context_.session.notices.say(
+        QStringLiteral("wind"),
+        (wind->speed_m_s >= strong_m_s  ? tr("Strong wind from %1: counted where no drift is measured.")
+         : wind->speed_m_s >= fresh_m_s ? tr("Fresh wind from %1: counted where no drift is measured.")
+                                        : tr("Light wind from %1: counted where no drift is measured."))
+            .arg(side));
+    picture_->update();
+}
+
+// The console's way ends here: what it leads to is aimed at, with the spot to hold on.
+void AroundView::holdOffGoal(const Way::Goal &goal) {
+    if (context_.bow.aim() || context_.bow.empty())
+        return;
+    const auto *mark = context_.marks.find(goal.mark);
+    auto aim = mark != nullptr ? context_.bow.aimOf(*mark) : std::nullopt;
+    if (!aim)
+        if (const auto at = context_.bow.onPlane(goal.place)) {
+            aim.emplace();
+            aim->title = goal.name;
+            aim->glyph = QStringLiteral("act-mark");
+            aim->at = *at;
+        }
+    if (!aim)
+        return;
+    context_.bow.aimAt(*aim);
+    context_.bow.wantHold(true);
+}
+
 void AroundView::mark(Family family) {
     const auto &scan = context_.session.around.scan();
     const auto say = [this](const QString &text) {
@@ -287,20 +450,9 @@ void AroundView::mark(Family family) {
         say(tr("Press on the circle first: a mark needs a spot that was sounded."));
         return;
     }
-    const auto source = context_.session.sources.name().toStdString();
-    auto m = measured             ? mark_measured(scan, *picture_->handles(), *measured, family, source)
-             : contact != nullptr ? mark_of(scan, *contact, source)
-                                  : mark_at(scan, read_cursor(scan, *at), family, source);
-    if (contact != nullptr) {
-        // The guide's word on the family stands above the program's.
-        if (m.family != family)
-            m.kind = Kind::none;
-        m.family = family;
-        auto told = *contact;
-        give_reasons(told, context_.session.preferences.units());
-        for (const auto &r : told.reasons)
-            m.note += (m.note.empty() ? "" : "; ") + r;
-    }
+    auto m = measured ? mark_measured(scan, *picture_->handles(), *measured, family,
+                                      context_.session.sources.name().toStdString())
+                      : markSeenAt(*at, contact, family);
     m.chip = picture_->chipAt(*at);
     if (!context_.marks.add(m))
         return;
@@ -347,7 +499,7 @@ void AroundView::paintEvent(QPaintEvent *) {
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
     p.setPen(QPen(colour("line"), 1));
-    p.drawLine(picture_->width(), 0, picture_->width(), height());
+    p.drawLine(card_->x() - 1, 0, card_->x() - 1, height());
 }
 
 } // namespace heron::app

@@ -12,6 +12,7 @@ class BoatPage;
 class BoatSketch;
 class CastCard;
 class CirclePicture;
+class DownStrip;
 class HeadControls;
 class KeyButton;
 class LevelBox;
@@ -26,6 +27,9 @@ class AroundView : public QWidget {
     BoatPage &boat() { return *boat_; }
     /// Marks what is pointed at or aimed at.
     void mark(Family family);
+    /// The circle shows the mark that is aimed at a little elsewhere: what is pointed at (else what was read nearest to
+    /// it) becomes another sighting of it.
+    void nudge();
 
   protected:
     void paintEvent(QPaintEvent *event) override;
@@ -40,6 +44,9 @@ class AroundView : public QWidget {
     void refreshKeys();
     void aimAt(QPointF position);
     void nextUp();
+    void nextWind();
+    void holdOffGoal(const Way::Goal &goal);
+    Mark markSeenAt(const Cursor &at, const Contact *contact, Family family) const;
 
     ViewContext &context_;
     CirclePicture *picture_;
@@ -49,7 +56,8 @@ class AroundView : public QWidget {
     BoatSketch *sketch_;
     LevelBox *levels_;
     KeyButton *freeze_, *cast_, *up_, *strip_, *rod_, *boat_key_, *back_, *rings_, *hold_, *where_, *measure_,
-        *loupe_, *picture_key_;
+        *loupe_, *picture_key_, *down_key_, *guests_, *wind_, *nudge_;
+    DownStrip *down_;
     std::vector<KeyButton *> mark_keys_;
 };
 

@@ -1,5 +1,6 @@
 #include "views/around/cast_card.hpp"
 
+#include "around/cast_words.hpp"
 #include "kit/glyphs.hpp"
 #include "kit/paragraph.hpp"
 #include "kit/theme.hpp"
@@ -31,49 +32,18 @@ void CastCard::mousePressEvent(QMouseEvent *) {
 }
 
 QString CastCard::length(double metres, int decimals) const {
-    // A whole metre is too coarse for a cast.
-    if (context_.session.preferences.units() == UnitSystem::metres)
-        decimals = 1;
-    return QString::fromStdString(
-        print_length(metres, context_.session.preferences.units(), decimals).figure);
+    return castLength(metres, context_.session.preferences.units(), decimals);
 }
 
 QString CastCard::lengthUnit() const {
-    return context_.session.preferences.units() == UnitSystem::feet ? tr("ft") : tr("m");
-}
-
-// In reach or not, what to do, and what the line passes.
-QString CastCard::standing(const Cast &cast) const {
-    // What is missing is told no smaller than it is.
-    const double step = context_.session.preferences.units() == UnitSystem::feet ? metres_per_foot : 0.1;
-    const auto upward = [step](double metres) { return std::ceil(metres / step) * step; };
-    QString words;
-    if (cast.in_reach())
-        words = tr("in reach, %1 %2 to spare").arg(length(cast.spare_m), lengthUnit());
-    else if (cast.come_up_m)
-        words = tr("out of reach by %1 %3: come up %2 %3")
-                    .arg(length(upward(-cast.spare_m)), length(upward(*cast.come_up_m)), lengthUnit());
-    else
-        words = tr("out of reach by %1 %2").arg(length(upward(-cast.spare_m)), lengthUnit());
-    QStringList past;
-    for (const auto &name : cast.past)
-        past << QString::fromStdString(name);
-    if (!past.isEmpty())
-        words += tr("; past %1").arg(past.join(QStringLiteral(", ")));
-    return words;
+    return castUnit(context_.session.preferences.units());
 }
 
 QString CastCard::said(std::size_t seat) const {
     const auto casts = context_.bow.casts();
-    if (seat >= casts.size())
-        return {};
-    const auto &cast = casts[seat];
-    const double degrees = std::round(cast.off_bow.degrees);
-    return tr("%1: %2 o'clock, %3° %4, %5 %6, %7")
-        .arg(QString::fromStdString(context_.session.boats.boat().seats[seat].name),
-             QString::fromStdString(cast.off_bow.clock()))
-        .arg(std::abs(degrees))
-        .arg(degrees < 0 ? tr("left") : tr("right"), length(cast.distance_m), lengthUnit(), standing(cast));
+    return seat < casts.size() ? castSaid(context_.session.boats.boat().seats[seat], casts[seat],
+                                          context_.session.preferences.units())
+                               : QString();
 }
 
 // The circle is centred on the bow; what that does to the seat that sits farthest from it.
@@ -117,7 +87,8 @@ QString CastCard::holdWords() const {
                                                  : tr("seats %1 reach it.").arg(reached.join(tr(" and ")));
     if (spot.drift_from_deg)
         words += QLatin1Char(' ') +
-                 tr("Drift from %1.").arg(QString::fromStdString(side_word(*spot.drift_from_deg)));
+                 (bow.measuredDrift() ? tr("Drift from %1.") : tr("Wind from %1, as you told it."))
+                     .arg(QString::fromStdString(side_word(*spot.drift_from_deg)));
     // From here.
     const auto pose = bow.pose();
     const auto way = pose.to(spot.head);
@@ -203,7 +174,7 @@ void CastCard::paintSeat(QPainter &p, const QRectF &room, std::size_t i, const C
     write(right - unit, y, lengthUnit(), small, false, "ink2");
     p.setFont(theme.font(small, !cast.in_reach()));
     p.setPen(colour(cast.in_reach() ? "ink" : "accent"));
-    paintParagraph(p, {x, y + 0.35 * small, right - x, room.bottom() - y - 0.35 * small}, standing(cast));
+    paintParagraph(p, {x, y + 0.35 * small, right - x, room.bottom() - y - 0.35 * small}, castStanding(cast, context_.session.preferences.units()));
 }
 
 void CastCard::paintEvent(QPaintEvent *) {

@@ -33,7 +33,6 @@ class CastCard : public QWidget {
     void paintClock(QPainter &p, const QRectF &square, std::size_t seat, const Cast &cast);
     QString length(double metres, int decimals = 0) const;
     QString lengthUnit() const;
-    QString standing(const Cast &cast) const;
     QString whyTheyDiffer(const std::vector<Cast> &casts) const;
 
     ViewContext &context_;

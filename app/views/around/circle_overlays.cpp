@@ -402,6 +402,69 @@ void CirclePicture::paintLoupe(QPainter &p) {
                Theme::instance().font(13, true), colour("paper"));
 }
 
+// As the guide told it: an arrow on the rim, down the wind.
+void CirclePicture::paintWind(QPainter &p) {
+    const auto &wind = context_.bow.wind();
+    if (!wind)
+        return;
+    const auto way = direction(wind->from_deg);
+    const QPointF from = head_px_ + (radius_px_ + 4) * way, to = head_px_ + (radius_px_ - 34) * way,
+                  aside(-way.y(), way.x());
+    auto arrow = line(from, to);
+    for (const double side : {7.0, -7.0}) {
+        arrow.moveTo(to);
+        arrow.lineTo(to + 12 * way + side * aside);
+    }
+    // A feather for each step of strength.
+    for (int k = 0; k < (wind->speed_m_s > 8 ? 3 : wind->speed_m_s > 4 ? 2 : 1); ++k) {
+        arrow.moveTo(from - 7 * k * way);
+        arrow.lineTo(from - 7 * k * way + 5 * way + 11 * aside);
+    }
+    cased(p, arrow, colour("paper"), 2);
+    paintCased(p, to - 14 * way - QPointF(14, -4), tr("wind"), Theme::instance().font(13, true), colour("paper"));
+}
+
+// What guests are shown: a ring that nobody overlooks, and what lies in it.
+QString CirclePicture::guestWords() const {
+    if (!hover_)
+        return {};
+    const auto spot = spotAt(*hover_);
+    if (!spot)
+        return {};
+    std::optional<Aim> aim;
+    if (const int id = contactAt(*hover_))
+        if (const auto *c = context_.bow.circle().find(id))
+            aim = context_.bow.aimOf(*c, id);
+    if (const auto id = markAt(*hover_); !id.isEmpty())
+        if (const auto *mark = context_.marks.find(id))
+            aim = context_.bow.aimOf(*mark);
+    const int swimming = swimmerAt(*hover_);
+    for (const auto &s : context_.bow.circle().swimmers())
+        if (swimming != 0 && s.id == swimming)
+            aim = context_.bow.aimOf(s);
+    const auto from = polar_of(aim ? pose().to(aim->at) : spot->from_head);
+    const auto where = QString::fromStdString(print_length(from.distance_m, context_.session.preferences.units(), 0).text()) +
+                       QStringLiteral(", ") + QString::fromStdString(OffBow{from.off_bow_deg}.clock());
+    return aim ? aim->title + QStringLiteral(", ") + where : where;
+}
+
+void CirclePicture::paintGuests(QPainter &p) {
+    if (!guests_ || !hover_)
+        return;
+    QPainterPath ring;
+    ring.addEllipse(*hover_, 44, 44);
+    cased(p, ring, colour("pick"), 5);
+    const auto words = guestWords();
+    if (words.isEmpty())
+        return;
+    const auto font = Theme::instance().font(30, true);
+    const double wide = QFontMetricsF(font).horizontalAdvance(words);
+    const bool above = hover_->y() > 110;
+    paintCased(p, {std::clamp(hover_->x() - wide / 2, 8.0, std::max(8.0, width() - wide - 8)),
+                   hover_->y() + (above ? -58.0 : 84.0)},
+               words, font, colour("pick"));
+}
+
 // For whoever aims the rod at the screen: from the seat through the pointer to the end of its reach.
 void CirclePicture::paintRod(QPainter &p) {
     const auto &boat = context_.session.boats.boat();

@@ -72,6 +72,21 @@ void CirclePicture::setLoupe(bool on) {
     emit shapeChanged();
 }
 
+void CirclePicture::setGuests(bool on) {
+    guests_ = on;
+    update();
+    emit shapeChanged();
+}
+
+std::optional<double> CirclePicture::pointedBearing() const {
+    if (!hover_)
+        return std::nullopt;
+    const auto way = *hover_ - head_px_;
+    if (std::hypot(way.x(), way.y()) < 20)
+        return std::nullopt;
+    return wrap_360(std::atan2(way.x(), -way.y()) * degrees_per_radian + upDeg());
+}
+
 void CirclePicture::setMeasures(bool on) {
     measures_ = on;
     handles_.reset();
@@ -374,6 +389,7 @@ void CirclePicture::paintEvent(QPaintEvent *) {
     paintReach(p);
     p.restore();
     paintRim(p);
+    paintWind(p);
     paintHold(p);
     paintAim(p);
     paintRod(p);
@@ -385,6 +401,7 @@ void CirclePicture::paintEvent(QPaintEvent *) {
     paintMeasure(p);
     paintCorners(p);
     paintLoupe(p);
+    paintGuests(p);
 }
 
 // In the corners, beside the circle: the depth under the bow, what the boat does, and what pale means.

@@ -42,6 +42,13 @@ class CirclePicture : public QWidget {
     /// The samples about the pointer, three times as large.
     bool loupe() const { return loupe_; }
     void setLoupe(bool on);
+    /// For guests: a large pointer, and in large letters what lies at it.
+    bool guests() const { return guests_; }
+    void setGuests(bool on);
+    /// What stands beside the guests' pointer; empty where nothing is known there.
+    QString guestWords() const;
+    /// From the head to the pointer, true (off the bow while no heading is known), on and off the circle.
+    std::optional<double> pointedBearing() const;
     /// Measuring: the first press puts a handle on the top of an echo, the second on the end of its shadow.
     bool measures() const { return measures_; }
     void setMeasures(bool on);
@@ -109,6 +116,8 @@ class CirclePicture : public QWidget {
     void paintHold(QPainter &p);
     void paintMeasure(QPainter &p);
     void paintLoupe(QPainter &p);
+    void paintGuests(QPainter &p);
+    void paintWind(QPainter &p);
     const PlacedRay *rayOf(std::size_t row) const;
     void paintRod(QPainter &p);
     void paintAges(QPainter &p);
@@ -124,7 +133,7 @@ class CirclePicture : public QWidget {
     Up up_ = Up::bow;
     Across across_ = Across::ground;
     RingStyle ring_style_ = RingStyle::round;
-    bool rod_ = false, loupe_ = false, measures_ = false, end_set_ = false;
+    bool rod_ = false, loupe_ = false, guests_ = false, measures_ = false, end_set_ = false;
     std::optional<MeasureHandles> handles_;
     std::size_t seat_ = 0;
     std::optional<std::size_t> last_row_; ///< while frozen

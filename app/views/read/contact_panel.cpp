@@ -27,7 +27,8 @@ QString glyphOf(Kind kind) {
 } // namespace
 
 ContactPanel::ContactPanel(ViewContext &context, QWidget *parent)
-    : QWidget(parent), context_(context), reader_(context.reader), planner_(context.planner) {
+    : QWidget(parent), context_(context), reader_(context.reader), planner_(context.planner),
+      read_(&context.reader) {
     what_ =
         addKey("pageWhat", QString(), tr("What"), Qt::Key_Q, tr("What it may be, and what would settle it"));
     why_ = addKey("pageWhy", QString(), tr("Why"), Qt::Key_Y, tr("Why does it look like this?"));
@@ -112,10 +113,11 @@ QString ContactPanel::length(double m, int decimals) const {
     return QString::fromStdString(print_length(m, context_.session.preferences.units(), decimals).text());
 }
 
-void ContactPanel::show(const Contact *contact) {
-    const bool same = contact != nullptr && contact_ && contact_->row == contact->row &&
+void ContactPanel::show(const Contact *contact, ReadContacts &read) {
+    const bool same = &read == read_ && contact != nullptr && contact_ && contact_->row == contact->row &&
                       contact_->side == contact->side && contact_->chances == contact->chances &&
                       contact_->looks == contact->looks;
+    read_ = &read;
     contact_.reset();
     if (contact != nullptr)
         contact_ = *contact;
@@ -137,13 +139,13 @@ void ContactPanel::compute() {
     plan_.reset();
     worth_.reset();
     reasons_.clear();
-    if (isVisible() && contact_ && context_.session.shown.scan().holds(contact_->row)) {
-        if (page_ == Page::what)
+    if (isVisible() && contact_ && read_->stream().scan().holds(contact_->row)) {
+        if (page_ == Page::what && !circle())
             plan_ = planner_.plan(*contact_);
         if (page_ == Page::why)
-            reasons_ = why_so(context_.session.shown.scan(), *contact_, planner_.gear(),
+            reasons_ = why_so(read_->stream().scan(), *contact_, planner_.gear(),
                               context_.session.preferences.units());
-        if (page_ == Page::fish && contact_->family != Family::fish)
+        if (page_ == Page::fish && contact_->family != Family::fish && !circle())
             worth_ = planner_.fishOrLeave(*contact_);
     }
     if (isVisible() && page_ == Page::fish)
@@ -192,7 +194,7 @@ void ContactPanel::layOut() {
     for (int i = 0; i < static_cast<int>(kinds_.size()); ++i) {
         auto *k = kinds_[static_cast<std::size_t>(i)].second;
         k->setVisible(picking);
-        k->setEnabled(contact_.has_value());
+        k->setEnabled(contact_.has_value() && !circle());
         k->setGeometry(margin + (i % 2) * (half + 6), tabs + 34 + (i / 2) * 52, half, 48);
     }
     take_back_->setVisible(picking);
@@ -327,7 +329,8 @@ void ContactPanel::paintPlan(QPainter &p, double y) {
     y += 40;
     if (!plan_) {
         wrapped(p, x0, y,
-                planner_.run()   ? tr("Scan shows how to steer; Escape there ends it.")
+                circle()         ? tr("Each turn of the head is another look; come round it to see its other sides.")
+                : planner_.run() ? tr("Scan shows how to steer; Escape there ends it.")
                 : contact_->said ? tr("You said what it is.")
                 : contact_->zone == Zone::track
                     ? tr("Cross it again beside this track: two crossings tell which way it runs.")
@@ -488,7 +491,10 @@ void ContactPanel::paintPick(QPainter &p) {
     auto here = context_.session.trip.water();
     if (here.isEmpty() || context_.session.preferences.inCompany())
         here = tr("this water");
-    if (words == 0)
+    if (circle())
+        wrapped(p, margin, y, tr("The naming learns from what the sides showed: say it there, or in the mark's story."),
+                14, false, "ink2");
+    else if (words == 0)
         wrapped(p, margin, y,
                 tr("What you say is kept with the contact, and the naming on %1 learns from it.").arg(here),
                 14, false, "ink2");

@@ -15,7 +15,7 @@ class ContactPanel : public QWidget {
     Q_OBJECT
   public:
     ContactPanel(ViewContext &context, QWidget *parent = nullptr);
-    void show(const Contact *contact);
+    void show(const Contact *contact, ReadContacts &read);
 
     enum class Page { what, why, fish, pick };
     Page page() const { return page_; }
@@ -41,6 +41,7 @@ class ContactPanel : public QWidget {
     void layOut();
     void compute();
     void say(Kind kind);
+    bool circle() const { return read_ != &context_.reader; }
     double paintLikely(QPainter &p, double y);
     double paintReasons(QPainter &p, double y, double end);
     void paintPlan(QPainter &p, double y);
@@ -60,6 +61,7 @@ class ContactPanel : public QWidget {
     KeyButton *what_, *why_, *fish_, *pick_, *run_, *hour_, *shorter_, *longer_, *take_back_, *weigh_;
     std::vector<std::pair<Kind, KeyButton *>> kinds_;
     Page page_ = Page::what;
+    ReadContacts *read_; ///< of which `contact_` is one
     std::optional<Contact> contact_;
     std::optional<SecondLook> plan_;
     std::optional<FishOrLeave> worth_;

@@ -28,7 +28,7 @@ constexpr int left_width = 250, chip_w = 101, chip_h = 76, chips_top = 164;
 } // namespace
 
 ReadView::ReadView(ViewContext &context, QWidget *parent)
-    : QWidget(parent), context_(context), reader_(context.reader) {
+    : QWidget(parent), context_(context), read_(&context.reader) {
     setFocusPolicy(Qt::StrongFocus);
     addList();
     fold_ = new PictureOverSection(context, this);
@@ -52,9 +52,18 @@ ReadView::ReadView(ViewContext &context, QWidget *parent)
         refresh();
     });
     connect(mark_, &KeyButton::clicked, this, &ReadView::mark);
+    connect(circle_key_, &KeyButton::clicked, this, &ReadView::setCircle);
     connect(scan_, &KeyButton::clicked, this, [this] {
-        if (const auto *c = selected())
+        const auto *c = selected();
+        if (c == nullptr)
+            return;
+        if (!circle()) {
             context_.window.askRow(c->row);
+            return;
+        }
+        if (const auto aim = context_.bow.aimOf(*c, idOf(*c)))
+            context_.bow.aimAt(*aim);
+        context_.window.askPlace(place::around);
     });
     connect(passes_key_, &KeyButton::clicked, this, [this] {
         const auto *c = selected();
@@ -68,6 +77,7 @@ ReadView::ReadView(ViewContext &context, QWidget *parent)
     });
     connect(side_, &ContactPanel::runAsked, this, [this] { context_.window.askPlace(place::scan); });
     connect(&context_.window, &WindowState::readAsked, this, [this](const GeoPoint &where, std::size_t row) {
+        setCircle(false);
         takeNear(where);
         passes_->showAny(where, row);
     });
@@ -81,16 +91,24 @@ ReadView::ReadView(ViewContext &context, QWidget *parent)
     };
     connect(before_, &KeyButton::clicked, this, [step] { step(-1); });
     connect(next_, &KeyButton::clicked, this, [step] { step(1); });
-    connect(&reader_, &ContactReader::contactsChanged, this, [this] {
-        // What is shown points into what was read.
-        if (isVisible())
+    for (auto *read : std::initializer_list<ReadContacts *>{&context_.reader, &context_.bow.circle()}) {
+        connect(read, &ReadContacts::contactsChanged, this, [this, read] {
+            if (read != read_)
+                return;
+            // What is shown points into what was read.
+            if (isVisible())
+                refresh();
+            else
+                shown_.clear();
+        });
+        connect(&read->stream(), &ShownScan::replaced, this, [this] {
+            chips_.clear();
             refresh();
-        else
-            shown_.clear();
-    });
-    connect(&context_.session.shown, &ShownScan::replaced, this, [this] {
-        chips_.clear();
-        refresh();
+        });
+    }
+    connect(&context_.session.around, &ShownScan::rowsAdded, this, [this] {
+        if (isVisible() && !circle_key_->isVisibleTo(this))
+            refresh();
     });
     connect(fold_, &PictureOverSection::handlesMoved, this, qOverload<>(&QWidget::update));
     connect(&context_.window, &WindowState::displayChanged, this, [this] {
@@ -106,7 +124,7 @@ ReadView::ReadView(ViewContext &context, QWidget *parent)
 }
 
 void ReadView::addList() {
-    model_ = new ContactList(context_.session, context_.reader, this);
+    model_ = new ContactList(context_.session, *read_, this);
     list_ = new ItemList(ItemList::Shape::chip, {chip_w, chip_h}, this);
     list_->setObjectName(QStringLiteral("contacts"));
     list_->setAccessibleName(tr("Contacts"));
@@ -135,6 +153,9 @@ void ReadView::addKeys() {
     mark_->setPrimary(true);
     passes_key_ = addKey("readPasses", QStringLiteral("act-passes"), tr("Passes"), Qt::Key_E,
                          tr("The same thing in the other passes, and looking down"));
+    circle_key_ = addKey("readCircle", QStringLiteral("place-around"), QString(), Qt::Key_D,
+                         tr("What the head at the bow shows, or the sides"));
+    circle_key_->setCheckable(true);
     scan_ = addKey("readScan", QStringLiteral("place-scan"), QString(), Qt::Key_G,
                    tr("Show it in the picture of the trip"));
     before_ = addKey("readBefore", QString(), QStringLiteral("<"), Qt::Key_Up, tr("The contact before"));
@@ -153,8 +174,35 @@ QString ReadView::length(double m, int decimals) const {
 }
 
 const Contact *ReadView::selected() const {
-    const auto *c = reader_.find(context_.window.selectedContact());
+    const auto *c = read_->find(circle() ? selected_on_circle_ : context_.window.selectedContact());
     return std::find(shown_.begin(), shown_.end(), c) != shown_.end() ? c : nullptr;
+}
+
+void ReadView::select(int id) {
+    if (circle())
+        selected_on_circle_ = id;
+    else
+        context_.window.selectContact(id);
+}
+
+void ReadView::setCircle(bool on) {
+    circle_key_->setChecked(on);
+    if (on == circle())
+        return;
+    read_ = on ? static_cast<ReadContacts *>(&context_.bow.circle()) : &context_.reader;
+    shown_.clear();
+    chips_.clear();
+    passes_->setVisible(false);
+    fold_->show(nullptr, read_->stream());
+    model_->setRead(*read_);
+    refresh();
+}
+
+// The other passes are of the sides.
+void ReadView::enableKeys(bool on) {
+    for (auto *k : {mark_, scan_, before_, next_})
+        k->setEnabled(on);
+    passes_key_->setEnabled(on && !circle());
 }
 
 void ReadView::refresh() {
@@ -174,30 +222,32 @@ void ReadView::refresh() {
         take(0);
         now = selected();
     } else if (!fold_->moved() || before == nullptr) {
-        fold_->show(now);
+        fold_->show(now, read_->stream());
     }
     list_->selectId(now != nullptr ? ContactList::idOf(idOf(*now)) : QString());
-    side_->show(now);
-    for (auto *k : {mark_, passes_key_, scan_, before_, next_})
-        k->setEnabled(now != nullptr);
+    side_->show(now, *read_);
+    enableKeys(now != nullptr);
+    if (const bool heard = circle() || !context_.session.around.empty(); heard != circle_key_->isVisibleTo(this)) {
+        circle_key_->setVisible(heard);
+        layOut();
+    }
     update();
 }
 
 int ReadView::idOf(const Contact &c) const {
-    return reader_.idOf(static_cast<std::size_t>(&c - reader_.contacts().data()));
+    return read_->idOf(static_cast<std::size_t>(&c - read_->contacts().data()));
 }
 
 void ReadView::take(int index) {
     if (index < 0 || index >= static_cast<int>(shown_.size()))
         return;
     const auto *c = shown_[static_cast<std::size_t>(index)];
-    context_.window.selectContact(idOf(*c));
+    select(idOf(*c));
     list_->selectId(ContactList::idOf(idOf(*c)));
-    fold_->show(c);
-    side_->show(c);
+    fold_->show(c, read_->stream());
+    side_->show(c, *read_);
     passes_->setVisible(false);
-    for (auto *k : {mark_, passes_key_, scan_, before_, next_})
-        k->setEnabled(true);
+    enableKeys(true);
     update();
 }
 
@@ -217,7 +267,7 @@ void ReadView::mark() {
     const auto *c = selected();
     if (c == nullptr)
         return;
-    const auto &scan = context_.session.shown.scan();
+    const auto &scan = read_->stream().scan();
     // As Read tells it, or as the guide's hand has measured it.
     const auto source = context_.session.sources.name().toStdString();
     auto m = mark_of(scan, *c, source);
@@ -230,35 +280,40 @@ void ReadView::mark() {
     give_reasons(worded, context_.session.preferences.units());
     for (const auto &r : worded.reasons)
         m.note += (m.note.empty() ? "" : "; ") + r;
-    m.chip = cut_chip(scan, c->row, c->side, c->slant_m + 1.2, context_.window.displayWindow());
+    m.chip = cut_chip(scan, c->row, c->side, c->slant_m + 1.2, fold_->display().displayWindow());
     if (!context_.marks.add(m))
         return;
     context_.window.selectMark(QString::fromStdString(m.id));
     context_.session.notices.say(QStringLiteral("mark"),
                                  c->zone == Zone::track
                                      ? tr("Marked and saved: %1, under the boat.").arg(contactTitle(*c))
-                                     : tr("Marked and saved: %1, %2 %3.")
-                                           .arg(contactTitle(*c), length(m.ground_m, 0),
-                                                c->side == Side::port ? tr("left") : tr("right")));
+                                     : tr("Marked and saved: %1, %2.")
+                                           .arg(contactTitle(*c), contactWhere(*c, context_.session.preferences.units(), 0)));
 }
 
 QImage ReadView::chipOf(const Contact &c) {
     const auto key = std::pair{c.row, static_cast<int>(c.side) * 1000 + static_cast<int>(c.slant_m * 10)};
     auto &image = chips_[key];
-    if (image.isNull() && context_.session.shown.scan().holds(c.row))
-        image = imageOf(cut_chip(context_.session.shown.scan(), c.row, c.side, c.slant_m + 0.8,
-                                 context_.window.displayWindow(), chip_w, chip_h));
+    const auto &scan = read_->stream().scan();
+    if (image.isNull() && scan.holds(c.row))
+        image = imageOf(cut_chip(scan, c.row, c.side, c.slant_m + 0.8, fold_->display().displayWindow(), chip_w, chip_h));
     return image;
 }
 
 void ReadView::resizeEvent(QResizeEvent *) {
+    layOut();
+}
+
+void ReadView::layOut() {
     const int w = (left_width - 32 - 3 * 4) / 4;
     int x = 16;
     for (auto *k : {all_, fish_, structure_, bottom_}) {
         k->setGeometry(x, 56, w, 48);
         x += w + 4;
     }
-    order_key_->setGeometry(16, 110, left_width - 32, 48);
+    const int circle = circle_key_->isVisibleTo(this) ? 60 : 0;
+    order_key_->setGeometry(16, 110, left_width - 32 - circle, 48);
+    circle_key_->setGeometry(left_width - 16 - 56, 110, 56, 48);
     list_->setGeometry(13, chips_top, left_width - 16, height() - chips_top - 4);
     const int from = left_width + 16, to = width() - right_width - 16, keys = height() - 76;
     // In a narrow window the reason under the figures takes two lines.
@@ -284,7 +339,7 @@ void ReadView::keyPressEvent(QKeyEvent *event) {
         return;
     case Qt::Key_Escape:
         passes_->setVisible(false);
-        fold_->show(selected());
+        fold_->show(selected(), read_->stream());
         update();
         return;
     default:
@@ -301,16 +356,16 @@ void ReadView::paintFigures(QPainter &p) {
     const int from = left_width + 16, to = width() - right_width - 16;
     const auto text = wordsOn(p);
     if (c == nullptr) {
-        text(from, 34, reader_.readUntil() == 0 ? tr("Nothing read yet") : tr("Nothing found so far"), 24,
+        text(from, 34, read_->readUntil() == 0 ? tr("Nothing read yet") : tr("Nothing found so far"), 24,
              true, "ink");
         text(from, 58,
-             context_.session.shown.scan().empty()
+             read_->stream().scan().empty()
                  ? tr("Press 2 for Scan and begin there: the demo lake, a sounder or a recording.")
                  : tr("Things are told within two seconds, and are final when the boat is well past them."),
              14, false, "ink2");
         return;
     }
-    const auto sheet = contactSheet(*c, context_.session.shown.scan().facts(c->row),
+    const auto sheet = contactSheet(*c, read_->stream().scan().facts(c->row),
                                     {fold_->moved(), fold_->handles(), fold_->measured()},
                                     context_.session.preferences.units());
     text(from, 32, sheet.title, 24, true, "ink");
@@ -355,10 +410,10 @@ void ReadView::paintEvent(QPaintEvent *) {
     p.drawText(QPointF(16, 24), tr("Contacts"));
     p.setFont(theme.font(13));
     p.setPen(colour("ink2"));
-    const auto read = context_.session.shown.empty()
+    const auto read = read_->stream().empty()
                           ? 0.0
-                          : 100.0 * static_cast<double>(reader_.readUntil()) /
-                                static_cast<double>(std::max<std::size_t>(1, context_.session.shown.end()));
+                          : 100.0 * static_cast<double>(read_->readUntil()) /
+                                static_cast<double>(std::max<std::size_t>(1, read_->stream().end()));
     p.drawText(QPointF(16, 44), tr("%1 · %2 in 100 pings read")
                                     .arg(counted(shown_.size(), tr("found"), tr("found")))
                                     .arg(std::lround(std::min(100.0, read))));

@@ -28,6 +28,9 @@ class ReadView : public QWidget {
     using Order = ContactList::Order;
     Order order() const { return model_->order(); }
     std::optional<Family> only() const { return model_->only(); }
+    /// What was read of the sides, or of the circle at the bow.
+    ReadContacts &read() { return *read_; }
+    void setCircle(bool on);
     ContactPanel &side() { return *side_; }
     PassCompare &passes() { return *passes_; }
     /// Selects what lies nearest to a place, as after a second look.
@@ -45,8 +48,12 @@ class ReadView : public QWidget {
     KeyButton *addKey(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter,
                       const QString &tip);
     void refresh();
+    void layOut();
     int idOf(const Contact &contact) const;
     void take(int index);
+    void select(int id);
+    void enableKeys(bool on);
+    bool circle() const { return read_ != &context_.reader; }
     void mark();
     QImage chipOf(const Contact &contact);
     QString length(double m, int decimals = 1) const;
@@ -56,15 +63,16 @@ class ReadView : public QWidget {
     void addList();
 
     ViewContext &context_;
-    ContactReader &reader_;
+    ReadContacts *read_;
     ContactList *model_;
     ItemList *list_;
     PictureOverSection *fold_;
     ContactPanel *side_;
     PassCompare *passes_;
-    KeyButton *all_, *fish_, *structure_, *bottom_, *order_key_, *mark_, *passes_key_, *scan_, *before_,
+    KeyButton *all_, *fish_, *structure_, *bottom_, *order_key_, *circle_key_, *mark_, *passes_key_, *scan_, *before_,
         *next_;
     std::vector<const Contact *> shown_;
+    int selected_on_circle_ = 0; ///< the sides' is the window's
     std::map<std::pair<std::size_t, int>, QImage> chips_;
 };
 

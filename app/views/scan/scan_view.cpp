@@ -10,7 +10,7 @@
 #include "reading/outline.hpp"
 #include "views/scan/contact_box.hpp"
 #include "views/scan/cue_bar.hpp"
-#include "views/scan/down_strip.hpp"
+#include "parts/down_strip.hpp"
 #include "views/scan/first_start.hpp"
 #include "views/scan/gutter.hpp"
 #include "views/scan/range_ruler.hpp"
@@ -34,7 +34,9 @@ ScanView::ScanView(ViewContext &context, QWidget *parent)
     ruler_ = new RangeRuler(context, *picture_, this);
     gutter_ = new Gutter(context, *picture_, this);
     trip_ = new TripStrip(context, *picture_, this);
-    down_ = new DownStrip(context, *picture_, this);
+    down_ = new DownStrip(
+        context, [this](int y) { return picture_->rowAtY(y); }, this);
+    connect(picture_, &PictureView::topChanged, down_, qOverload<>(&QWidget::update));
     down_->setVisible(false);
     panel_ = new ScanPanel(context, *picture_, this);
     passes_ = new PassCompare(context, this);

@@ -154,3 +154,15 @@ TEST(OwnBoat, ItsOutlineIsAHull) {
     for (const auto &s : b.seats)
         EXPECT_LT(std::fabs(s.at.right_m), b.beam_m / 2);
 }
+
+// Two seats in line with the keel: who casts from the stern straight ahead casts over the bow, who casts abeam over
+// nobody; the bow never casts over the stern when it casts ahead.
+TEST(Cast, ALineOverAnotherSeatIsTold) {
+    const auto boat = skiff();
+    EXPECT_THAT(cast_from(boat, boat.seats[1], {12, 0}).over, ElementsAre(0));
+    EXPECT_THAT(cast_from(boat, boat.seats[1], {-5.2, 9}).over, ElementsAre());
+    EXPECT_THAT(cast_from(boat, boat.seats[0], {12, 0}).over, ElementsAre());
+    EXPECT_THAT(cast_from(boat, boat.seats[0], {-14, 0}).over, ElementsAre(1));
+    // What lies between the two seats is cast at over nobody.
+    EXPECT_THAT(cast_from(boat, boat.seats[1], {-3, 0}).over, ElementsAre());
+}

@@ -103,3 +103,12 @@ RC_GTEST_PROP(HoldSpot, TurnsWithTheLake, ()) {
     RC_ASSERT(one->reached_from.size() == other->reached_from.size());
     RC_ASSERT(std::fabs(one->short_m - other->short_m) < 0.6);
 }
+
+// Wind from the north-west pushes to the south-east, at 3.5 in a hundred of its speed: 6 m/s make 0.21 m/s.
+TEST(HoldSpot, TheWindPushesABoatThatNobodyHolds) {
+    const auto drift = leeway(315, 6);
+    EXPECT_NEAR(drift.speed_m_s(), 0.21, 1e-9);
+    EXPECT_NEAR(drift.towards_deg(), 135, 1e-9);
+    EXPECT_NEAR(drift.m_s.east_m, 0.21 / std::sqrt(2.0), 1e-9);
+    EXPECT_NEAR(drift.m_s.north_m, -0.21 / std::sqrt(2.0), 1e-9);
+}

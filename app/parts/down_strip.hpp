@@ -6,15 +6,17 @@
 
 #include <QImage>
 #include <QWidget>
+#include <functional>
+#include <optional>
 
 namespace heron::app {
-
-class PictureView;
 
 class DownStrip : public QWidget {
     Q_OBJECT
   public:
-    DownStrip(ViewContext &context, PictureView &picture, QWidget *parent = nullptr);
+    /// Which row of the sides stands in a line; nothing where none does.
+    using RowAt = std::function<std::optional<std::size_t>(int y)>;
+    DownStrip(ViewContext &context, RowAt row_at, QWidget *parent = nullptr);
     static constexpr int wide = 190;
 
   protected:
@@ -27,7 +29,7 @@ class DownStrip : public QWidget {
     void mousePressEvent(QMouseEvent *event) override;
 
     ViewContext &context_;
-    PictureView &picture_;
+    RowAt row_at_;
     QImage image_;
     std::vector<std::size_t> shown_; // which row stands in each line
     double deepest_m_ = 0;

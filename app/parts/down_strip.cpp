@@ -1,8 +1,7 @@
-#include "views/scan/down_strip.hpp"
+#include "parts/down_strip.hpp"
 
 #include "kit/glyphs.hpp"
 #include "kit/theme.hpp"
-#include "parts/picture_view.hpp"
 #include "picture/row_levels.hpp"
 
 #include <QMouseEvent>
@@ -35,8 +34,8 @@ std::pair<const Beam *, const Beam *> beams_of(const SoundedRow &row, const Ping
 
 } // namespace
 
-DownStrip::DownStrip(ViewContext &context, PictureView &picture, QWidget *parent)
-    : QWidget(parent), context_(context), picture_(picture) {
+DownStrip::DownStrip(ViewContext &context, RowAt row_at, QWidget *parent)
+    : QWidget(parent), context_(context), row_at_(std::move(row_at)) {
     setFixedWidth(wide);
     setAttribute(Qt::WA_OpaquePaintEvent);
     setToolTip(tr(
@@ -45,7 +44,6 @@ DownStrip::DownStrip(ViewContext &context, PictureView &picture, QWidget *parent
         std::fill(shown_.begin(), shown_.end(), no_row);
         update();
     };
-    connect(&picture_, &PictureView::topChanged, this, qOverload<>(&QWidget::update));
     connect(&context_.window, &WindowState::displayChanged, this, anew);
     connect(&context_.session.shown, &ShownScan::replaced, this, anew);
     connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
@@ -98,11 +96,11 @@ void DownStrip::paintEvent(QPaintEvent *) {
     // As deep as the deepest bottom shown and a fifth, so that nothing but water and bottom fills it.
     double deepest = 1;
     for (int y = 0; y < height(); y += 16)
-        if (const auto row = picture_.rowAtY(y); row && scan.bottom(*row).found)
+        if (const auto row = row_at_(y); row && scan.bottom(*row).found)
             deepest = std::max(deepest, scan.bottom(*row).altitude_m);
     deepest = std::ceil(deepest * 1.25 / 1.5) * 1.5;
     // Levels straight down are far stronger than aside: a window of their own, from the rows shown.
-    const auto top = picture_.topRow();
+    const auto top = row_at_(0).value_or(context_.session.shown.newest());
     const Ping *ping = nullptr;
     const auto [fan, cone] = beams_of(scan.row(top), &ping);
     const Beam *any = fan != nullptr ? fan : cone;
@@ -119,7 +117,7 @@ void DownStrip::paintEvent(QPaintEvent *) {
         std::fill(shown_.begin(), shown_.end(), no_row);
     }
     for (int y = 0; y < image_.height(); ++y) {
-        const auto row = picture_.rowAtY(y);
+        const auto row = row_at_(y);
         if (!row) {
             auto *out = reinterpret_cast<QRgb *>(image_.scanLine(y));
             std::fill(out, out + image_.width(), theme.map()[0]);
