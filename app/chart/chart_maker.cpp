@@ -326,7 +326,7 @@ ChartMaker::ChartMaker(Session &session, QObject *parent)
             });
     connect(&session_.shown, &ShownScan::replaced, this, [this] {
         scan_number_ = -1;
-        wishes_.level_m = 0;
+        wishes_.level_m = session_.sources.live() ? session_.trip.levelToday().value_or(0) : 0;
         depths_handed_ = 0;
         clear();
         QMetaObject::invokeMethod(
@@ -457,6 +457,8 @@ void ChartMaker::wish() {
 void ChartMaker::setLevel(double metres) {
     constexpr double most_m = 60;
     wishes_.level_m = std::clamp(metres, -most_m, most_m);
+    if (session_.sources.live())
+        session_.trip.setLevelToday(wishes_.level_m);
     wish();
     emit sheetChanged();
 }

@@ -160,6 +160,8 @@ bool MarkLibrary::add(const Mark &mark) {
     auto own = mark;
     if (own.lake.empty())
         own.lake = session_.trip.water().left(150).toStdString();
+    if (own.depth_m && !own.lake_level_m && session_.sources.live())
+        own.lake_level_m = session_.trip.levelToday();
     return done(book_->add(own));
 }
 
@@ -173,8 +175,16 @@ bool MarkLibrary::undo() {
     return book_ && book_->can_undo() && done(book_->undo());
 }
 
+std::vector<MarkHistoryLine> MarkLibrary::historyOf(const QString &id) const {
+    return book_ ? book_->history_of(id.toStdString()) : std::vector<MarkHistoryLine>();
+}
+
 bool MarkLibrary::changeAll(const std::vector<Mark> &marks) {
     return book_ && done(book_->add_all(marks));
+}
+
+bool MarkLibrary::removeAll(const std::vector<std::string> &ids) {
+    return book_ && done(book_->replace({}, ids));
 }
 
 bool MarkLibrary::join(const QString &a, const QString &b) {

@@ -32,7 +32,10 @@ class MarkLibrary : public QAbstractListModel {
     bool remove(const QString &id);
     bool undo();
     bool canUndo() const { return book_ && book_->can_undo(); }
+    /// What became of a mark, the newest first.
+    std::vector<MarkHistoryLine> historyOf(const QString &id) const;
     bool changeAll(const std::vector<Mark> &marks); ///< one step of undo
+    bool removeAll(const std::vector<std::string> &ids); ///< likewise
     /// Two become one, and one two again; each is one step of undo.
     bool join(const QString &a, const QString &b);
     /// What was seen counts as another sighting of a mark, whose place follows from all of them by their doubt.

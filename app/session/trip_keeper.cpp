@@ -2,6 +2,9 @@
 
 #include "picture/stretches.hpp"
 
+#include <QDate>
+#include <QSettings>
+
 namespace heron::app {
 
 TripKeeper::TripKeeper(std::array<ShownScan *, stream_count> shown, Notices &notices, Jobs &jobs,
@@ -30,6 +33,21 @@ void TripKeeper::setWater(const QString &water) {
     (looked_at_ ? looked_at_water_ : water_) = water.trimmed();
     keep([name = this->water().toStdString()](TripFile &trip) { return trip.set_value("water", name); });
     emit waterChanged();
+}
+
+// Kept by water and day: yesterday's level says nothing of today.
+std::optional<double> TripKeeper::levelToday() const {
+    const auto kept = QSettings().value(QStringLiteral("level_today")).toStringList();
+    bool figure = false;
+    const double level = kept.size() == 3 ? kept[2].toDouble(&figure) : 0;
+    if (!figure || kept[0] != water_ || kept[1] != QDate::currentDate().toString(Qt::ISODate))
+        return std::nullopt;
+    return level;
+}
+
+void TripKeeper::setLevelToday(double metres) {
+    QSettings().setValue(QStringLiteral("level_today"),
+                         QStringList{water_, QDate::currentDate().toString(Qt::ISODate), QString::number(metres, 'f', 3)});
 }
 
 void TripKeeper::keep(std::function<Result<void>(TripFile &)> job) {

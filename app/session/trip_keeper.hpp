@@ -11,6 +11,7 @@
 #include <QObject>
 #include <array>
 #include <functional>
+#include <optional>
 
 namespace heron::app {
 
@@ -33,6 +34,9 @@ class TripKeeper : public QObject {
     QString water() const { return looked_at_ ? looked_at_water_ : water_; }
     /// The name of the water, now and in the trip.
     void setWater(const QString &water);
+    /// Of the water that is boated on over its datum, as the guide told it today; nothing where he did not.
+    std::optional<double> levelToday() const;
+    void setLevelToday(double metres);
     /// Writes to the trip in its turn; without one nothing is written.
     void keep(std::function<Result<void>(TripFile &)> job);
     /// Where a sounder hangs that introduced itself after the trip had begun.

@@ -13,18 +13,16 @@ namespace {
 constexpr qint64 too_old_ms = 6000;     // a word about what lies behind helps nobody
 constexpr qint64 not_again_ms = 8000;   // the same words
 constexpr std::size_t most_waiting = 4; // what is least urgent goes first
-constexpr double hazard_ahead_m = 60, hazard_behind_m = 90, ahead_deg = 30;
 constexpr double sure_enough = 0.6; // a contact that is told aloud
 constexpr qint64 settles_ms = 8000; // a contact seen longer ago lies behind the boat
 
 } // namespace
 
-Speaker::Speaker(Session &session, MarkLibrary &marks, ContactReader &reader, PassPlanner &planner, Bow &bow,
+Speaker::Speaker(Session &session, ContactReader &reader, PassPlanner &planner, Bow &bow,
                  QObject *parent)
-    : QObject(parent), session_(session), marks_(marks), reader_(reader), planner_(planner), bow_(bow) {
+    : QObject(parent), session_(session), reader_(reader), planner_(planner), bow_(bow) {
     clock_.start();
     connect(&timer_, &QTimer::timeout, this, [this] {
-        watchHazards();
         watchPosition();
         next();
     });
@@ -83,31 +81,6 @@ void Speaker::next() {
     const auto words = waiting_.front().words;
     waiting_.pop_front();
     voice_->say(words);
-}
-
-// What reaches near the surface ahead of the boat; said once on the way to it.
-void Speaker::watchHazards() {
-    const auto &shown = session_.shown;
-    if (!session_.preferences.speaks() || !session_.sources.live() || shown.empty())
-        return;
-    const auto fix = shown.scan().nav.fix_at(shown.scan().facts(shown.newest()).time);
-    if (!fix)
-        return;
-    std::vector<std::pair<std::string, GeoPoint>> hazards;
-    for (const auto &m : marks_.all())
-        if (m.family == Family::hazard && m.place)
-            hazards.emplace_back(m.id, *m.place);
-    for (const auto &h : hazards) {
-        const auto leg = leg_between(fix->pose.antenna, h.second);
-        const double aside = wrap_180(leg.bearing_deg - fix->pose.heading_deg);
-        if (leg.distance_m > hazard_behind_m) {
-            near_hazards_.erase(h.first);
-        } else if (leg.distance_m < hazard_ahead_m && std::fabs(aside) < ahead_deg &&
-                   near_hazards_.insert(h.first).second) {
-            say(Urgency::hazard,
-                tr("hazard ahead, %1").arg(spokenLength(leg.distance_m, session_.preferences.units())));
-        }
-    }
 }
 
 void Speaker::watchPosition() {

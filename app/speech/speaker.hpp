@@ -2,7 +2,6 @@
 #pragma once
 
 #include "around/bow.hpp"
-#include "marks/mark_library.hpp"
 #include "passes/pass_planner.hpp"
 #include "reading/contact_reader.hpp"
 #include "session/session.hpp"
@@ -24,7 +23,7 @@ class Speaker : public QObject {
     /// What is urgent is said before what waits.
     enum class Urgency { contact, steering, lost, hazard };
 
-    Speaker(Session &session, MarkLibrary &marks, ContactReader &reader, PassPlanner &planner, Bow &bow,
+    Speaker(Session &session, ContactReader &reader, PassPlanner &planner, Bow &bow,
             QObject *parent = nullptr);
 
     /// Makes the voice when it is first needed; another one may stand in for the machine's.
@@ -41,14 +40,12 @@ class Speaker : public QObject {
         qint64 since;
     };
     void next();
-    void watchHazards();
     void watchPosition();
     void watchSteering();
     void watchContacts();
     void sayCasts();
 
     Session &session_;
-    MarkLibrary &marks_;
     ContactReader &reader_;
     PassPlanner &planner_;
     Bow &bow_;
@@ -59,7 +56,6 @@ class Speaker : public QObject {
     std::map<QString, qint64> said_; ///< when, by words
     QElapsedTimer clock_;
     QTimer timer_;
-    std::set<std::string> near_hazards_; ///< told, and not left behind yet
     bool position_lost_ = false, line_begun_ = false, abeam_ = false;
     struct Seen {
         qint64 since;

@@ -10,7 +10,8 @@
 namespace heron::app {
 namespace {
 
-constexpr double least_arrival_m = 4, passed_m = 8, track_step_m = 10, near_m = 60;
+constexpr double least_arrival_m = 4, passed_m = 8, track_step_m = 10, near_m = 60, round_m = 20,
+                 over_it_m = 1.5, best_missed_m = 4;
 
 } // namespace
 
@@ -44,7 +45,10 @@ std::optional<GeoPoint> Way::boat() const {
 }
 
 void Way::go(const GeoPoint &place, const QString &name, double sd) {
-    path_ = {place};
+    goal_ = place;
+    best_side_deg_.reset();
+    dropped_ = false;
+    lay();
     name_ = name;
     mark_.clear();
     arrival_m_ = std::max(least_arrival_m, 2 * sd);
@@ -58,7 +62,43 @@ bool Way::goToMark(const QString &id) {
         return false;
     go(*m->place, capital(QString::fromStdString(plain_name(*m))), m->place_covariance.radial_sd_m());
     mark_ = id;
+    // The look that shows most stands first in the mark itself.
+    best_side_deg_ = m->seen_from_deg;
+    lay();
     return true;
+}
+
+// Straight to the goal, or round to the side from which it shows.
+void Way::lay() {
+    path_ = {goal_};
+    if (best_side_wanted_ && best_side_deg_)
+        path_.insert(path_.begin(), LocalPlane(goal_).to_globe({round_m * std::sin(*best_side_deg_ / degrees_per_radian),
+                                                                round_m * std::cos(*best_side_deg_ / degrees_per_radian)}));
+}
+
+void Way::setFromBestSide(bool on) {
+    best_side_wanted_ = on;
+    if (this->on() && best_side_deg_ && !alarm_)
+        lay();
+    emit changed();
+}
+
+void Way::setBuoySeat(std::optional<std::size_t> seat) {
+    buoy_seat_ = seat;
+    dropped_ = false;
+    emit changed();
+}
+
+std::optional<GeoPoint> Way::seatPlace(std::size_t seat) const {
+    const auto &boat = session_.boats.boat();
+    const auto here = this->boat();
+    const auto heading = session_.shown.headingNow();
+    if (!here || !heading || seat >= boat.seats.size())
+        return std::nullopt;
+    const double ahead = boat.antenna.behind_bow_m - boat.seats[seat].at.behind_bow_m,
+                 right = boat.seats[seat].at.right_m - boat.antenna.right_m, h = *heading / degrees_per_radian;
+    return LocalPlane(*here).to_globe(
+        {ahead * std::sin(h) + right * std::cos(h), ahead * std::cos(h) - right * std::sin(h)});
 }
 
 bool Way::goBack() {
@@ -76,6 +116,7 @@ bool Way::goBack() {
     if (back.empty())
         return false;
     path_ = std::move(back);
+    best_side_deg_.reset();
     name_ = tr("back along the track");
     arrival_m_ = passed_m;
     mark_.clear();
@@ -139,6 +180,10 @@ void Way::turn() {
         near_told_ = true;
         emit goalNear({path_[0], name_, mark_});
     }
+    if (const auto c = cue(); c && c->drop_now && !dropped_) {
+        dropped_ = true;
+        speaker_.say(Speaker::Urgency::steering, tr("now"));
+    }
     if (const auto c = cue(); c && c->arrived && !arrived_told_) {
         arrived_told_ = true;
         speaker_.say(Speaker::Urgency::steering, tr("Arrived"));
@@ -160,6 +205,16 @@ std::optional<Way::Cue> Way::cue() const {
     if (const auto heading = session_.shown.headingNow())
         c.steer_deg = wrap_180(leg.bearing_deg - *heading);
     c.arrived = path_.size() == 1 && leg.distance_m <= arrival_m_;
+    if (buoy_seat_ && path_.size() == 1 && !alarm_)
+        if (const auto seat = seatPlace(*buoy_seat_)) {
+            const auto to_goal = leg_between(*seat, path_[0]);
+            c.buoy_m = to_goal.distance_m;
+            // Over it; or abeam of it and near, after which it would only get farther.
+            const double off = session_.shown.headingNow()
+                                   ? std::fabs(wrap_180(to_goal.bearing_deg - *session_.shown.headingNow()))
+                                   : 0;
+            c.drop_now = to_goal.distance_m < over_it_m || (to_goal.distance_m < best_missed_m && off > 90);
+        }
     return c;
 }
 
@@ -174,11 +229,18 @@ QString Way::words() const {
     const auto length = [&](double m) {
         return QString::fromStdString(print_length(m, units, m < 10 ? 1 : 0).text());
     };
+    if (c->buoy_m && (c->drop_now || c->arrived)) {
+        const auto seat = QString::fromStdString(session_.boats.boat().seats[*buoy_seat_].name);
+        return c->drop_now ? tr("%1 · NOW: drop the buoy from the %2").arg(name, seat)
+                           : tr("%1 · %2 yet to the %3").arg(name, length(*c->buoy_m), seat);
+    }
     if (c->arrived)
         return tr("%1 · here, within %2: now").arg(name, length(std::max(1.0, c->distance_m)));
     auto text = QStringLiteral("%1 · %2 · %3")
                     .arg(name, length(path_.size() > 1 ? c->left_m : c->distance_m),
                          QString::fromStdString(print_bearing(c->bearing_deg)));
+    if (path_.size() > 1 && best_side_wanted_ && best_side_deg_)
+        text += tr(" · round to its %1 side").arg(QString::fromStdString(print_bearing(*best_side_deg_)));
     constexpr double on_course_deg = 4;
     if (c->steer_deg)
         text += std::fabs(*c->steer_deg) < on_course_deg ? tr(" · steady")

@@ -33,6 +33,13 @@ class Way : public QObject {
         QString name;
         QString mark; ///< its id; empty for a place
     };
+    /// From the side that shows the mark best, where its looks tell one: the way goes round to it.
+    bool fromBestSide() const { return best_side_wanted_; }
+    void setFromBestSide(bool on);
+    bool knowsBestSide() const { return best_side_deg_.has_value(); }
+    /// A seat from which a buoy is dropped at the goal: told when that seat is over it. Nothing: no buoy.
+    void setBuoySeat(std::optional<std::size_t> seat);
+    const std::optional<std::size_t> &buoySeat() const { return buoy_seat_; }
     bool on() const { return !path_.empty(); }
     bool alarm() const { return alarm_; }
     QString name() const { return name_; }
@@ -41,6 +48,8 @@ class Way : public QObject {
         std::optional<double> steer_deg; ///< to the right positive; nothing while no heading is known
         bool arrived = false;
         double left_m = 0; ///< along all that is left of the way
+        std::optional<double> buoy_m; ///< from the buoy's seat to the goal; nothing where no buoy is wanted or no heading known
+        bool drop_now = false;
     };
     /// Nothing without a position.
     std::optional<Cue> cue() const;
@@ -54,6 +63,8 @@ class Way : public QObject {
 
   private:
     void turn();
+    void lay();
+    std::optional<GeoPoint> seatPlace(std::size_t seat) const;
     struct Fix {
         GeoPoint place;
         UnixNs time = 0;
@@ -71,6 +82,10 @@ class Way : public QObject {
     QString name_;
     double arrival_m_ = 4;
     QString mark_;
+    GeoPoint goal_{};
+    std::optional<double> best_side_deg_;
+    std::optional<std::size_t> buoy_seat_;
+    bool best_side_wanted_ = false, dropped_ = false;
     bool alarm_ = false, arrived_told_ = false, near_told_ = false;
     QTimer timer_;
     UnixNs last_fix_ = 0;

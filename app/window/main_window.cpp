@@ -6,6 +6,7 @@
 #include "parts/open_file.hpp"
 #include "parts/picture_view.hpp"
 #include "views/handbook/handbook_view.hpp"
+#include "window/eye_mark.hpp"
 #include "window/notice_bar.hpp"
 #include "window/status_line.hpp"
 #include "window/way_bar.hpp"
@@ -29,7 +30,8 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
     rail_ = new PlaceRail(places, this);
     status_ = new StatusLine(program_.session, this);
     notice_ = new NoticeBar(program_.session.notices, this);
-    way_ = new WayBar(program_.way, this);
+    way_ = new WayBar(program_.way, program_.session.boats, this);
+    eye_ = new EyeMark(context_, this);
     stack_ = new QStackedWidget(this);
     for (const auto &p : places) {
         auto *view = p.make(context_, this);
@@ -59,6 +61,7 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
     });
     shortcut(Qt::Key_F4, [&preferences] { preferences.setInCompany(!preferences.inCompany()); });
     connect(&preferences, &Preferences::companyChanged, this, &MainWindow::cover);
+    shortcut(Qt::Key_F5, [this] { eye_->ask(stack_->geometry()); });
     shortcut(Qt::Key_F1, [this] { openHandbook(); });
     shortcut(Qt::Key_F9, [this] { program_.way.end(); });
     connect(way_, &WayBar::shownChanged, this, &MainWindow::layOut);
@@ -139,6 +142,7 @@ void MainWindow::layOut() {
     stack_->setGeometry(left, top, wide, height() - top);
     if (cover_ != nullptr)
         cover_->setGeometry(stack_->geometry());
+    eye_->setGeometry(stack_->geometry());
 }
 
 void MainWindow::go(const QString &id) {
@@ -175,6 +179,7 @@ void MainWindow::askFile() {
         [&session] { session.sources.backToSounder(); });
     add(tr("Begin a new trip"), session.trip.keeping(), [&session] { session.sources.beginNewTrip(); });
     add(tr("Connections"), true, [this] { go(place::connections); });
+    add(tr("Mark by eye (F5)"), true, [this] { eye_->ask(stack_->geometry()); });
     add(tr("Handbook (F1)"), true, [this] { openHandbook(); });
     add(tr("Import marks …"), true, [this] { askToImportMarks(context_, this); });
     add(tr("Export marks …"), true, [this] { askToExportMarks(context_, this); });

@@ -12,6 +12,7 @@
 
 namespace heron::app {
 
+class EyeMark;
 class NoticeBar;
 class StatusLine;
 class WayBar;
@@ -27,6 +28,7 @@ class MainWindow : public QWidget {
     NoticeBar &notice() { return *notice_; }
     StatusLine &status() { return *status_; }
     WayBar &wayBar() { return *way_; }
+    EyeMark &eyeMark() { return *eye_; }
     /// The one view of this kind in this window.
     template <class View>
     View &view() {
@@ -56,6 +58,7 @@ class MainWindow : public QWidget {
     NoticeBar *notice_;
     StatusLine *status_;
     WayBar *way_;
+    EyeMark *eye_;
     QStackedWidget *stack_;
     QWidget *cover_ = nullptr;
     std::map<QString, QWidget *> views_;

@@ -14,6 +14,7 @@
 #include "session/session.hpp"
 #include "speech/speaker.hpp"
 #include "tuning/tuner.hpp"
+#include "way/hazard_watch.hpp"
 #include "way/way.hpp"
 
 namespace heron::app {
@@ -31,7 +32,8 @@ struct Program {
     ChartMaker chart{session};
     Spots spots{session, chart, reader, marks};
     Backdrops backdrops{session, chart};
-    Speaker speaker{session, marks, reader, planner, bow};
+    Speaker speaker{session, reader, planner, bow};
+    HazardWatch hazards{session, marks, speaker};
     Way way{session, marks, speaker};
 };
 

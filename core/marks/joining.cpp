@@ -149,6 +149,7 @@ void tell_the_best(Mark &m) {
     m.side = best->side;
     m.slant_m = best->slant_m;
     m.ground_m = best->ground_m;
+    m.seen_from_deg = best->seen_from_deg;
     m.range_setting_m = best->range_setting_m;
     m.frequency_hz = best->frequency_hz;
     m.gain = best->gain;

@@ -36,6 +36,15 @@ void put_place(Mark &m, const Placed &placed) {
     m.place_covariance = placed.at->covariance;
 }
 
+// Looking down or at the boat itself there is no side to see it from.
+void put_seen_from(Mark &m, const Scan &scan, std::size_t row) {
+    constexpr double aside_m = 2;
+    if (!m.place || m.ground_m < aside_m)
+        return;
+    if (const auto fix = scan.nav.fix_at(scan.facts(row).time))
+        m.seen_from_deg = leg_between(*m.place, transducer_place(fix->pose, scan.installation)).bearing_deg;
+}
+
 constexpr const char *in_the_water = "in the water: how far aside is not known from one pass";
 
 } // namespace
@@ -48,7 +57,7 @@ bool Sighting::operator==(const Sighting &o) const {
            (!place || (place->latitude_deg == o.place->latitude_deg &&
                        place->longitude_deg == o.place->longitude_deg)) &&
            family == o.family && kind == o.kind && side == o.side && slant_m == o.slant_m &&
-           ground_m == o.ground_m && same(depth_m, o.depth_m) && same(height_m, o.height_m) &&
+           ground_m == o.ground_m && seen_from_deg == o.seen_from_deg && same(depth_m, o.depth_m) && same(height_m, o.height_m) &&
            height_at_least == o.height_at_least && range_setting_m == o.range_setting_m &&
            frequency_hz == o.frequency_hz && gain == o.gain && source == o.source && by == o.by &&
            reasons == o.reasons && chip == o.chip;
@@ -95,6 +104,7 @@ Sighting sighting_of(const Mark &m) {
     s.side = m.side;
     s.slant_m = m.slant_m;
     s.ground_m = m.ground_m;
+    s.seen_from_deg = m.seen_from_deg;
     s.depth_m = m.depth_m;
     s.height_m = m.height_m;
     s.height_at_least = m.height_at_least;
@@ -128,6 +138,7 @@ Mark mark_at(const Scan &scan, const CursorReading &reading, Family family, std:
         m.ground_m = reading.ground_m->value;
     m.depth_m = reading.depth_m;
     put_place(m, reading.placed);
+    put_seen_from(m, scan, c.row);
     if (!reading.ground_m && m.place_remark.empty())
         m.place_remark = in_the_water;
     return m;
@@ -147,6 +158,7 @@ Mark mark_of(const Scan &scan, const Contact &c, std::string source) {
     m.height_at_least = c.height_at_least;
     m.length_m = c.length_m;
     put_place(m, {c.place, c.place_state});
+    put_seen_from(m, scan, c.row);
     // A wall keeps its line, a heap its outline.
     if (c.large && c.place) {
         const LocalPlane plane(c.place->place);
@@ -172,6 +184,7 @@ Mark mark_measured(const Scan &scan, const MeasureHandles &h, const Measurement 
     m.height_m = found.shadow.height_m;
     m.height_at_least = found.shadow.at_least;
     put_place(m, found.placed);
+    put_seen_from(m, scan, h.row);
     return m;
 }
 

@@ -25,6 +25,7 @@ struct Sighting {
     Kind kind = Kind::none;
     std::string side;
     double slant_m = 0, ground_m = 0;
+    std::optional<double> seen_from_deg; ///< from the thing to the transducer that saw it, true
     std::optional<Estimate> depth_m, height_m;
     bool height_at_least = false;
     double range_setting_m = 0, frequency_hz = 0;
@@ -69,6 +70,7 @@ struct Mark {
     std::string side;         ///< "port", "starboard", "down"; empty when marked at the boat
     double slant_m = 0;
     double ground_m = 0;
+    std::optional<double> seen_from_deg; ///< from the thing to the transducer that saw it, true
     std::optional<Estimate> depth_m;  ///< of the bottom there, from the surface
     std::optional<Estimate> height_m; ///< from its shadow
     bool height_at_least = false;

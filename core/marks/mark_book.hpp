@@ -42,20 +42,28 @@ class MarkBook {
     /// overrule the other screen.
     Result<void> take_from_others(const std::vector<Mark> &marks, const std::vector<std::string> &removed);
 
-    bool can_undo() const { return !done_.empty(); }
-    /// Takes the last change back.
+    bool can_undo() const { return !done_.empty() || kept_steps_ > 0; }
+    /// Takes the last change back: of this book, then of those before it (`MarkHistory`). A step whose marks have been
+    /// changed since by others is passed over and forgotten; a fault says so where nothing was left to take back.
     Result<void> undo();
+    /// What became of a mark, the newest first, also in earlier sessions.
+    std::vector<MarkHistoryLine> history_of(const std::string &id) const {
+        return MarkHistory::of(store_.database(), id);
+    }
 
   private:
     explicit MarkBook(MarkStore store) : store_(std::move(store)) {}
-    // What one change did to each mark: before and after; empty where it was not there.
-    struct Step {
-        std::optional<Mark> before, after;
+    using Step = MarkStep;
+    using Change = MarkChange;
+    struct Done {
+        Change change;
+        std::int64_t step = 0; ///< as the file keeps it; 0: it does not
     };
-    using Change = std::vector<Step>;
+    Result<void> undo_kept();
+    std::optional<Change> fitting(MarkHistory::Kept kept) const;
     Change change_to(const std::vector<Mark> &marks) const;
     static MarkWrites writes_of(const Change &change, bool forward);
-    Result<void> apply(const Change &change, bool forward);
+    Result<void> apply(const Change &change, bool forward, const std::function<bool(Database &)> &also);
     void take(const MarkWrites &writes);
     Result<void> remember(Change change);
 
@@ -64,7 +72,8 @@ class MarkBook {
     void index_marks();
     std::vector<Mark> marks_;
     std::unordered_map<std::string, std::size_t> index_; // where in marks_ an id stands
-    std::vector<Change> done_;
+    std::vector<Done> done_;
+    std::int64_t kept_steps_ = 0; ///< in the file, of this session and of earlier ones
 };
 
 } // namespace heron

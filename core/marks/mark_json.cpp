@@ -105,6 +105,7 @@ void put_look(json &j, const Sighting &s) {
     put(j, "side", s.side);
     put(j, "slant_m", s.slant_m);
     put(j, "ground_m", s.ground_m);
+    put(j, "seen_from_deg", s.seen_from_deg);
     put(j, "depth", s.depth_m);
     put(j, "height", s.height_m);
     if (s.height_at_least)
@@ -147,6 +148,7 @@ Sighting read_look(const json &j) {
     s.side = text(j, "side", 40);
     s.slant_m = figure(j, "slant_m", 0, 1e5).value_or(0);
     s.ground_m = figure(j, "ground_m", 0, 1e5).value_or(0);
+    s.seen_from_deg = figure(j, "seen_from_deg", 0, 360);
     s.depth_m = estimate(j, "depth", -1000, 12'000);
     s.height_m = estimate(j, "height", -1000, 1000);
     s.height_at_least = yes(j, "height_at_least");
@@ -357,6 +359,7 @@ Result<Mark> mark_of_json(const json &j) {
         m.side = s.side;
         m.slant_m = s.slant_m;
         m.ground_m = s.ground_m;
+        m.seen_from_deg = s.seen_from_deg;
         m.depth_m = s.depth_m;
         m.height_m = s.height_m;
         m.height_at_least = s.height_at_least;

@@ -134,6 +134,8 @@ std::string story_of(const Mark &m) {
         j["closed"] = true;
     if (m.lake_level_m)
         j["lake_level_m"] = *m.lake_level_m;
+    if (m.seen_from_deg)
+        j["seen_from_deg"] = *m.seen_from_deg;
     return j.empty() ? std::string() : j.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
@@ -150,6 +152,7 @@ void read_story(Mark &m, const std::string &text) {
             m.shape = std::move(read->shape);
             m.closed = read->closed;
             m.lake_level_m = read->lake_level_m;
+            m.seen_from_deg = read->seen_from_deg;
         }
     } catch (const nlohmann::json::exception &) {
         return;
@@ -269,7 +272,7 @@ std::string MarkStore::id_of(Database &db) {
     return read();
 }
 
-Result<void> write_marks(Database &db, const MarkWrites &writes) {
+Result<void> write_marks(Database &db, const MarkWrites &writes, const std::function<bool(Database &)> &also) {
     Transaction change(db);
     if (!change.begun() || (!db.has_table("marks") && !add_layer(db)) || !bring_up_to_date(db))
         return db.fault("written");
@@ -304,7 +307,7 @@ Result<void> write_marks(Database &db, const MarkWrites &writes) {
         if (!gone.ready() || !gone.bind(1, id).run() || !looks_gone.bind(1, id).run())
             return db.fault("written");
     }
-    if (!touch_layer(db, "marks") || !change.commit())
+    if (!touch_layer(db, "marks") || (also && !also(db)) || !change.commit())
         return db.fault("written");
     return {};
 }

@@ -4,8 +4,10 @@
 #include "fault/fault.hpp"
 #include "files/database.hpp"
 #include "marks/mark.hpp"
+#include "marks/mark_history.hpp"
 
 #include <filesystem>
+#include <functional>
 #include <vector>
 
 namespace heron {
@@ -16,8 +18,8 @@ struct MarkWrites {
     std::vector<std::string> removed;
 };
 /// Writes all or none, in one transaction, into the layer `marks` of a GeoPackage; the layer is made where it
-/// is missing, as in a trip before its first mark.
-Result<void> write_marks(Database &db, const MarkWrites &writes);
+/// is missing, as in a trip before its first mark. `also`: what else belongs to the same transaction.
+Result<void> write_marks(Database &db, const MarkWrites &writes, const std::function<bool(Database &)> &also = {});
 /// All marks in the order in which they were first saved; none where there is no such layer.
 Result<std::vector<Mark>> load_marks(const Database &db);
 
@@ -35,7 +37,12 @@ class MarkStore {
     const std::filesystem::path &path() const { return db_.path(); }
     /// Given once to this file, whatever it is called.
     const std::string &id() const { return id_; }
-    Result<void> write(const MarkWrites &writes) { return write_marks(db_, writes); }
+    Result<void> write(const MarkWrites &writes, const std::function<bool(Database &)> &also = {}) {
+        return write_marks(db_, writes, also);
+    }
+    const Database &database() const { return db_; }
+    /// Without a write of marks.
+    bool forget(std::int64_t step) { return MarkHistory::forget(db_, step); }
     Result<std::vector<Mark>> load() const { return load_marks(db_); }
 
   private:

@@ -71,6 +71,7 @@ void copy_field(Field field, const Mark &from, Mark &to) {
         to.side = from.side;
         to.slant_m = from.slant_m;
         to.ground_m = from.ground_m;
+        to.seen_from_deg = from.seen_from_deg;
         to.range_setting_m = from.range_setting_m;
         to.frequency_hz = from.frequency_hz;
         to.gain = from.gain;
@@ -111,6 +112,7 @@ std::optional<Mark> as_seen_by(const Mark &mark, Level receiver) {
             s.side.clear();
             s.slant_m = s.ground_m = s.range_setting_m = s.frequency_hz = 0;
             s.gain = 0;
+            s.seen_from_deg.reset();
         }
         if (!sees(Field::time))
             s.time = 0;
@@ -159,6 +161,7 @@ void coarsen(Mark &m, double radius) {
     m.place_remark = told("known to within {}", print_length(circle, UnitSystem::metres, 0).text());
     m.side.clear();
     m.slant_m = m.ground_m = 0;
+    m.seen_from_deg.reset();
     m.shape.clear();
     m.sightings.clear();
     m.chip = {};

@@ -9,6 +9,7 @@
 #include "kit/theme.hpp"
 #include "parts/mark_files.hpp"
 #include "views/marks/join_page.hpp"
+#include "views/marks/many_page.hpp"
 #include "views/marks/pack_page.hpp"
 #include "views/marks/share_page.hpp"
 #include "views/marks/story_page.hpp"
@@ -155,13 +156,14 @@ QLayout *MarksView::buildSide() {
         {"pageStory", tr("Story"), Qt::Key_W, tr("Its looks, visits, and who may see it")},
         {"pageJoin", tr("Join"), Qt::Key_R, tr("What may be one thing")},
         {"pagePack", tr("Pack"), Qt::Key_P, tr("What goes to whom")},
-        {"pageShare", tr("Screens"), Qt::Key_K, tr("The live link to other screens")}};
+        {"pageShare", tr("Screens"), Qt::Key_K, tr("The live link to other screens")},
+        {"pageMany", tr("Many"), Qt::Key_M, tr("All that the wall shows, changed together")}};
     for (const auto &[name, text, letter, tip] : pages) {
         auto *key = new KeyButton(QString(), text, letter, tip, this);
         key->setObjectName(QString::fromLatin1(name));
         key->setCheckable(true);
         key->setStacked(true);
-        key->setFixedSize((side_width - 4 * 6) / 5, 48);
+        key->setFixedSize((side_width - 5 * 6) / 6, 48);
         keys->addWidget(key);
         const auto page = static_cast<Page>(page_keys_.size());
         connect(key, &KeyButton::clicked, this, [this, page] { setPage(page); });
@@ -175,6 +177,7 @@ QLayout *MarksView::buildSide() {
     pages_->addWidget(join_ = new JoinPage(context_, this));
     pages_->addWidget(pack_ = new PackPage(context_, this));
     pages_->addWidget(new SharePage(context_, this));
+    pages_->addWidget(many_ = new ManyPage(context_, this));
     column->addWidget(pages_, 1);
     setPage(Page::mark);
     return column;
@@ -272,6 +275,7 @@ void MarksView::tellWall() {
     for (int i = 0; i < groups_->rowCount(); ++i)
         if (const auto *m = context_.marks.find(groups_->data(groups_->index(i), id_role).toString()))
             ids.push_back(m->id);
+    many_->setMarks(ids);
     pack_->setMarks(std::move(ids));
 }
 

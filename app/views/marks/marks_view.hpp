@@ -18,6 +18,7 @@ namespace heron::app {
 class ItemList;
 class JoinPage;
 class KeyButton;
+class ManyPage;
 class PackPage;
 class PaperLabel;
 class StoryPage;
@@ -26,7 +27,7 @@ class MarksView : public QWidget {
     Q_OBJECT
   public:
     explicit MarksView(ViewContext &context, QWidget *parent = nullptr);
-    enum class Page : std::uint8_t { mark, story, join, pack, share };
+    enum class Page : std::uint8_t { mark, story, join, pack, share, many };
     ItemList &wall() { return *wall_; }
     Page page() const { return page_; }
     void setPage(Page page);
@@ -66,6 +67,7 @@ class MarksView : public QWidget {
     StoryPage *story_;
     JoinPage *join_;
     PackPage *pack_;
+    ManyPage *many_;
     std::vector<KeyButton *> page_keys_;
     Page page_ = Page::mark;
     QLineEdit *find_;

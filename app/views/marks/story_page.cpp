@@ -20,6 +20,34 @@ namespace {
 
 constexpr int row_high = 46;
 
+QString fieldWord(Field field) {
+    switch (field) {
+    case Field::name:
+        return StoryPage::tr("name");
+    case Field::kind:
+        return StoryPage::tr("kind");
+    case Field::place:
+        return StoryPage::tr("place");
+    case Field::measures:
+        return StoryPage::tr("measures");
+    case Field::time:
+        return StoryPage::tr("time");
+    case Field::picture:
+        return StoryPage::tr("picture");
+    case Field::note:
+        return StoryPage::tr("note");
+    case Field::tags:
+        return StoryPage::tr("tags or water");
+    case Field::settings:
+        return StoryPage::tr("settings");
+    case Field::story:
+        return StoryPage::tr("looks");
+    case Field::outcomes:
+        return StoryPage::tr("a visit");
+    }
+    return {};
+}
+
 } // namespace
 
 StoryPage::StoryPage(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
@@ -273,6 +301,25 @@ void StoryPage::paintEvent(QPaintEvent *) {
                                              : tr("%1 cm").arg(std::lround(*o->length_m * 100)));
         if (o->released)
             line += tr(" · released");
+        write(0, y, line, 13, false, "ink");
+        lines_ << line;
+    }
+    const auto history = context_.marks.historyOf(id_);
+    y += 28;
+    if (y < end && !history.empty())
+        write(0, y, tr("What became of it"), 14, true, "ink");
+    for (const auto &h : history) {
+        y += 20;
+        if (y > end)
+            break;
+        QStringList what;
+        for (const auto field : h.fields)
+            what << fieldWord(field);
+        const auto line = QStringLiteral("%1 · %2").arg(day(h.time), h.made      ? tr("made")
+                                                                     : h.removed ? tr("removed")
+                                                                     : what.isEmpty()
+                                                                         ? tr("who may see it")
+                                                                         : what.join(QStringLiteral(", ")));
         write(0, y, line, 13, false, "ink");
         lines_ << line;
     }
