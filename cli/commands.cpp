@@ -415,7 +415,7 @@ int marks(const MarksOptions &o) {
         fmt::print("{} marks written to {}\n", all.size(), o.out);
         return 0;
     }
-    const auto written = write_mark_file(o.out, all);
+    const auto written = write_mark_file(o.out, all, {o.name_letters, o.plain_names});
     if (!written)
         return refuse(written.error());
     fmt::print("{} marks written to {}\n", written->written, o.out);

@@ -235,9 +235,10 @@ bool MarkLibrary::exportMarks(const QString &path) {
     return true;
 }
 
-bool MarkLibrary::writePack(const QString &path, const std::vector<Mark> &of, const PackSettings &settings) {
+bool MarkLibrary::writePack(const QString &path, const std::vector<Mark> &of, const PackSettings &settings,
+                            const NameProfile &names) {
     const auto pack = packed(of, settings);
-    const auto written = write_mark_file(path.toStdString(), pack);
+    const auto written = write_mark_file(path.toStdString(), pack, names);
     if (!written)
         return done(tl::unexpected(written.error()));
     session_.notices.say(

@@ -2,6 +2,7 @@
 // disk before it shows.
 #pragma once
 
+#include "exchange/gpx.hpp"
 #include "marks/mark_book.hpp"
 #include "marks/pack.hpp"
 #include "session/session.hpp"
@@ -44,7 +45,8 @@ class MarkLibrary : public QAbstractListModel {
     /// By the file's suffix; what the format cannot hold is told.
     bool exportMarks(const QString &path);
     /// What a receiver may see.
-    bool writePack(const QString &path, const std::vector<Mark> &of, const PackSettings &settings);
+    bool writePack(const QString &path, const std::vector<Mark> &of, const PackSettings &settings,
+                   const NameProfile &names = {});
     /// Reads and writes beside the window; what came of it is told: how many are new, the same and different.
     /// Those that differ are taken only when that is asked for.
     void importMarks(const QString &path);

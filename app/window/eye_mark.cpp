@@ -50,7 +50,7 @@ std::optional<EyeMark::Fix> EyeMark::fix() const {
             continue;
         const auto time = shown->scan().facts(shown->newest()).time;
         if (const auto f = shown->scan().nav.fix_at(time))
-            return Fix{f->pose.antenna, f->pose.heading_deg, time, 2};
+            return Fix{f->pose.antenna, f->pose.heading_deg, time, f->pose.position_sd_m};
     }
     return std::nullopt;
 }

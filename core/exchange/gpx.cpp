@@ -2,14 +2,20 @@
 #include "files/identifier.hpp"
 
 #include "files/atomic_file.hpp"
+#include "files/json_in.hpp"
+#include "marks/mark_json.hpp"
 #include "units/units.hpp"
 
 #include <algorithm>
+#include <array>
+#include <cctype>
 #include <charconv>
 #include <cmath>
 #include <cstring>
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 #include <pugixml.hpp>
+#include <set>
 #include <sstream>
 
 namespace heron {
@@ -101,6 +107,47 @@ std::optional<Estimate> estimate_of(pugi::xml_node node, const char *value, cons
     return Estimate{*v, number(node.attribute(sd).value()).value_or(0)};
 }
 
+std::string first_letters(const std::string &text, std::size_t letters) {
+    std::size_t at = 0;
+    for (; at < text.size() && letters > 0; --letters) {
+        ++at;
+        while (at < text.size() && (static_cast<unsigned char>(text[at]) & 0xC0) == 0x80)
+            ++at;
+    }
+    auto out = text.substr(0, at);
+    while (!out.empty() && out.back() == ' ')
+        out.pop_back();
+    return out;
+}
+
+// Capitals of ASCII: letters with marks lose them, what else is no letter or figure becomes a space.
+std::string plain_letters(const std::string &text) {
+    // Of U+00C0 to U+00FF, in order; × and ÷ are no letters.
+    static constexpr std::array<const char *, 64> latin1{
+        "A", "A", "A", "A", "A", "A", "AE", "C", "E", "E", "E", "E", "I", "I", "I", "I", "D", "N", "O", "O", "O", "O",
+        "O", " ", "O", "U", "U", "U", "U", "Y", "TH", "SS", "A", "A", "A", "A", "A", "A", "AE", "C", "E", "E", "E", "E",
+        "I", "I", "I", "I", "D", "N", "O", "O", "O", "O", "O", " ", "O", "U", "U", "U", "U", "Y", "TH", "Y"};
+    std::string out;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const auto c = static_cast<unsigned char>(text[i]);
+        if (c < 0x80) {
+            out += std::isalnum(c) || c == '-' ? static_cast<char>(std::toupper(c)) : ' ';
+        } else if (c == 0xC3 && i + 1 < text.size()) {
+            out += latin1[static_cast<unsigned char>(text[++i]) & 0x3FU];
+        } else if ((c & 0xC0) != 0x80) {
+            out += ' ';
+        }
+    }
+    // One space between words, none at the ends.
+    std::string tidy;
+    for (const char c : out)
+        if (c != ' ' || (!tidy.empty() && tidy.back() != ' '))
+            tidy += c;
+    while (!tidy.empty() && tidy.back() == ' ')
+        tidy.pop_back();
+    return tidy.empty() ? "MARK" : tidy;
+}
+
 // What we put into `sym` where no other program had put its own.
 std::string symbol_of(const Mark &m) {
     return std::string(m.kind == Kind::none ? name_of(m.family) : name_of(m.kind));
@@ -122,7 +169,47 @@ std::string describe(const Mark &m) {
     return text;
 }
 
-void write_waypoint(pugi::xml_node gpx, const Mark &m) {
+// What neither the waypoint nor our attributes hold.
+std::string story_of(const Mark &m) {
+    auto j = json_of(m, false);
+    for (const char *held :
+         {"id", "name", "note", "time", "latitude_deg", "longitude_deg", "east_east_m2", "east_north_m2", "north_north_m2",
+          "family", "kind", "side", "slant_m", "ground_m", "depth_m", "depth_sd_m", "height_m", "height_sd_m",
+          "height_at_least", "range_setting_m", "frequency_hz", "gain", "source", "place_remark", "foreign_gpx"})
+        j.erase(held);
+    return j.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+}
+
+// A story that another hand has spoiled counts as none.
+void read_story(Mark &m, const char *text) {
+    constexpr std::size_t most_bytes = 1u << 20;
+    try {
+        auto j = parse_json(text, most_bytes);
+        j["id"] = "story";
+        auto told = mark_of_json(j);
+        if (!told)
+            return;
+        m.by = std::move(told->by);
+        m.lake = std::move(told->lake);
+        m.bottom = std::move(told->bottom);
+        m.length_m = told->length_m;
+        m.lake_level_m = told->lake_level_m;
+        m.seen_from_deg = told->seen_from_deg;
+        m.tags = std::move(told->tags);
+        m.shape = std::move(told->shape);
+        m.closed = told->closed;
+        m.confirmed = told->confirmed;
+        m.turned_out = told->turned_out;
+        m.level = told->level;
+        m.field_levels = std::move(told->field_levels);
+        m.sightings = std::move(told->sightings);
+        m.outcomes = std::move(told->outcomes);
+    } catch (const nlohmann::json::exception &) {
+        return;
+    }
+}
+
+void write_waypoint(pugi::xml_node gpx, const Mark &m, const std::string &shown_name) {
     auto w = gpx.append_child("wpt");
     w.append_attribute("lat").set_value(fmt::format("{:.8f}", m.place->latitude_deg).c_str());
     w.append_attribute("lon").set_value(fmt::format("{:.8f}", m.place->longitude_deg).c_str());
@@ -140,7 +227,7 @@ void write_waypoint(pugi::xml_node gpx, const Mark &m) {
         text_child(w, "time", print_rfc3339(m.time));
     keep("magvar");
     keep("geoidheight");
-    text_child(w, "name", printable(plain_name(m)));
+    text_child(w, "name", printable(shown_name));
     text_child(w, "cmt", printable(m.note));
     text_child(w, "desc", describe(m));
     text_child(w, "src", printable(m.source));
@@ -156,6 +243,10 @@ void write_waypoint(pugi::xml_node gpx, const Mark &m) {
     auto ours = extensions.append_child("heron:mark");
     ours.append_attribute("id").set_value(m.id.c_str());
     ours.append_attribute("named").set_value(m.name.empty() ? "no" : "yes");
+    if (shown_name != plain_name(m)) {
+        ours.append_attribute("shown").set_value(printable(shown_name).c_str());
+        ours.append_attribute("name").set_value(printable(m.name).c_str());
+    }
     ours.append_attribute("family").set_value(std::string(name_of(m.family)).c_str());
     ours.append_attribute("kind").set_value(m.kind == Kind::none ? "" : std::string(name_of(m.kind)).c_str());
     ours.append_attribute("side").set_value(m.side.c_str());
@@ -178,8 +269,54 @@ void write_waypoint(pugi::xml_node gpx, const Mark &m) {
     ours.append_attribute("gain").set_value(m.gain);
     if (!m.place_remark.empty())
         ours.append_attribute("place_remark").set_value(m.place_remark.c_str());
+    ours.append_child("heron:story").text().set(story_of(m).c_str());
     for (const auto &n : kept.child("extensions").children())
         extensions.append_copy(n);
+}
+
+// So that other devices show the line too; ours is known by what it is of.
+void write_line(pugi::xml_node gpx, const Mark &m, const std::string &shown_name) {
+    auto route = gpx.append_child("rte");
+    text_child(route, "name", printable(shown_name));
+    route.append_child("extensions").append_child("heron:line").append_attribute("of").set_value(m.id.c_str());
+    const LocalPlane plane(*m.place);
+    for (const auto &corner : m.shape) {
+        const auto at = plane.to_globe(corner);
+        auto point = route.append_child("rtept");
+        point.append_attribute("lat").set_value(fmt::format("{:.8f}", at.latitude_deg).c_str());
+        point.append_attribute("lon").set_value(fmt::format("{:.8f}", at.longitude_deg).c_str());
+    }
+}
+
+// A route or a stretch of a track of another program as a line; nothing where it has no two usable places.
+std::optional<Mark> read_line(pugi::xml_node points, const char *point, const std::string &name, const char *tag) {
+    std::vector<GeoPoint> places;
+    for (const auto &p : points.children()) {
+        if (local(p.name()) != point)
+            continue;
+        const auto lat = number(p.attribute("lat").value()), lon = number(p.attribute("lon").value());
+        if (lat && lon && std::fabs(*lat) <= 90 && std::fabs(*lon) <= 180)
+            places.push_back({*lat, *lon});
+    }
+    if (places.size() < 2)
+        return std::nullopt;
+    Mark m;
+    m.id = new_identifier();
+    m.name = name;
+    m.tags = {tag};
+    m.place = places[places.size() / 2];
+    const LocalPlane plane(*m.place);
+    const auto kept = std::min(places.size(), MarkBounds::shape);
+    double length = 0;
+    for (std::size_t i = 0; i < kept; ++i) {
+        // Evenly thinned where there are more than a line may have; both ends stay.
+        const auto &p = places[kept == 1 ? 0 : i * (places.size() - 1) / (kept - 1)];
+        m.shape.push_back(plane.to_plane(p));
+        if (i > 0)
+            length += std::hypot(m.shape[i].east_m - m.shape[i - 1].east_m, m.shape[i].north_m - m.shape[i - 1].north_m);
+    }
+    m.length_m = length;
+    return m;
 }
 
 Result<Mark> read_waypoint(pugi::xml_node w) {
@@ -212,6 +349,11 @@ Result<Mark> read_waypoint(pugi::xml_node w) {
             kept.append_copy(n);
     if (ours) {
         m.id = ours.attribute("id").value();
+        if (const auto shown = ours.attribute("shown"); shown && m.name == shown.value())
+            m.name = ours.attribute("name").value();
+        for (const auto &child : ours.children())
+            if (local(child.name()) == "story")
+                read_story(m, child.text().get());
         if (std::string_view(ours.attribute("named").value()) == "no")
             m.name.clear();
         m.family = family_named(ours.attribute("family").value()).value_or(Family::unsure);
@@ -262,18 +404,47 @@ pugi::xml_node begin_gpx(pugi::xml_document &doc) {
 
 } // namespace
 
+std::vector<std::string> fitted_names(const std::vector<Mark> &marks, const NameProfile &profile) {
+    std::vector<std::string> names;
+    std::set<std::string> taken;
+    const bool fits = profile.most_letters > 0 || profile.plain;
+    for (const auto &m : marks) {
+        auto name = plain_name(m);
+        if (!fits) {
+            names.push_back(std::move(name));
+            continue;
+        }
+        if (profile.plain)
+            name = plain_letters(name);
+        const auto most = profile.most_letters > 0 ? std::max<std::size_t>(profile.most_letters, 3) : name.size();
+        auto shown = first_letters(name, most);
+        // The end is numbered until nobody else is called so.
+        for (int n = 2; taken.contains(shown); ++n) {
+            const auto number = std::to_string(n);
+            shown = first_letters(name, profile.most_letters > 0 ? most - std::min(most - 1, number.size()) : most) + number;
+        }
+        taken.insert(shown);
+        names.push_back(std::move(shown));
+    }
+    return names;
+}
+
 std::string gpx_from_marks(const std::vector<Mark> &marks, std::size_t *left_out,
-                           std::string_view foreign_metadata) {
+                           std::string_view foreign_metadata, const NameProfile &profile) {
     pugi::xml_document doc;
     auto gpx = begin_gpx(doc);
     gpx.append_attribute("xmlns:heron").set_value(our_namespace);
     std::size_t without_place = 0;
-    for (const auto &m : marks) {
-        if (m.place)
-            write_waypoint(gpx, m);
+    const auto names = fitted_names(marks, profile);
+    for (std::size_t i = 0; i < marks.size(); ++i) {
+        if (marks[i].place)
+            write_waypoint(gpx, marks[i], names[i]);
         else
             ++without_place;
     }
+    for (std::size_t i = 0; i < marks.size(); ++i)
+        if (marks[i].place && !marks[i].closed && marks[i].shape.size() > 1)
+            write_line(gpx, marks[i], names[i]);
     if (!foreign_metadata.empty()) {
         pugi::xml_document foreign;
         if (foreign.load_buffer(foreign_metadata.data(), foreign_metadata.size()))
@@ -327,6 +498,24 @@ Result<GpxContents> marks_from_gpx(std::string_view text, std::string_view file_
             carry_namespaces(copy);
             contents.foreign_metadata += xml_of(copy);
         }
+        const auto named = [](pugi::xml_node n) {
+            for (const auto &c : n.children())
+                if (local(c.name()) == "name")
+                    return std::string(c.text().get());
+            return std::string();
+        };
+        if (local(w.name()) == "rte") {
+            bool ours = false;
+            for (const auto &e : w.child("extensions").children())
+                ours = ours || (local(e.name()) == "line" && namespace_of(e) == our_namespace);
+            if (auto line = ours ? std::nullopt : read_line(w, "rtept", named(w), "route"))
+                contents.marks.push_back(std::move(*line));
+        }
+        if (local(w.name()) == "trk")
+            for (const auto &segment : w.children())
+                if (local(segment.name()) == "trkseg")
+                    if (auto line = read_line(segment, "trkpt", named(w), "track"))
+                        contents.marks.push_back(std::move(*line));
         if (local(w.name()) != "wpt")
             continue;
         if (auto m = read_waypoint(w))

@@ -1,6 +1,5 @@
 #include "exchange/mark_files.hpp"
 
-#include "exchange/gpx.hpp"
 #include "files/atomic_file.hpp"
 #include "files/identifier.hpp"
 #include "files/json_in.hpp"
@@ -131,12 +130,13 @@ Result<MarksRead> read_mark_file(const std::filesystem::path &path) {
     return out;
 }
 
-Result<MarksWritten> write_mark_file(const std::filesystem::path &path, const std::vector<Mark> &marks) {
+Result<MarksWritten> write_mark_file(const std::filesystem::path &path, const std::vector<Mark> &marks,
+                                     const NameProfile &names) {
     const auto suffix = suffix_of(path);
     std::size_t left_out = 0;
     Result<void> done;
     if (suffix == ".gpx")
-        done = write_file_atomically(path, gpx_from_marks(marks, &left_out));
+        done = write_file_atomically(path, gpx_from_marks(marks, &left_out, {}, names));
     else if (suffix == ".kml")
         done = write_file_atomically(path, kml_from_marks(marks, false, &left_out));
     else if (suffix == ".kmz")

@@ -1,6 +1,7 @@
 // Marks as files of other programs, by suffix: GPX, KML and KMZ, GeoJSON, CSV, GeoPackage.
 #pragma once
 
+#include "exchange/gpx.hpp"
 #include "fault/fault.hpp"
 #include "marks/mark.hpp"
 
@@ -28,7 +29,9 @@ struct MarksWritten {
 };
 /// Writes by the suffix; the old file stands until the new one is whole. A GeoPackage is written anew, with
 /// what it is told alone.
-Result<MarksWritten> write_mark_file(const std::filesystem::path &path, const std::vector<Mark> &marks);
+/// `names`: of GPX, what a simple receiver can show of them.
+Result<MarksWritten> write_mark_file(const std::filesystem::path &path, const std::vector<Mark> &marks,
+                                     const NameProfile &names = {});
 
 /// What a format cannot hold of these marks, a sentence each; empty where nothing is lost.
 std::vector<std::string> lost_in(const std::filesystem::path &path, const std::vector<Mark> &marks);

@@ -45,6 +45,10 @@ PackPage::PackPage(ViewContext &context, QWidget *parent) : QWidget(parent), con
     only_->addItem(tr("all that the wall shows"), static_cast<int>(Family::none));
     for (const auto f : {Family::structure, Family::fish, Family::bottom, Family::hazard})
         only_->addItem(tr("only %1").arg(wordFor(f)), static_cast<int>(f));
+    names_ = choice("packNames");
+    names_->addItem(tr("names as they are"), 0);
+    for (const int letters : {8, 10, 16, 30})
+        names_->addItem(tr("GPX names of %1 plain letters, for simple receivers").arg(letters), letters);
     column->addStretch(1);
     write_ = new KeyButton(QStringLiteral("act-pack"), tr("Write the pack"), Qt::Key_Z,
                            tr("A file that holds just what is told above"), this);
@@ -89,15 +93,30 @@ PackSettings PackPage::settings() const {
     return s;
 }
 
+NameProfile PackPage::names() const {
+    const int letters = names_->currentData().toInt();
+    return {static_cast<std::size_t>(letters), letters > 0};
+}
+
 QStringList PackPage::told() const {
     QStringList lines;
     for (const auto &line : told_of_pack(chosen(), settings()))
         lines << capital(QString::fromStdString(line));
+    if (names().most_letters > 0) {
+        const auto pack = packed(chosen(), settings());
+        const auto shown = fitted_names(pack, names());
+        for (std::size_t i = 0; i < pack.size(); ++i)
+            if (shown[i] != plain_name(pack[i])) {
+                lines << tr("In GPX names are cut: \"%1\" stands as \"%2\"; here it keeps its name")
+                             .arg(QString::fromStdString(plain_name(pack[i])), QString::fromStdString(shown[i]));
+                break;
+            }
+    }
     return lines;
 }
 
 void PackPage::write(const QString &path) {
-    context_.marks.writePack(path, chosen(), settings());
+    context_.marks.writePack(path, chosen(), settings(), names());
 }
 
 void PackPage::writeSheet(const QString &path) {
@@ -202,7 +221,7 @@ void PackPage::paintCode(QPainter &p, QRectF box) {
 
 void PackPage::paintEvent(QPaintEvent *) {
     QPainter p(this);
-    double y = only_->geometry().bottom() + 14;
+    double y = names_->geometry().bottom() + 14;
     const double end = write_->geometry().top() - 8;
     bool first = true;
     for (const auto &line : told()) {

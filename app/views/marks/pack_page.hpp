@@ -18,6 +18,8 @@ class PackPage : public QWidget {
     /// Which marks are packed: those that the wall shows.
     void setMarks(std::vector<std::string> ids);
     PackSettings settings() const;
+    /// What the receiver's device can show of a name.
+    NameProfile names() const;
     /// What is told of the pack, a line each.
     QStringList told() const;
     void write(const QString &path);
@@ -31,7 +33,7 @@ class PackPage : public QWidget {
     std::vector<Mark> chosen() const;
     void paintCode(QPainter &p, QRectF box);
     ViewContext &context_;
-    QComboBox *receiver_, *circle_, *only_;
+    QComboBox *receiver_, *circle_, *only_, *names_;
     KeyButton *write_;
     std::vector<std::string> ids_;
 };

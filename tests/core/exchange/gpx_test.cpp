@@ -10,6 +10,7 @@
 #include <gtest/gtest.h>
 #include <random>
 #include <rapidcheck/gtest.h>
+#include <set>
 
 using namespace heron;
 using testing::HasSubstr;
@@ -158,5 +159,103 @@ TEST(FuzzGpx, SurvivesChangedBytes) {
             for (const auto &m : r->marks)
                 EXPECT_LE(std::abs(m.place->latitude_deg), 90);
         }
+    }
+}
+
+// All that a mark tells comes back, but its pictures; its line is shown by other programs as a route.
+TEST(Gpx, TheWholeStoryComesBackAndTheLineIsARoute) {
+    auto wall = stump();
+    wall.kind = Kind::built;
+    wall.tags = {"autumn", "quiet; shallow"};
+    wall.lake = "Ellemoor Water";
+    wall.shape = {{-4, 1}, {0, 0}, {5, -2}};
+    wall.length_m = 9.5;
+    wall.confirmed = Confirmed::diver;
+    wall.level = Level::client;
+    wall.seen_from_deg = 214;
+    wall.sightings = {sighting_of(wall), sighting_of(wall)};
+    wall.sightings[1].reasons = {"an even bar with corners"};
+    Outcome bite;
+    bite.what = Outcome::What::bite;
+    bite.species = "zander";
+    wall.outcomes = {bite};
+    const test::Folder folder;
+    const auto file = folder.file("wall.gpx");
+    std::ofstream(file) << gpx_from_marks({wall});
+    const auto back = read_gpx(file);
+    ASSERT_TRUE(back);
+    ASSERT_EQ(back->marks.size(), 1u) << "its own route is no other mark";
+    const auto &m = back->marks[0];
+    EXPECT_EQ(m.tags, wall.tags);
+    EXPECT_EQ(m.lake, wall.lake);
+    ASSERT_EQ(m.shape.size(), 3u);
+    EXPECT_DOUBLE_EQ(m.shape[2].east_m, 5);
+    EXPECT_EQ(m.confirmed, Confirmed::diver);
+    EXPECT_EQ(m.level, Level::client);
+    EXPECT_EQ(m.seen_from_deg, 214);
+    EXPECT_EQ(m.sightings, wall.sightings);
+    EXPECT_EQ(m.outcomes, wall.outcomes);
+    EXPECT_EQ(test::run("xmllint --noout " + file).code, 0);
+    const auto babel = test::run("gpsbabel -r -i gpx -f " + file + " -o gpx -F -");
+    EXPECT_THAT(babel.out, HasSubstr("<rtept"));
+    const auto seen = test::run("ogrinfo -ro -so " + file + " routes");
+    EXPECT_THAT(seen.out, HasSubstr("Feature Count: 1"));
+}
+
+TEST(Gpx, RoutesAndTracksOfOthersComeInAsLines) {
+    std::string text = R"(<?xml version="1.0"?><gpx version="1.1" creator="o" xmlns="http://www.topografix.com/GPX/1/1">
+<rte><name>Morning round</name><rtept lat="46.5" lon="-21.25"/><rtept lat="46.501" lon="-21.25"/><rtept lat="99" lon="0"/></rte>
+<rte><name>one point</name><rtept lat="46.5" lon="-21.25"/></rte><trk><name>Drift</name><trkseg>)";
+    for (int i = 0; i < 5000; ++i)
+        text += fmt::format("<trkpt lat=\"{:.6f}\" lon=\"-21.25\"/>", 46.5 + i * 1e-6);
+    text += "</trkseg><trkseg><trkpt lat=\"46.4\" lon=\"-21.2\"/></trkseg></trk></gpx>";
+    const auto read = marks_from_gpx(text, "others.gpx");
+    ASSERT_TRUE(read);
+    ASSERT_EQ(read->marks.size(), 2u);
+    EXPECT_EQ(read->marks[0].name, "Morning round");
+    EXPECT_EQ(read->marks[0].tags, std::vector<std::string>{"route"});
+    // A thousandth of a degree of latitude there is 111.15 m (WGS 84).
+    EXPECT_NEAR(*read->marks[0].length_m, 111.15, 0.1);
+    EXPECT_EQ(read->marks[1].name, "Drift");
+    EXPECT_EQ(read->marks[1].shape.size(), 2000u) << "thinned, both ends kept";
+    EXPECT_NEAR(*read->marks[1].length_m, 4999e-6 * 111'150, 1);
+}
+
+TEST(Gpx, NamesFitASimpleReceiverAndComeBackWhole) {
+    std::vector<Mark> marks(4, stump());
+    const char *names[] = {"Große Larche am Wehr", "Große Larche am Tor", "Große Larche am Ufer", "Gate"};
+    for (std::size_t i = 0; i < marks.size(); ++i) {
+        marks[i].id = new_identifier();
+        marks[i].name = names[i];
+    }
+    const NameProfile profile{10, true};
+    const auto shown = fitted_names(marks, profile);
+    EXPECT_EQ(shown, (std::vector<std::string>{"GROSSE LAR", "GROSSE LA2", "GROSSE LA3", "GATE"}));
+    const auto text = gpx_from_marks(marks, nullptr, {}, profile);
+    const auto back = marks_from_gpx(text, "a");
+    ASSERT_TRUE(back);
+    for (std::size_t i = 0; i < marks.size(); ++i)
+        EXPECT_EQ(back->marks[i].name, names[i]);
+    const test::Folder folder;
+    std::ofstream(folder.file("short.gpx")) << text;
+    EXPECT_THAT(test::run("gpsbabel -i gpx -f " + folder.file("short.gpx") + " -o csv -F -").out, HasSubstr("GROSSE LA3"));
+}
+
+// Whatever the names: none is longer than it may be, all differ, and plain ones are plain.
+RC_GTEST_PROP(Gpx, FittedNamesFitAndDiffer, ()) {
+    std::vector<Mark> marks;
+    for (int i = *rc::gen::inRange(1, 30); i > 0; --i) {
+        Mark m;
+        m.name = *rc::gen::container<std::string>(rc::gen::element('a', 'b', ' ', '-', '1', '\xc3', '\x9f'));
+        marks.push_back(m);
+    }
+    const NameProfile profile{*rc::gen::inRange<std::size_t>(3, 12), true};
+    const auto shown = fitted_names(marks, profile);
+    RC_ASSERT(std::set<std::string>(shown.begin(), shown.end()).size() == shown.size());
+    for (const auto &s : shown) {
+        RC_ASSERT(!s.empty() && s.size() <= profile.most_letters);
+        RC_ASSERT(std::all_of(s.begin(), s.end(), [](char c) {
+            return (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c == ' ' || c == '-';
+        }));
     }
 }
