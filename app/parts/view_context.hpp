@@ -12,6 +12,7 @@
 #include "reading/contact_reader.hpp"
 #include "session/session.hpp"
 #include "session/window_state.hpp"
+#include "speech/speaker.hpp"
 #include "tuning/tuner.hpp"
 #include "way/way.hpp"
 
@@ -30,6 +31,7 @@ struct ViewContext {
     Spots &spots;
     Backdrops &backdrops;
     Way &way;
+    Speaker &speaker;
     WindowState &window;
 };
 

@@ -109,6 +109,29 @@ void Speaker::watchSteering() {
     }
 }
 
+void Speaker::sayLane(const LanePlan &plan, const LaneCue &cue) {
+    constexpr double off_m = 2.5, near_end_m = 20;
+    constexpr qint64 between_ms = 7000;
+    if (cue.lane >= plan.lanes.size() || cue.left_m > plan.lanes[cue.lane].length_m())
+        return; // on the way to it
+    const auto units = session_.preferences.units();
+    if (lane_begun_ != cue.lane) {
+        lane_begun_ = cue.lane;
+        say(Urgency::steering, tr("lane %1").arg(cue.lane + 1));
+    }
+    if (cue.left_m < near_end_m && lane_ending_ != cue.lane) {
+        lane_ending_ = cue.lane;
+        const auto left = spokenLength(cue.left_m, units);
+        say(Urgency::steering, cue.lane + 1 == plan.lanes.size() ? tr("last lane ends in %1").arg(left)
+                               : cue.turn_right                  ? tr("turn right in %1").arg(left)
+                                                                 : tr("turn left in %1").arg(left));
+    } else if (const auto now = clock_.elapsed(); std::fabs(cue.off_m) > off_m && now - lane_off_said_ > between_ms) {
+        lane_off_said_ = now;
+        const auto off = spokenLength(std::fabs(cue.off_m), units);
+        say(Urgency::steering, cue.off_m > 0 ? tr("%1 left").arg(off) : tr("%1 right").arg(off));
+    }
+}
+
 // What was just aimed at, from each seat.
 void Speaker::sayCasts() {
     say(Urgency::steering, castsSpoken(session_.boats.boat(), bow_.casts(), session_.preferences.units()));

@@ -3,6 +3,7 @@
 
 #include "around/bow.hpp"
 #include "passes/pass_planner.hpp"
+#include "plan/lanes.hpp"
 #include "reading/contact_reader.hpp"
 #include "session/session.hpp"
 #include "speech/voice.hpp"
@@ -31,6 +32,8 @@ class Speaker : public QObject {
     void setVoice(VoiceMaker maker);
     /// Says it when its turn comes; what has waited too long, or was said just now, is not said.
     void say(Urgency urgency, const QString &words);
+    /// Steering along lanes: where one begins, how far off it the boat is, which turn comes.
+    void sayLane(const LanePlan &plan, const LaneCue &cue);
     std::size_t waiting() const { return waiting_.size(); }
 
   private:
@@ -56,6 +59,8 @@ class Speaker : public QObject {
     std::map<QString, qint64> said_; ///< when, by words
     QElapsedTimer clock_;
     QTimer timer_;
+    std::optional<std::size_t> lane_begun_, lane_ending_;
+    qint64 lane_off_said_ = 0;
     bool position_lost_ = false, line_begun_ = false, abeam_ = false;
     struct Seen {
         qint64 since;

@@ -21,7 +21,7 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
       state_(program.session.shown), context_{program.session, program.marks,      program.share,
                                               program.reader,  program.tuner,      program.planner,
                                               program.bow,     program.head_watch, program.chart,
-                                              program.spots,   program.backdrops,  program.way,
+                                              program.spots,   program.backdrops,  program.way,        program.speaker,
                                               state_} {
     setWindowTitle(tr("Young Heron"));
     resize(1280, 800);

@@ -37,6 +37,8 @@ std::string wrong_with(const OwnBoat &b) {
         return told("head or antenna is not on it");
     if (b.seats.size() > OwnBoat::most_seats)
         return told("it has more than {} seats", OwnBoat::most_seats);
+    if (!within(b.fuel_l_per_h, 0, 200))
+        return told("{} l of fuel an hour cannot be", print_number(b.fuel_l_per_h, 1));
     for (const auto &s : b.seats)
         if (s.name.size() > longest_name || !aboard(s.at) || !within(s.reach_m, 1, longest_cast_m))
             return told("seat {} is not on it or casts too far", s.name.substr(0, longest_name));
@@ -86,6 +88,7 @@ std::string boats_to_json(const std::vector<OwnBoat> &boats) {
                        {"beam_m", b.beam_m},
                        {"head", spot(b.head)},
                        {"antenna", spot(b.antenna)},
+                       {"fuel_l_per_h", b.fuel_l_per_h},
                        {"seats", seats}});
     }
     return all.dump();
@@ -108,6 +111,7 @@ Result<std::vector<OwnBoat>> boats_from_json(std::string_view text) {
             b.beam_m = one.at("beam_m").get<double>();
             b.head = spot(one.at("head"));
             b.antenna = spot(one.at("antenna"));
+            b.fuel_l_per_h = one.value("fuel_l_per_h", OwnBoat().fuel_l_per_h);
             for (const auto &s : one.at("seats"))
                 b.seats.push_back({s.at("name").get<std::string>(), spot(s.at("at")),
                                    s.at("reach_m").get<double>(),

@@ -34,6 +34,7 @@ struct OwnBoat {
     OnBoat head;    ///< the turning head
     OnBoat antenna; ///< of the receiver
     std::vector<Seat> seats;
+    double fuel_l_per_h = 4; ///< what its motor takes at the pace of scanning; 0: none is told
     bool operator==(const OwnBoat &) const = default;
 
     static constexpr std::size_t most_seats = 6;

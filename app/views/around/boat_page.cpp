@@ -133,6 +133,15 @@ BoatPage::BoatPage(ViewContext &context, QWidget *parent) : QWidget(parent), con
         addLength(
             "antennaRight", [](const OwnBoat &b) { return b.antenna.right_m; },
             [](OwnBoat &b, double v) { b.antenna.right_m = v; }));
+    add(tr("Fuel while scanning, litres an hour"),
+        addText(
+            "boatFuel", [](const OwnBoat &b) { return print_number(b.fuel_l_per_h, 1); },
+            [](OwnBoat &b, const std::string &v) {
+                bool figure = false;
+                const double litres =
+                    QString::fromStdString(v).replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&figure);
+                b.fuel_l_per_h = figure ? litres : -1; // what is no figure is refused with the rest
+            }));
     page->addLayout(grid);
     page->addWidget(paperRule(this));
     seats_ = new QGridLayout;

@@ -29,35 +29,63 @@ void haloed(QPainter &p, QPointF at, const QString &words, const QFont &font, co
 } // namespace
 
 // Printed: the upper two thirds of the map over the page; what was seen once prints palest.
-const QImage &ChartSheetView::imageOf(const GroundMap::Key &key, const ChartTile &tile) {
-    auto &[image, holds] = images_[key];
-    if (holds)
-        return image;
+const QImage &ChartSheetView::imageOf(const GroundMap::Key &key, const ChartTile &tile, int halvings) {
+    auto &printed = images_[{key, halvings}];
+    printed.painted = paints_;
+    if (printed.holds)
+        return printed.image;
     constexpr int n = GroundMap::tile;
-    image = QImage(n, n, QImage::Format_ARGB32);
+    const int side = n >> halvings, block = 1 << halvings;
+    auto &image = printed.image;
+    image = QImage(side, side, QImage::Format_ARGB32);
     const bool dusk = Theme::instance().light() == Light::dusk;
     const auto &map = Theme::instance().map();
-    for (int y = 0; y < n; ++y) {
+    for (int y = 0; y < side; ++y) {
         auto *out = reinterpret_cast<QRgb *>(image.scanLine(y));
-        for (int x = 0; x < n; ++x) {
-            const auto i = static_cast<std::size_t>(y * n + x);
-            const int level = tile.level[i];
-            if (level == 0) {
+        for (int x = 0; x < side; ++x) {
+            // The mean of what was seen in the block.
+            int sum = 0, seen = 0, looks = 0;
+            for (int dy = 0; dy < block; ++dy)
+                for (int dx = 0; dx < block; ++dx) {
+                    const auto i = static_cast<std::size_t>((y * block + dy) * n + x * block + dx);
+                    if (tile.level[i] == 0)
+                        continue;
+                    sum += tile.level[i];
+                    looks = std::max(looks, static_cast<int>(tile.looks[i]));
+                    ++seen;
+                }
+            if (seen == 0) {
                 out[x] = 0;
                 continue;
             }
-            const int printed = dusk ? level * 2 / 3 : 85 + level * 2 / 3;
-            const auto c = map[static_cast<std::uint8_t>(std::min(255, printed))];
-            const int alpha = tile.looks[i] >= 2 ? 235 : tile.looks[i] == 1 ? 190 : 140;
+            const int level = sum / seen, printed_level = dusk ? level * 2 / 3 : 85 + level * 2 / 3;
+            const auto c = map[static_cast<std::uint8_t>(std::min(255, printed_level))];
+            const int alpha = looks >= 2 ? 235 : looks == 1 ? 190 : 140;
             out[x] = qRgba(qRed(c), qGreen(c), qBlue(c), alpha);
         }
     }
-    holds = true;
+    printed.holds = true;
     return image;
+}
+
+// Of a whole day's sheet only what is looked at stays printed.
+void ChartSheetView::dropImages() {
+    constexpr std::size_t most_bytes = 160u << 20;
+    std::size_t bytes = 0;
+    for (const auto &[key, printed] : images_)
+        bytes += static_cast<std::size_t>(printed.image.sizeInBytes());
+    if (bytes > most_bytes)
+        std::erase_if(images_, [this](const auto &one) { return one.second.painted + 30 < paints_; });
 }
 
 void ChartSheetView::paintMosaic(QPainter &p) {
     const double side = GroundMap::tile * context_.chart.cellM(), px = side / metres_a_pixel_;
+    ++paints_;
+    dropImages();
+    // No finer than a pixel of the window.
+    int halvings = 0;
+    while (halvings < 5 && px * 2 < (GroundMap::tile >> halvings))
+        ++halvings;
     p.setRenderHint(QPainter::SmoothPixmapTransform,
                     metres_a_pixel_ > context_.chart.cellM() || up_deg_ != 0);
     for (const auto &[key, tile] : context_.chart.tiles()) {
@@ -67,13 +95,13 @@ void ChartSheetView::paintMosaic(QPainter &p) {
             continue;
         if (up_deg_ == 0) {
             p.drawImage(QRectF(corner, positionOf({(key.first + 1) * side, key.second * side})),
-                        imageOf(key, tile));
+                        imageOf(key, tile, halvings));
             continue;
         }
         p.save();
         p.translate(corner);
         p.rotate(-up_deg_);
-        p.drawImage(QRectF(0, 0, px, px), imageOf(key, tile));
+        p.drawImage(QRectF(0, 0, px, px), imageOf(key, tile, halvings));
         p.restore();
     }
 }
@@ -177,6 +205,32 @@ void ChartSheetView::paintBand(QPainter &p) {
             const double d = static_cast<double>(depth.depth_m[*i]);
             if (d >= band_from_m_ && d < band_to_m_)
                 p.drawLine(x, y + step, x + step, y);
+        }
+}
+
+// What is shoal today, whatever else is shown: crosses, as hazards are drawn.
+void ChartSheetView::paintShoals(QPainter &p) {
+    const auto &depth = context_.chart.sheet()->depth;
+    const double shoal_m = context_.session.preferences.units() == UnitSystem::feet ? metres_from_feet(4) : 1.2,
+                 level = context_.chart.level();
+    p.setPen(QPen(colour("accent"), 1.4));
+    constexpr int step = 11;
+    // Fixed to the ground, so that it does not swim while one pans.
+    const double grid = step * metres_a_pixel_;
+    EastNorth from{1e18, 1e18}, to{-1e18, -1e18};
+    for (const auto &corner : {QPointF(0, 0), QPointF(width(), 0), QPointF(0, height()), QPointF(width(), height())}) {
+        const auto at = placeAt(corner);
+        from = {std::min(from.east_m, at.east_m), std::min(from.north_m, at.north_m)};
+        to = {std::max(to.east_m, at.east_m), std::max(to.north_m, at.north_m)};
+    }
+    for (double n = std::floor(from.north_m / grid) * grid; n < to.north_m; n += grid)
+        for (double e = std::floor(from.east_m / grid) * grid; e < to.east_m; e += grid) {
+            const auto i = depth.raster.cell_at(e, n);
+            if (!i || !(static_cast<double>(depth.depth_m[*i]) + level < shoal_m))
+                continue;
+            const auto at = positionOf({e, n});
+            p.drawLine(at + QPointF(-2.5, -2.5), at + QPointF(2.5, 2.5));
+            p.drawLine(at + QPointF(-2.5, 2.5), at + QPointF(2.5, -2.5));
         }
 }
 
@@ -346,6 +400,19 @@ void ChartSheetView::paintMarks(QPainter &p) {
             p.setPen(QPen(ink, 2, Qt::DotLine));
             p.drawPath(ring);
         }
+        // Its line or its outline.
+        if (mark.shape.size() > 1) {
+            const LocalPlane plane(*mark.place);
+            QPolygonF shape;
+            for (const auto &corner : mark.shape)
+                if (const auto there = onSheet(plane.to_globe(corner)))
+                    shape << positionOf(*there);
+            p.setBrush(Qt::NoBrush);
+            for (const double wide : {4.5, 2.0}) {
+                p.setPen(QPen(wide > 3 ? colour("page") : ink, wide));
+                mark.closed ? p.drawPolygon(shape) : p.drawPolyline(shape);
+            }
+        }
         const QPointF glyph = thing + QPointF(30, -16);
         p.setPen(QPen(ink, 1.3));
         p.setBrush(colour("page"));
@@ -412,7 +479,9 @@ void ChartSheetView::paintLanes(QPainter &p) {
         }
         if (hover_)
             haloed(p, *hover_ + QPointF(14, -8),
-                   corners_.size() < 3 ? tr("press the corners of the area") : tr("S plans the lanes"),
+                   corners_.size() < 2   ? tr("press the corners of the area, or along a line")
+                   : corners_.size() < 3 ? tr("Z X C V keep it as a line")
+                                         : tr("S plans lanes; Z X C V keep the line or, closed, the outline"),
                    Theme::instance().font(14, true), colour("accent"));
         return;
     }

@@ -160,6 +160,12 @@ void ChartView::paintLooks(QPainter &p, double top) {
     }
 }
 
+// By what the boat's page says that the motor takes.
+QString ChartView::fuelFor(double minutes) const {
+    const double litres = context_.session.boats.boat().fuel_l_per_h * minutes / 60;
+    return litres > 0 ? tr(", %1 l of fuel").arg(litres, 0, 'f', litres < 10 ? 1 : 0) : QString();
+}
+
 // What the lanes take, and how much of them is run.
 void ChartView::paintPlan(QPainter &p, double top) {
     const auto &lanes = sheet_->lanes();
@@ -180,8 +186,9 @@ void ChartView::paintPlan(QPainter &p, double top) {
           false, "ink2");
     write(14, top + 38,
           tr("%1 min at %2")
-              .arg(std::lround(plan.minutes(speed)))
-              .arg(QString::fromStdString(print_speed(speed, units).text())),
+                  .arg(std::lround(plan.minutes(speed)))
+                  .arg(QString::fromStdString(print_speed(speed, units).text())) +
+              fuelFor(plan.minutes(speed)),
           13, false, "ink2");
     write(14, top + 56, tr("run so far: %1 in 100").arg(std::lround(100 * lanes.share_run())), 13, false,
           "ink");

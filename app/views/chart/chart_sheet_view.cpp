@@ -44,7 +44,7 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
     connect(&context_.window, &WindowState::placeLit, this, qOverload<>(&QWidget::update));
     connect(&maker, &ChartMaker::tilesChanged, this, [this] {
         for (auto &[key, image] : images_)
-            image.second = false;
+            image.holds = false;
         if (!placed_ || follows_)
             fitAll();
         update();
@@ -57,8 +57,11 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
         update();
     });
     connect(&context_.session.shown, &ShownScan::rowsAdded, this, [this] {
-        if (const auto at = boat())
+        if (const auto at = boat()) {
             lanes_.take(*at);
+            if (const auto cue = context_.session.sources.live() ? lanes_.cue(*at) : std::nullopt)
+                context_.speaker.sayLane(lanes_.plan(), *cue);
+        }
         if (head_up_)
             turnUp();
         if (!lanes_.plan().lanes.empty())
@@ -479,6 +482,7 @@ void ChartSheetView::paintSheet(QPainter &p) {
             paintBand(p);
         if (shows(Layer::hardness))
             paintHardness(p);
+        paintShoals(p);
         if (shows(Layer::contours))
             paintContours(p);
         if (shows(Layer::transitions))

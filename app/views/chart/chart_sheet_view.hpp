@@ -58,6 +58,8 @@ class ChartSheetView : public QWidget {
     /// far apart as is advised for this water.
     bool plans() const { return plans_; }
     void setPlans(bool on);
+    /// The corners that were pressed.
+    const std::vector<EastNorth> &corners() const { return corners_; }
     const LaneProgress &lanes() const { return lanes_; }
     void clearLanes();
     double laneSpacing() const;
@@ -101,13 +103,16 @@ class ChartSheetView : public QWidget {
     void leaveEvent(QEvent *event) override;
 
   private:
-    const QImage &imageOf(const GroundMap::Key &key, const ChartTile &tile);
+    /// A tile as it is printed, its side halved `halvings` times.
+    const QImage &imageOf(const GroundMap::Key &key, const ChartTile &tile, int halvings);
+    void dropImages();
     void paintSheet(QPainter &p);
     void paintBackdrop(QPainter &p);
     void askBackdrop();
     void paintMosaic(QPainter &p);
     void paintLooks(QPainter &p);
     void paintBand(QPainter &p);
+    void paintShoals(QPainter &p);
     void paintHardness(QPainter &p);
     void paintContours(QPainter &p);
     void paintTransitions(QPainter &p);
@@ -140,7 +145,13 @@ class ChartSheetView : public QWidget {
     std::vector<EastNorth> corners_;
     LaneProgress lanes_;
     std::optional<EastNorth> picked_, from_, to_;
-    std::map<GroundMap::Key, std::pair<QImage, bool>> images_; ///< and whether it still holds
+    struct Printed {
+        QImage image;
+        bool holds = false;
+        std::uint64_t painted = 0; ///< counts paints: what was not seen lately goes
+    };
+    std::map<std::pair<GroundMap::Key, int>, Printed> images_;
+    std::uint64_t paints_ = 0;
 };
 
 } // namespace heron::app

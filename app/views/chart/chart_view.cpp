@@ -415,18 +415,60 @@ QStringList ChartView::why() const {
     return facts ? context_.spots.words(*facts) : QStringList();
 }
 
+// The corners that were pressed, as a line or, where the last lies on the first, as an outline.
+std::optional<Mark> ChartView::drawnMark() const {
+    auto corners = sheet_->plans() ? sheet_->corners() : std::vector<EastNorth>();
+    if (corners.size() < 2)
+        return std::nullopt;
+    const double closes_m = 14 * sheet_->metresPerPixel();
+    Mark m;
+    m.closed = corners.size() > 3 && std::hypot(corners.front().east_m - corners.back().east_m,
+                                                corners.front().north_m - corners.back().north_m) < closes_m;
+    if (m.closed)
+        corners.pop_back();
+    EastNorth middle = corners[corners.size() / 2];
+    if (m.closed || corners.size() == 2) {
+        middle = {};
+        for (const auto &c : corners) {
+            middle.east_m += c.east_m / static_cast<double>(corners.size());
+            middle.north_m += c.north_m / static_cast<double>(corners.size());
+        }
+    }
+    m.place = sheet_->onGlobe(middle);
+    if (!m.place)
+        return std::nullopt;
+    const LocalPlane plane(*m.place);
+    double length = 0;
+    for (const auto &c : corners) {
+        const auto globe = sheet_->onGlobe(c);
+        if (!globe)
+            return std::nullopt;
+        const auto at = plane.to_plane(*globe);
+        if (!m.shape.empty())
+            length += std::hypot(at.east_m - m.shape.back().east_m, at.north_m - m.shape.back().north_m);
+        m.shape.push_back(at);
+    }
+    m.length_m = length;
+    return m;
+}
+
 void ChartView::mark(Family family) {
-    const auto place = sheet_->picked() ? sheet_->picked() : sheet_->boat();
+    auto drawn = drawnMark();
+    const auto place = drawn              ? sheet_->onSheet(*drawn->place)
+                       : sheet_->picked() ? sheet_->picked()
+                                          : sheet_->boat();
     const auto globe = place ? sheet_->onGlobe(*place) : std::nullopt;
     if (!globe) {
         context_.session.notices.say(QStringLiteral("mark"),
                                      tr("Press on the chart first: a mark needs a place."));
         return;
     }
-    Mark m;
+    auto m = drawn.value_or(Mark());
     m.id = new_identifier();
     m.family = family;
     m.place = globe;
+    if (family == Family::hazard)
+        m.level = Level::anyone;
     const auto &shown = context_.session.shown;
     if (!shown.empty())
         m.time = shown.scan().facts(shown.newest()).time;
@@ -445,8 +487,14 @@ void ChartView::mark(Family family) {
         return;
     context_.window.selectMark(QString::fromStdString(m.id));
     sheet_->clearPick();
-    context_.session.notices.say(QStringLiteral("mark"),
-                                 tr("%1 marked on the chart and saved.").arg(capital(wordFor(family))));
+    if (drawn)
+        sheet_->clearLanes();
+    const auto length = QString::fromStdString(
+        print_length(m.length_m.value_or(0), context_.session.preferences.units(), 0).text());
+    context_.session.notices.say(
+        QStringLiteral("mark"), (!drawn     ? tr("%1 marked on the chart and saved.").arg(capital(wordFor(family)))
+                                 : m.closed ? tr("%1: the outline is saved, %2 round.").arg(capital(wordFor(family)), length)
+                                            : tr("%1: the line is saved, %2 long.").arg(capital(wordFor(family)), length)));
 }
 
 void ChartView::resizeEvent(QResizeEvent *) {

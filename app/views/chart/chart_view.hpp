@@ -57,6 +57,8 @@ class ChartView : public QWidget {
     void paintRow(QPainter &p, std::size_t row);
     void paintLooks(QPainter &p, double top);
     void paintPlan(QPainter &p, double top);
+    QString fuelFor(double minutes) const;
+    std::optional<Mark> drawnMark() const;
 
     ViewContext &context_;
     ChartSheetView *sheet_;
