@@ -409,3 +409,59 @@ TEST_F(Chart, APassAlongALineKeepsItsDistance) {
     EXPECT_FALSE(sheet().lanes().plan().lanes.empty());
     EXPECT_TRUE(view().canWriteRoute());
 }
+
+TEST_F(Chart, LinesAndOutlinesAreDrawnByHandAndKeptAsMarks) {
+    open();
+    key(Qt::Key_S);
+    const QPoint corners[] = {beside(5, 5), beside(15, 5), beside(15, 18)};
+    QTest::mouseClick(&sheet(), Qt::LeftButton, Qt::NoModifier, corners[0]);
+    key(Qt::Key_X);
+    EXPECT_TRUE(marks().all().empty() || marks().all()[0].shape.empty()) << "one corner is no line";
+    for (const auto &m : std::vector<Mark>(marks().all()))
+        marks().remove(QString::fromStdString(m.id));
+    for (int i = 1; i < 3; ++i)
+        QTest::mouseClick(&sheet(), Qt::LeftButton, Qt::NoModifier, corners[i]);
+    key(Qt::Key_X);
+    ASSERT_EQ(marks().all().size(), 1u) << notice().toStdString();
+    const auto line = marks().all()[0];
+    ASSERT_EQ(line.shape.size(), 3u);
+    EXPECT_FALSE(line.closed);
+    // Ten metres along and thirteen up, to within a pixel or two and the scale of the grid.
+    EXPECT_NEAR(line.length_m.value_or(0), 23, 1.5);
+    EXPECT_FALSE(sheet().plans()) << "the corners are gone";
+    // The last press on the first corner closes it.
+    key(Qt::Key_S);
+    for (const auto &c : corners)
+        QTest::mouseClick(&sheet(), Qt::LeftButton, Qt::NoModifier, c);
+    QTest::mouseClick(&sheet(), Qt::LeftButton, Qt::NoModifier, corners[0]);
+    key(Qt::Key_V);
+    ASSERT_EQ(marks().all().size(), 2u);
+    EXPECT_TRUE(marks().all()[1].closed);
+    EXPECT_EQ(marks().all()[1].shape.size(), 3u);
+    EXPECT_EQ(marks().all()[1].level, Level::anyone) << "a hazard's place is anyone's";
+    EXPECT_TRUE(notice().contains(QStringLiteral("outline"))) << notice().toStdString();
+    EXPECT_TRUE(test::shows_something(sheet().grab().toImage()));
+}
+
+TEST_F(Chart, ShoalsAreCrossedWhateverIsShown) {
+    open();
+    for (const auto layer : {Layer::mosaic, Layer::hardness, Layer::contours, Layer::transitions, Layer::track, Layer::looks,
+                             Layer::marks, Layer::contacts})
+        sheet().setShown(layer, false);
+    const auto crosses = [&] {
+        const auto image = sheet().grab().toImage();
+        const auto accent = colour("accent").rgb();
+        int n = 0;
+        for (int y = 60; y < image.height() - 60; ++y)
+            for (int x = 60; x < image.width() - 60; ++x)
+                n += image.pixel(x, y) == accent;
+        return n;
+    };
+    EXPECT_LT(crosses(), 200) << "all of it is deep enough";
+    // The lake has fallen by so much that what was sounded is shoal.
+    float deepest = 0;
+    for (const float d : maker().sheet()->depth.depth_m)
+        deepest = d == d ? std::max(deepest, d) : deepest;
+    maker().setLevel(-static_cast<double>(deepest));
+    EXPECT_GT(crosses(), 400);
+}

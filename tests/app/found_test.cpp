@@ -227,3 +227,25 @@ TEST(Said, LengthsAreRoundedToWhatAnEarKeeps) {
     c.family = Family::unsure;
     EXPECT_EQ(contactSpoken(c, UnitSystem::feet), QStringLiteral("something, left, 40 feet"));
 }
+
+// Two lanes side by side, run in turn: each begins with its number, tells how far off the boat is, and what comes.
+TEST_F(Spoken, LanesAreSteeredAloud) {
+    auto &speaker = program->speaker;
+    const auto plan = plan_lanes({{0, 0}, {40, 0}, {40, 100}, {0, 100}}, 20, 0);
+    ASSERT_EQ(plan.lanes.size(), 2u);
+    const auto hear = [&](const LaneCue &cue) {
+        const auto before = said.size();
+        speaker.sayLane(plan, cue);
+        while (busy)
+            done();
+        return said.mid(before).join(QLatin1Char('|'));
+    };
+    EXPECT_EQ(hear({0, 0, 130, true}), QString()) << "on the way to it";
+    EXPECT_EQ(hear({0, 0.5, 95, true}), QStringLiteral("lane 1"));
+    EXPECT_TRUE(hear({0, 6, 60, true}).contains(QStringLiteral("left"))) << "off to the right";
+    EXPECT_EQ(hear({0, 6, 58, true}), QString()) << "not again at once";
+    EXPECT_TRUE(hear({0, 0, 18, true}).contains(QStringLiteral("turn right in")));
+    EXPECT_EQ(hear({0, 0, 10, true}), QString());
+    EXPECT_EQ(hear({1, 0, 90, false}), QStringLiteral("lane 2"));
+    EXPECT_TRUE(hear({1, 0, 15, false}).contains(QStringLiteral("last lane ends")));
+}
