@@ -29,6 +29,9 @@ int main(int argc, char **argv) {
     reading->add_flag("--wood", wood, "Count fish seen within trees and brush");
     reading->add_flag("--learning", learning,
                       "What a guide's words on a water do to the reading of the rest of it");
+    bool both = false, ranges = false;
+    reading->add_flag("--both", both, "Fit on lakes of both engines");
+    reading->add_flag("--ranges", ranges, "Count what is found in a minute at ranges chosen in four ways");
     reading->add_option("--fit", fit, "Fit anew and write the weights to this file");
     reading->add_option("--recording", recording, "Score on this recording instead");
     reading->add_option("--truth", truth, "What is truly there (GeoJSON)");
@@ -54,9 +57,13 @@ int main(int argc, char **argv) {
         fmt::print("{}", joining       ? heron::study::joining_study(threads)
                          : empty       ? heron::study::empty_lakes(threads, fitting)
                          : learning    ? heron::study::learning_study(threads)
+                         : ranges      ? heron::study::range_study(threads)
                          : wood        ? heron::study::wood_study(threads, fitting)
                          : fit.empty() ? heron::study::reading_study(threads, lakes, recording, truth)
-                                       : heron::study::fit_reading(threads, fit));
+                                       : heron::study::fit_reading(threads, fit, false,
+                                                                   both         ? heron::study::FitOn::both
+                                                                   : scatterers ? heron::study::FitOn::scatterers
+                                                                                : heron::study::FitOn::rays));
     if (*around)
         fmt::print("{}", fit_circle.empty() ? heron::study::around_study(threads)
                                             : heron::study::fit_reading(threads, fit_circle, true));

@@ -506,7 +506,7 @@ Sounded sound(const ReadingScene &r) {
     sim::Sounder sounder(scene, 1'800'000'000LL * ns_per_s);
     sounder.look_down(r.engine == sim::Engine::rays);
     SoundingSettings settings = sounder.settings();
-    settings.range_m = r.range_m;
+    settings.range_m = r.sounded_to_m > 0 ? r.sounded_to_m : r.range_m;
     settings.frequency_hz = r.frequency_hz;
     settings.gain = r.gain;
     sounder.ask(settings);

@@ -6,9 +6,14 @@
 
 namespace heron::study {
 
+/// By what the lakes for fitting are heard: the first engine, every fourth of them by the second and the others not at
+/// all, or every fourth by the second and the rest by the first.
+enum class FitOn : std::uint8_t { rays, scatterers, both };
+
 /// Fits the weights on the scenes for fitting and writes them as the source that the program is built with.
 /// `circle`: for single turns of a head instead of the sides.
-std::string fit_reading(unsigned threads, const std::string &weights_file, bool circle = false);
+std::string fit_reading(unsigned threads, const std::string &weights_file, bool circle = false,
+                        FitOn engines = FitOn::rays);
 /// Writes what every candidate of all scenes was measured as, with its true kind, and what stands out (zone
 /// −1), as CSV: for whoever tries another way of weighing.
 void write_examples(unsigned threads, const std::string &file);
@@ -24,6 +29,8 @@ std::string reading_study(unsigned threads, Lakes lakes, const std::string &reco
 std::string empty_lakes(unsigned threads, bool fitting);
 /// How well things seen from several legs are joined, on all scenes in lanes (joining is fitted on nothing).
 std::string joining_study(unsigned threads);
+/// Things that the shipped reader finds and takes for the right family in a minute, at ranges chosen in four ways.
+std::string range_study(unsigned threads);
 /// What twenty words of a guide on things of a water do to the reading of the rest of that water.
 std::string learning_study(unsigned threads);
 /// How many fish within trees and brush are seen as grains of their own, and how often wood without fish
