@@ -1,13 +1,16 @@
 #include "story/log_book.hpp"
 
 #include "files/atomic_file.hpp"
-#include "plan/round.hpp"
 
+#include <QDateTime>
+#include <QSettings>
 #include <algorithm>
 #include <set>
 
 namespace heron::app {
 namespace {
+
+const auto rules_key = QStringLiteral("local_rules");
 
 QString dateOf(UnixNs time) {
     return time == 0 ? QString() : QString::fromStdString(print_rfc3339(time, 0)).left(10);
@@ -19,6 +22,40 @@ LogBook::LogBook(Session &session, MarkLibrary &marks, Spots &spots, QObject *pa
     : QObject(parent), session_(session), marks_(marks), spots_(spots) {
     connect(&marks_, &MarkLibrary::marksChanged, this, &LogBook::arrange);
     connect(&session_.preferences, &Preferences::unitsChanged, this, &LogBook::arrange);
+    if (const auto kept = QSettings().value(rules_key).toString(); !kept.isEmpty()) {
+        if (auto rules = rules_from_json(kept.toStdString()))
+            rules_ = std::move(*rules);
+        else
+            session_.notices.raise(QStringLiteral("local-rules"), rules.error());
+    }
+    connect(&session_.trip, &TripKeeper::began, this, &LogBook::remind);
+    connect(&session_.trip, &TripKeeper::waterChanged, this, &LogBook::remind);
+}
+
+void LogBook::setRules(std::vector<LocalRule> rules) {
+    rules_ = std::move(rules);
+    QSettings().setValue(rules_key, QString::fromStdString(rules_to_json(rules_)));
+    remind();
+    emit changed();
+}
+
+std::vector<LocalRule> LogBook::rulesToday() const {
+    return rules_on(rules_, QDate::currentDate().toString(Qt::ISODate).toStdString(),
+                    session_.trip.water().toStdString());
+}
+
+// While a trip is kept: what holds today stands until the guide has read it.
+void LogBook::remind() {
+    const auto topic = QStringLiteral("local-rules");
+    session_.notices.pass(topic);
+    const auto today = session_.trip.keeping() ? rulesToday() : std::vector<LocalRule>();
+    if (today.empty())
+        return;
+    QStringList words;
+    for (const auto &r : today)
+        words << QString::fromStdString(r.text);
+    session_.notices.raise(topic, {tr("local rules today: %1").arg(words.join(QStringLiteral("; "))).toStdString(), {},
+                                   tr("the authority's own word holds").toStdString()});
 }
 
 void LogBook::refresh() {
@@ -47,7 +84,7 @@ void LogBook::refresh() {
         });
 }
 
-std::vector<heron::Visit> LogBook::visits() {
+std::vector<heron::Visit> LogBook::visits() const {
     std::map<std::string, DayConditions> conditions;
     for (const auto &d : days_)
         conditions[d.date.toStdString()] = d.conditions;
@@ -127,26 +164,65 @@ bool LogBook::writeTable(const QString &path) {
     return true;
 }
 
-std::vector<QString> LogBook::round(std::optional<Kind> kind, double within) const {
+LogBook::Round LogBook::round(const RoundWish &wish, double within) const {
+    Round round;
     std::vector<const Mark *> some;
     for (const auto &m : marks_.all())
-        if (m.place && m.family != Family::hazard && (!kind || m.kind == *kind))
+        if (m.place && m.family != Family::hazard && (!wish.kind || m.kind == *wish.kind))
             some.push_back(&m);
     if (some.empty())
-        return {};
+        return round;
     const auto &positions = session_.shown.scan().nav.positions();
     const auto start = positions.empty() ? *some.front()->place : positions.back().place;
     std::erase_if(some, [&](const Mark *m) { return leg_between(start, *m->place).distance_m > within; });
     constexpr std::size_t most = 60;
     if (some.size() > most)
         some.resize(most);
-    std::vector<GeoPoint> places;
-    for (const auto *m : some)
-        places.push_back(*m->place);
-    std::vector<QString> ids;
-    for (const auto i : round_over(start, places))
-        ids.push_back(QString::fromStdString(some[i]->id));
-    return ids;
+    // Each as it would be visited tomorrow morning, in the wind that is foretold.
+    const auto all = visits();
+    const auto tomorrow = QDateTime(QDate::currentDate().addDays(1), QTime(8, 0)).toMSecsSinceEpoch();
+    std::vector<RoundStop> stops;
+    std::optional<std::size_t> least_known;
+    double widest = 0;
+    for (const auto *m : some) {
+        auto as_visited = *m;
+        Outcome then;
+        then.what = Outcome::What::fished;
+        then.time = static_cast<UnixNs>(tomorrow) * 1'000'000;
+        as_visited.outcomes = {then};
+        auto of = visits_of({as_visited}, {}, {}, session_.preferences.units()).front().of;
+        if (!wish.wind.empty())
+            of["wind"] = wish.wind;
+        const auto id = QString::fromStdString(m->id);
+        const auto promise = promise_of(m->id, of, all);
+        round.promises[id] = promise;
+        const double wide = promise.within.high - promise.within.low;
+        if (!wish.left_out.contains(id)) {
+            if (!promise.own && wide > widest + 1e-9) {
+                widest = wide;
+                least_known = stops.size();
+            }
+            stops.push_back({*m->place, promise.share, false});
+        }
+    }
+    std::erase_if(some, [&](const Mark *m) { return wish.left_out.contains(QString::fromStdString(m->id)); });
+    // Where nothing was ever written down every visit teaches as much.
+    if (wish.learn && least_known && !all.empty()) {
+        stops[*least_known].must = true;
+        round.learns = QString::fromStdString(some[*least_known]->id);
+    }
+    round.plan = plan_round(start, stops, wish.limits);
+    std::set<QString> visited;
+    for (const auto i : round.plan.order) {
+        round.marks.push_back(QString::fromStdString(some[i]->id));
+        visited.insert(round.marks.back());
+    }
+    if (!visited.contains(round.learns))
+        round.learns.clear();
+    for (const auto &[id, promise] : round.promises)
+        if (!visited.contains(id))
+            round.others.push_back(id);
+    return round;
 }
 
 } // namespace heron::app

@@ -4,12 +4,16 @@
 
 #include "chart/spots.hpp"
 #include "marks/mark_library.hpp"
+#include "plan/round_plan.hpp"
 #include "session/session.hpp"
+#include "story/local_rules.hpp"
+#include "story/promise.hpp"
 #include "story/record.hpp"
 #include "tuning/last_time.hpp"
 
 #include <QObject>
 #include <map>
+#include <set>
 #include <vector>
 
 namespace heron::app {
@@ -40,9 +44,28 @@ class LogBook : public QObject {
     const Record &record() const { return record_; }
     /// All visits and what is known of them as a table for other programs.
     bool writeTable(const QString &path);
-    /// Marks of a kind, or all, within a mile and a bit of the boat (of the first mark, where no position is
-    /// known), in the order in which to visit them; hazards are none.
-    std::vector<QString> round(std::optional<Kind> kind, double within_m = 1609) const;
+    /// What the guide foretells of the day and wants of its round.
+    struct RoundWish {
+        std::optional<Kind> kind; ///< only marks of it
+        RoundLimits limits;
+        std::string wind;           ///< in the words of the conditions: "calm", "light", "strong"; empty: not told
+        bool learn = true;          ///< one visit to where least is known
+        std::set<QString> left_out; ///< ids that the guide took out
+    };
+    struct Round {
+        std::vector<QString> marks; ///< in the order in which to visit them
+        RoundPlan plan;
+        std::map<QString, Promise> promises; ///< of all marks that were looked at
+        QString learns;                      ///< the one that is visited to learn; empty: none
+        std::vector<QString> others;         ///< within reach, and not visited
+    };
+    /// Over marks within a mile and a bit of the boat (of the first mark, where no position is known); hazards are none.
+    Round round(const RoundWish &wish, double within_m = 1609) const;
+
+    const std::vector<LocalRule> &rules() const { return rules_; }
+    void setRules(std::vector<LocalRule> rules);
+    /// Those that hold today on the water that is boated on.
+    std::vector<LocalRule> rulesToday() const;
 
   signals:
     void changed();
@@ -53,7 +76,8 @@ class LogBook : public QObject {
         std::vector<DayConditions> conditions;
     };
     void arrange();
-    std::vector<heron::Visit> visits();
+    void remind();
+    std::vector<heron::Visit> visits() const;
 
     Session &session_;
     MarkLibrary &marks_;
@@ -62,6 +86,7 @@ class LogBook : public QObject {
     Found found_;
     std::vector<LogDay> days_;
     Record record_;
+    std::vector<LocalRule> rules_;
 };
 
 } // namespace heron::app

@@ -100,3 +100,78 @@ TEST_F(Log, ADayIsWrittenAsPagesToKeep) {
     view().writeReport(QStringLiteral("/nowhere/at/all.pdf"));
     EXPECT_TRUE(notice().contains(QStringLiteral("could not be written"))) << notice().toStdString();
 }
+
+TEST_F(Log, TheRoundFitsIntoTheHoursAndTheShelteredEndComesFirst) {
+    for (int i = 0; i < 8; ++i)
+        visited(Kind::stump, 100.0 * i, "2026-05-14T06:00:00Z", i % 2 == 0 ? Outcome::What::bite : Outcome::What::fished);
+    visited(Kind::log, 350, "2026-05-14T06:00:00Z", Outcome::What::looked);
+    key(Qt::Key_7);
+    press("logRound");
+    const auto choose = [&](const char *name, const QVariant &data) {
+        auto *box = find<QComboBox>(name);
+        box->setCurrentIndex(box->findData(data));
+        emit box->activated(box->currentIndex());
+    };
+    choose("roundHours", 2);
+    // Two hours of twenty minutes and the way between: five at most.
+    const auto few = view().round();
+    EXPECT_EQ(few.size(), 5u);
+    EXPECT_LE(view().planned().plan.hours, 2);
+    EXPECT_EQ(view().planned().others.size(), 4u);
+    // What nobody fished is visited to learn.
+    EXPECT_FALSE(view().planned().learns.isEmpty());
+    EXPECT_EQ(marks().find(view().planned().learns)->kind, Kind::log);
+    EXPECT_TRUE(view().lines().join(QLatin1Char('|')).contains(QStringLiteral("to learn")));
+    choose("roundHours", 10);
+    EXPECT_EQ(view().round().size(), 9u);
+    const auto east_of = [&](const QString &id) { return LocalPlane({46.5, -21.25}).to_plane(*marks().find(id)->place).east_m; };
+    choose("roundWind", 90);
+    EXPECT_GT(east_of(view().round().front()), 600) << "the east is the lee of an easterly";
+    choose("roundWind", 270);
+    EXPECT_LT(east_of(view().round().front()), 100);
+    EXPECT_TRUE(test::shows_something(view().grab().toImage()));
+    // One is pressed out, and all come back.
+    const auto first = view().round().front();
+    view().grab();
+    const auto before = view().round().size();
+    QTest::mouseClick(&view(), Qt::LeftButton, Qt::NoModifier, view().spotOf(first).toPoint());
+    EXPECT_EQ(view().round().size(), before - 1);
+    press("roundAll");
+    EXPECT_EQ(view().round().size(), before);
+}
+
+TEST_F(Log, LocalRulesAreEnteredKeptAndRemindedOf) {
+    key(Qt::Key_7);
+    press("logRules");
+    const auto type = [&](const char *name, const QString &text) {
+        auto *f = find<QLineEdit>(name);
+        QTest::mouseClick(f, Qt::LeftButton);
+        f->clear();
+        QTest::keyClicks(f, text);
+    };
+    press("addRule");
+    EXPECT_TRUE(view().book().rules().empty());
+    type("ruleText", QStringLiteral("zander under 50 cm go back"));
+    type("ruleFrom", QStringLiteral("15 March"));
+    press("addRule");
+    EXPECT_TRUE(view().book().rules().empty());
+    EXPECT_TRUE(notice().contains(QStringLiteral("03-15"))) << notice().toStdString();
+    type("ruleFrom", QString());
+    press("addRule");
+    ASSERT_EQ(view().book().rules().size(), 1u) << notice().toStdString();
+    type("ruleText", QStringLiteral("reed bed closed"));
+    type("ruleWater", QStringLiteral("Another Water"));
+    press("addRule");
+    ASSERT_EQ(view().book().rules().size(), 2u);
+    EXPECT_TRUE(test::shows_something(view().grab().toImage()));
+    // They are there at the next start, and stand when a trip begins.
+    open();
+    key(Qt::Key_7);
+    ASSERT_EQ(view().book().rules().size(), 2u);
+    const test::SounderProcess sounder({QStringLiteral("--speed-up"), QStringLiteral("4")});
+    session().sources.listenTo(sounder.sources);
+    ASSERT_TRUE(rows(20));
+    EXPECT_TRUE(test::wait_for([&] { return notice().contains(QStringLiteral("zander under 50 cm")); })) << notice().toStdString();
+    EXPECT_FALSE(notice().contains(QStringLiteral("reed bed"))) << "of another water";
+    EXPECT_TRUE(notice().contains(QStringLiteral("authority"))) << notice().toStdString();
+}

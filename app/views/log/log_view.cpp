@@ -8,7 +8,6 @@
 #include "kit/paper.hpp"
 #include "kit/paragraph.hpp"
 #include "kit/theme.hpp"
-#include "plan/round.hpp"
 #include "story/sun.hpp"
 
 #include <QFileDialog>
@@ -20,8 +19,6 @@
 
 namespace heron::app {
 namespace {
-
-constexpr int panel = 284, day_high = 56, key_high = 56, top = 14;
 
 QString clockOf(UnixNs time) {
     return QString::fromStdString(print_rfc3339(time, 0)).mid(11, 5);
@@ -56,7 +53,8 @@ LogView::LogView(ViewContext &context, QWidget *parent)
     const std::tuple<const char *, QString, Qt::Key, QString> pages[] = {
         {"logDay", tr("Day"), Qt::Key_Q, tr("What was done on this day")},
         {"logRecord", tr("Record"), Qt::Key_W, tr("What all visits together support, and how surely")},
-        {"logRound", tr("Round"), Qt::Key_R, tr("Marks to visit, in a sensible order")}};
+        {"logRound", tr("Round"), Qt::Key_R, tr("Marks to visit, in a sensible order")},
+        {"logRules", tr("Rules"), Qt::Key_A, tr("Local rules to be reminded of")}};
     for (const auto &[name, text, letter, tip] : pages) {
         auto *k = key(name, {}, text, letter, tip);
         k->setCheckable(true);
@@ -88,8 +86,8 @@ LogView::LogView(ViewContext &context, QWidget *parent)
     });
     go_ = key("goRound", {}, tr("Go"), Qt::Key_G, tr("Steer to the first mark of the round"));
     connect(go_, &KeyButton::clicked, this, [this] {
-        if (!round_.empty())
-            context_.way.goToMark(round_.front());
+        if (!round_.marks.empty())
+            context_.way.goToMark(round_.marks.front());
     });
     route_ = key("roundRoute", QStringLiteral("act-share"), tr("Route"), Qt::Key_X,
                  tr("The round as a GPX route"));
@@ -100,7 +98,7 @@ LogView::LogView(ViewContext &context, QWidget *parent)
                                              QStringLiteral("/round.gpx"),
                                          tr("GPX (*.gpx)"));
         std::vector<GeoPoint> places;
-        for (const auto &id : round_)
+        for (const auto &id : round_.marks)
             if (const auto *m = context_.marks.find(id); m != nullptr && m->place)
                 places.push_back(*m->place);
         if (path.isEmpty())
@@ -121,6 +119,8 @@ LogView::LogView(ViewContext &context, QWidget *parent)
         makeRound();
         setFocus();
     });
+    addRoundKeys();
+    addRuleFields();
     connect(&book_, &LogBook::changed, this, &LogView::refresh);
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
     setPage(Page::day);
@@ -136,8 +136,10 @@ void LogView::setPage(Page page) {
         page_keys_[i]->setChecked(i == static_cast<std::size_t>(page));
     table_->setVisible(page == Page::record);
     report_->setVisible(page == Page::day);
-    for (QWidget *w : std::initializer_list<QWidget *>{go_, route_, kind_})
+    for (QWidget *w : std::initializer_list<QWidget *>{go_, route_, kind_, hours_, wind_, strength_, fuel_, all_marks_})
         w->setVisible(page == Page::round);
+    for (QWidget *w : std::initializer_list<QWidget *>{rule_text_, rule_water_, rule_from_, rule_to_, add_rule_, remove_rule_})
+        w->setVisible(page == Page::rules);
     first_finding_ = 0;
     makeRound();
     update();
@@ -150,10 +152,12 @@ void LogView::refresh() {
 }
 
 void LogView::makeRound() {
-    const auto kind = static_cast<Kind>(kind_->currentData().toInt());
-    round_ = book_.round(kind == Kind::none ? std::nullopt : std::optional(kind));
-    go_->setEnabled(!round_.empty());
-    route_->setEnabled(round_.size() > 1);
+    if (page_ == Page::round)
+        round_ = book_.round(wish());
+    go_->setEnabled(!round_.marks.empty());
+    route_->setEnabled(round_.marks.size() > 1);
+    all_marks_->setEnabled(!left_out_.empty());
+    remove_rule_->setEnabled(rule_ && *rule_ < book_.rules().size());
     table_->setEnabled(book_.record().visits > 0);
     report_->setEnabled(!book_.days().empty());
     update();
@@ -191,7 +195,24 @@ void LogView::mousePressEvent(QMouseEvent *event) {
         if (dayRect(i).contains(event->pos()) && first_ + i < book_.days().size()) {
             choose(static_cast<std::ptrdiff_t>(first_ + i));
             setPage(Page::day);
+            return;
         }
+    if (page_ == Page::rules)
+        for (std::size_t i = 0; i < book_.rules().size(); ++i)
+            if (ruleRect(i).contains(event->pos())) {
+                rule_ = i;
+                remove_rule_->setEnabled(true);
+                update();
+            }
+    // A press on a mark of the round takes it out, or in again.
+    if (page_ == Page::round)
+        for (const auto &[spot, id] : round_spots_)
+            if (spot.contains(event->pos())) {
+                if (left_out_.erase(id) == 0)
+                    left_out_.insert(id);
+                makeRound();
+                return;
+            }
 }
 
 void LogView::wheelEvent(QWheelEvent *event) {
@@ -233,6 +254,20 @@ void LogView::resizeEvent(QResizeEvent *) {
     route_->setGeometry(width() - 156, top, 140, key_high - 8);
     go_->setGeometry(width() - 264, top, 100, key_high - 8);
     kind_->setGeometry(width() - 440, top, 168, key_high - 8);
+    const int left = panel + 20, room = width() - panel - 44, under = top + key_high + 2;
+    const int each = (room - 4 * 8) / 5;
+    int at = left;
+    for (QWidget *w : std::initializer_list<QWidget *>{hours_, wind_, strength_, fuel_, all_marks_}) {
+        w->setGeometry(at, under, each, 46);
+        at += each + 8;
+    }
+    rule_text_->setGeometry(left, under, room - 140 - 8, 46);
+    add_rule_->setGeometry(left + room - 140, under, 140, 46);
+    const int part = (room - 140 - 8 - 2 * 8) / 4;
+    rule_water_->setGeometry(left, under + 54, 2 * part, 46);
+    rule_from_->setGeometry(left + 2 * part + 8, under + 54, part, 46);
+    rule_to_->setGeometry(left + 3 * part + 16, under + 54, part, 46);
+    remove_rule_->setGeometry(left + room - 140, under + 54, 140, 46);
 }
 
 QStringList LogView::lines() const {
@@ -240,9 +275,14 @@ QStringList LogView::lines() const {
         return dayLines();
     QStringList lines;
     if (page_ == Page::round) {
-        for (const auto &id : round_)
+        for (const auto &id : round_.marks)
             if (const auto *m = context_.marks.find(id))
-                lines << capital(QString::fromStdString(plain_name(*m)));
+                lines << capital(QString::fromStdString(plain_name(*m))) + QStringLiteral(" · ") + promiseWords(id);
+        return lines;
+    }
+    if (page_ == Page::rules) {
+        for (const auto &r : book_.rules())
+            lines << ruleWords(r);
         return lines;
     }
     const auto &r = book_.record();
@@ -465,87 +505,6 @@ QString LogView::chanceWords(const Finding &f) {
     return words;
 }
 
-// North up, numbered in the order of the round.
-void LogView::paintRound(QPainter &p, QRectF room) {
-    const auto write = wordsOn(p);
-    write(room.left(), room.top() + 18, tr("A round"), 20, true, "ink");
-    std::vector<GeoPoint> places;
-    std::vector<const Mark *> some;
-    for (const auto &id : round_)
-        if (const auto *m = context_.marks.find(id); m != nullptr && m->place) {
-            some.push_back(m);
-            places.push_back(*m->place);
-        }
-    if (places.empty()) {
-        p.setFont(Theme::instance().font(14));
-        p.setPen(colour("ink2"));
-        paintParagraph(p, {room.left(), room.top() + 30, room.width(), 60},
-                       tr("No mark of this kind lies within a mile of the boat."));
-        return;
-    }
-    const auto &positions = context_.session.shown.scan().nav.positions();
-    const auto start = positions.empty() ? places.front() : positions.back().place;
-    std::vector<std::size_t> order(places.size());
-    for (std::size_t i = 0; i < order.size(); ++i)
-        order[i] = i;
-    const double run = length_of_round(start, places, order);
-    write(room.left(), room.top() + 42,
-          tr("%1, %2 to run. Straight ways: land, shallows and rules between are yours to see.")
-              .arg(counted(places.size(), tr("mark"), tr("marks")), length(run)),
-          14, false, "ink2");
-    const QRectF map(room.left(), room.top() + 58, room.width() * 0.56, room.height() - 66);
-    p.fillRect(map, colour("water"));
-    const LocalPlane plane(start);
-    double west = 0, east = 0, south = 0, north = 0;
-    std::vector<EastNorth> at;
-    for (const auto &g : places) {
-        at.push_back(plane.to_plane(g));
-        west = std::min(west, at.back().east_m);
-        east = std::max(east, at.back().east_m);
-        south = std::min(south, at.back().north_m);
-        north = std::max(north, at.back().north_m);
-    }
-    const double scale = std::min((map.width() - 60) / std::max(20.0, east - west),
-                                  (map.height() - 60) / std::max(20.0, north - south));
-    const auto on = [&](const EastNorth &q) {
-        return QPointF(map.center().x() + (q.east_m - (west + east) / 2) * scale,
-                       map.center().y() - (q.north_m - (south + north) / 2) * scale);
-    };
-    p.setRenderHint(QPainter::Antialiasing);
-    QPolygonF line;
-    line << on({0, 0});
-    for (const auto &q : at)
-        line << on(q);
-    p.setPen(QPen(colour("ink"), 1.6, Qt::DashLine));
-    p.drawPolyline(line);
-    for (std::size_t i = 0; i < at.size(); ++i) {
-        const auto where = on(at[i]);
-        const QRectF box(where.x() - 12, where.y() - 12, 24, 24);
-        p.setPen(QPen(colour("ink"), 1.5));
-        p.setBrush(i == 0 ? colour("accent") : colour("page"));
-        p.drawEllipse(box);
-        p.setFont(Theme::instance().font(13, true));
-        p.setPen(colour(i == 0 ? "onaccent" : "ink"));
-        p.drawText(box, Qt::AlignCenter, QString::number(i + 1));
-    }
-    p.setBrush(Qt::NoBrush);
-    double y = map.top() + 16;
-    const auto *before = &start;
-    for (std::size_t i = 0; i < some.size() && y < map.bottom(); ++i, y += 26) {
-        const auto leg = leg_between(*before, places[i]);
-        before = &places[i];
-        p.setFont(Theme::instance().font(14, i == 0));
-        p.setPen(colour("ink"));
-        p.drawText(QPointF(map.right() + 16, y),
-                   p.fontMetrics().elidedText(
-                       tr("%1  %2 · %3, %4")
-                           .arg(i + 1)
-                           .arg(capital(QString::fromStdString(plain_name(*some[i]))), length(leg.distance_m),
-                                QString::fromStdString(print_bearing(leg.bearing_deg))),
-                       Qt::ElideRight, static_cast<int>(room.right() - map.right() - 16)));
-    }
-}
-
 void LogView::paintEvent(QPaintEvent *) {
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
@@ -557,8 +516,10 @@ void LogView::paintEvent(QPaintEvent *) {
         paintDay(p, room);
     else if (page_ == Page::record)
         paintRecord(p, room);
-    else
+    else if (page_ == Page::round)
         paintRound(p, room);
+    else
+        paintRules(p, room);
 }
 
 } // namespace heron::app
