@@ -10,6 +10,10 @@
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 #include <rapidcheck/gtest.h>
+#include <csignal>
+#include <sys/resource.h>
+#include <sys/wait.h>
+#include <unistd.h>
 
 using namespace heron;
 using testing::HasSubstr;
@@ -223,4 +227,39 @@ TEST(MarkHistory, AVastImportIsUndoneInItsSessionButNotKept) {
     auto book = opened(path);
     EXPECT_EQ(book.marks().size(), 300u);
     EXPECT_FALSE(book.can_undo());
+}
+
+// The disk is full in the middle of a join: it is told, and both marks stand as they were, with their pictures. A limit
+// on the size of files stands for the disk: it fails the same call.
+TEST(MarkHistory, AFullDiskInTheMiddleOfAJoinLosesNothing) {
+    const test::Folder folder;
+    const auto path = folder.file("marks.gpkg");
+    auto a = stump(), b = stump(1);
+    a.chip = b.chip = {200, 150, std::vector<std::uint8_t>(30'000, 7)};
+    nlohmann::json before;
+    {
+        auto book = opened(path);
+        ASSERT_TRUE(book.add_all({a, b}));
+        before = state_of(book);
+    }
+    const auto child = ::fork();
+    if (child == 0) {
+        auto book = MarkBook::open(path);
+        if (!book)
+            ::_exit(2);
+        ::signal(SIGXFSZ, SIG_IGN);
+        // Not a page more for the log of changes.
+        const rlimit none{4096, 4096};
+        ::setrlimit(RLIMIT_FSIZE, &none);
+        const auto joined_ok = book->replace({joined(a, b)}, {b.id});
+        const bool as_before = book->marks().size() == 2 && book->find(b.id) != nullptr;
+        ::_exit(joined_ok ? 3 : as_before && !joined_ok.error().happened.empty() ? 0 : 4);
+    }
+    int status = 0;
+    ::waitpid(child, &status, 0);
+    ASSERT_TRUE(WIFEXITED(status));
+    EXPECT_EQ(WEXITSTATUS(status), 0) << "3: it was joined all the same; 4: no fault, or a mark was lost";
+    auto book = opened(path);
+    EXPECT_EQ(state_of(book), before);
+    EXPECT_TRUE(book.replace({joined(a, b)}, {b.id})) << "and with room it goes on";
 }

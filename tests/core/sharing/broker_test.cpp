@@ -7,6 +7,7 @@
 #include "files/identifier.hpp"
 #include "marks/mark_json.hpp"
 #include "picture/chip_png.hpp"
+#include "brokers.hpp"
 #include "programs.hpp"
 
 #include <arpa/inet.h>
@@ -26,161 +27,7 @@
 using namespace heron;
 using testing::HasSubstr;
 using namespace std::chrono_literals;
-
-namespace {
-
-int free_port() {
-    const int s = ::socket(AF_INET, SOCK_STREAM, 0);
-    sockaddr_in a{};
-    a.sin_family = AF_INET;
-    a.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
-    ::bind(s, reinterpret_cast<sockaddr *>(&a), sizeof a);
-    socklen_t n = sizeof a;
-    ::getsockname(s, reinterpret_cast<sockaddr *>(&a), &n);
-    ::close(s);
-    return ntohs(a.sin_port);
-}
-
-// A broker on the loopback that can be killed and started again.
-class Broker {
-  public:
-    /// `ashore`: the port of another broker that this one is bridged to, as a boat's is; 0: none, and all is
-    /// on the disk at once; −1: none, and it is not.
-    explicit Broker(int ashore = 0) : port(free_port()) {
-        std::ofstream(folder.file("broker.conf"))
-            << "listener " << port << " 127.0.0.1\nallow_anonymous true\n"
-            << "persistence true\npersistence_location " << folder.file("")
-            << "/\nautosave_interval 1\nautosave_on_changes " << (ashore == 0 ? "true" : "false")
-            << "\nmax_queued_messages 0\nlog_dest none\n"
-            << (::geteuid() == 0 ? "user root\n" : "");
-        if (ashore > 0)
-            std::ofstream(folder.file("broker.conf"), std::ios::app)
-                << "connection ashore\naddress 127.0.0.1:" << ashore
-                << "\ncleansession false\nremote_clientid boat-" << port << "\nlocal_clientid bridge-" << port
-                << "\ntopic young-heron/ellemoor/crew/# both 1\ntopic young-heron/ellemoor/client/# out 1\n"
-                   "topic young-heron/ellemoor/anyone/# out 1\n";
-        start();
-    }
-    ~Broker() { stop(); }
-    void start() {
-        pid_ = ::fork();
-        if (pid_ == 0) {
-            ::prctl(PR_SET_PDEATHSIG, SIGKILL); // it does not outlive a test that is ended
-            const auto conf = folder.file("broker.conf");
-            for (const char *where : {"/usr/sbin/mosquitto", "/usr/bin/mosquitto"})
-                ::execl(where, "mosquitto", "-c", conf.c_str(), nullptr);
-            ::_exit(127);
-        }
-        for (int i = 0; i < 100; ++i) {
-            if (test::run("mosquitto_pub -h 127.0.0.1 -p " + std::to_string(port) + " -t up -m 1").code == 0)
-                return;
-            std::this_thread::sleep_for(50ms);
-        }
-    }
-    void stop(int signal = SIGTERM) {
-        if (pid_ <= 0)
-            return;
-        ::kill(pid_, signal);
-        int status = 0;
-        ::waitpid(pid_, &status, 0);
-        pid_ = -1;
-    }
-    BrokerAddress address() const { return {"127.0.0.1", port, {}, {}, {}, {}, {}}; }
-    test::Folder folder;
-    const int port;
-
-  private:
-    pid_t pid_ = -1;
-};
-
-// One screen: a library in memory, and the link.
-class Screen {
-  public:
-    Screen(const Broker &broker, const std::string &name, SharedMarks::Role role = SharedMarks::Role::crew)
-        : shared(std::make_unique<SharedMarks>("ellemoor", name, role)), name_(name), broker_(&broker) {
-        connect();
-    }
-    void connect() {
-        auto made = BrokerLink::connect(broker_->address(), name_, shared->topics(), [] {});
-        ASSERT_TRUE(made) << made.error().line();
-        link = std::move(*made);
-    }
-    void edit(const Mark &m) {
-        library[m.id] = m;
-        for (const auto &w : shared->edited(m, now()))
-            say(w);
-    }
-    void remove(const std::string &id) {
-        library.erase(id);
-        for (const auto &w : shared->removed(id, now()))
-            say(w);
-    }
-    // Takes what came.
-    void turn() {
-        if (!link)
-            return;
-        for (const auto &w : link->taken()) {
-            const auto id = w.topic.substr(w.topic.rfind('/') + 1);
-            const auto own = library.find(id);
-            auto b = shared->heard(w, own == library.end() ? nullptr : &own->second, now());
-            refused += b.refused.has_value();
-            if (b.mark)
-                library[b.mark->id] = *b.mark;
-            if (!b.gone.empty())
-                library.erase(b.gone);
-            for (const auto &a : b.answer)
-                say(a);
-        }
-    }
-    void say(const BrokerLink::Word &w) {
-        if (link)
-            link->publish(w.topic, w.payload);
-        else
-            unsaid[w.topic] = w.payload;
-    }
-    UnixNs now() const {
-        return std::chrono::duration_cast<std::chrono::nanoseconds>(
-                   std::chrono::system_clock::now().time_since_epoch())
-                   .count() +
-               clock_off;
-    }
-    std::unique_ptr<SharedMarks> shared;
-    std::unique_ptr<BrokerLink> link;
-    std::map<std::string, Mark> library;
-    std::map<std::string, std::string> unsaid;
-    std::size_t refused = 0;
-    UnixNs clock_off = 0;
-
-  private:
-    std::string name_;
-    const Broker *broker_;
-};
-
-template <class Until>
-bool wait(std::vector<Screen *> screens, const Until &until, std::chrono::milliseconds most = 10s) {
-    const auto end = std::chrono::steady_clock::now() + most;
-    while (std::chrono::steady_clock::now() < end) {
-        for (auto *s : screens)
-            s->turn();
-        if (until())
-            return true;
-        std::this_thread::sleep_for(2ms);
-    }
-    return false;
-}
-
-Mark mark(const std::string &name, Level level = Level::crew) {
-    Mark m;
-    m.id = new_identifier();
-    m.name = name;
-    m.family = Family::structure;
-    m.kind = Kind::stump;
-    m.place = GeoPoint{46.5, -21.25};
-    m.level = level;
-    return m;
-}
-
-} // namespace
+using test::Broker, test::Screen, test::mark, test::wait;
 
 TEST(SharedMarks, AMarkStandsOnTheOtherScreenAndEditsGoBothWays) {
     Broker broker;
@@ -335,7 +182,7 @@ TEST(SharedMarks, TenThousandHostileWordsAreRefusedAndNothingIsLost) {
 }
 
 // Twelve boats behind two bridged brokers, six hundred marks and two hundred edits by whoever: every screen
-// ends the same.
+// ends the same. HERON_FLEET_MARKS and HERON_FLEET_MINUTES (of a hundred edits each) for more.
 TEST(SharedMarks, AFleetBehindBridgedBrokersEndsTheSame) {
     Broker shore(-1);
     Broker north(shore.port), south(shore.port);
@@ -348,20 +195,33 @@ TEST(SharedMarks, AFleetBehindBridgedBrokersEndsTheSame) {
     ASSERT_TRUE(wait(all, [&] {
         return std::all_of(all.begin(), all.end(), [](Screen *s) { return s->link->state().connected; });
     }));
+    const auto asked = [](const char *name, int usual) {
+        const char *told = std::getenv(name);
+        return told != nullptr ? std::max(1, std::atoi(told)) : usual;
+    };
+    const int many = asked("HERON_FLEET_MARKS", 600), minutes = asked("HERON_FLEET_MINUTES", 0);
+    const auto patience = 60s * (1 + many / 600);
     std::vector<Mark> marks;
-    for (int i = 0; i < 600; ++i) {
+    for (int i = 0; i < many; ++i) {
         marks.push_back(mark("mark " + std::to_string(i)));
         all[static_cast<std::size_t>(i) % 12]->edit(marks.back());
     }
     ASSERT_TRUE(wait(
         all,
         [&] {
-            return std::all_of(all.begin(), all.end(), [](Screen *s) { return s->library.size() == 600; });
+            return std::all_of(all.begin(), all.end(),
+                               [&](Screen *s) { return s->library.size() == static_cast<std::size_t>(many); });
         },
-        60s))
+        patience))
         << all[0]->library.size() << " " << all[11]->library.size();
     std::mt19937 random(4);
-    for (int i = 0; i < 200; ++i) {
+    const int edits = minutes > 0 ? 100 * minutes : 200;
+    const auto began = std::chrono::steady_clock::now();
+    for (int i = 0; i < edits; ++i) {
+        // A hundred a minute, where minutes were asked for.
+        while (minutes > 0 && std::chrono::steady_clock::now() < began + i * 600ms)
+            for (auto *s : all)
+                s->turn();
         auto *boat = all[random() % 12];
         auto m = boat->library[marks[random() % 60].id];
         (i % 2 == 0 ? m.name : m.note) = "edit " + std::to_string(i);
@@ -376,7 +236,7 @@ TEST(SharedMarks, AFleetBehindBridgedBrokersEndsTheSame) {
             return std::all_of(all.begin(), all.end(),
                                [&](Screen *s) { return s->shared->state() == all[0]->shared->state(); });
         },
-        60s));
+        patience));
     // A word from the north is heard in the south.
     const auto last = mark("from the north");
     all[0]->edit(last);
