@@ -5,6 +5,7 @@
 #include "views/read/read_view.hpp"
 #include "views/screen/screen_view.hpp"
 
+#include <QClipboard>
 #include <QMimeData>
 #include <QSettings>
 
@@ -160,4 +161,16 @@ TEST_F(Screen, EveryKeyIsWholeInBothWindowsSizes) {
             EXPECT_GE(key->height(), 44);
         }
     }
+}
+
+TEST_F(Screen, APictureThatWasCopiedElsewhereIsTakenAndKept) {
+    QGuiApplication::clipboard()->clear();
+    press("pasteScreen");
+    EXPECT_TRUE(notice().contains(QStringLiteral("No picture was copied"))) << notice().toStdString();
+    ScreenCalibration truth;
+    const auto file = picture("unit.png", 1, truth);
+    QGuiApplication::clipboard()->setImage(QImage(file));
+    key(Qt::Key_V, Qt::ControlModifier);
+    ASSERT_TRUE(test::wait_for([&] { return screen().calibration().valid(); }, 5000)) << notice().toStdString();
+    EXPECT_TRUE(test::shows_something(screen().grab().toImage()));
 }

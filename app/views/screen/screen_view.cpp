@@ -9,12 +9,14 @@
 #include "screen/film.hpp"
 #include "screen/rows.hpp"
 
+#include <QClipboard>
 #include <QCoreApplication>
 #include <QDateTime>
 #include <QDir>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QGuiApplication>
 #include <QMimeData>
 #include <QMouseEvent>
 #include <QPainter>
@@ -51,6 +53,8 @@ ScreenView::ScreenView(ViewContext &context, QWidget *parent) : QWidget(parent),
     setAcceptDrops(true);
     setMouseTracking(false);
     open_ = addKey("openScreen", tr("Open …"), tr("A picture or a film of a unit's screen"), Qt::Key_L);
+    paste_ = addKey("pasteScreen", tr("Paste"), tr("The picture that was copied elsewhere"), Qt::CTRL | Qt::Key_V);
+    connect(paste_, &KeyButton::clicked, this, &ScreenView::paste);
     suggest_ = addKey("suggestScreen", tr("Suggest"), tr("Look for the panel and its middle"), Qt::Key_G);
     const QString ends[] = {tr("top"), tr("bottom"), tr("left"), tr("right")};
     for (int i = 0; i < 4; ++i) {
@@ -141,6 +145,26 @@ QString ScreenView::length(double m, int decimals) const {
     return QString::fromStdString(print_length(m, context_.session.preferences.units(), decimals).text());
 }
 
+// It is kept as a file like any other: what is read of it can be looked up again.
+void ScreenView::paste() {
+    const auto image = QGuiApplication::clipboard()->image();
+    if (image.isNull()) {
+        context_.session.notices.say(QStringLiteral("screen"), tr("No picture was copied: copy one in another program first."));
+        return;
+    }
+    if (static_cast<double>(image.width()) * image.height() > most_pixels) {
+        context_.session.notices.say(QStringLiteral("screen"), tr("The picture that was copied is too large: nothing was taken."));
+        return;
+    }
+    const auto path = folderOfScreens() + QStringLiteral("/pasted-%1.png")
+                                              .arg(QDateTime::currentDateTimeUtc().toString(QStringLiteral("yyyyMMdd-hhmmss-zzz")));
+    if (!image.save(path)) {
+        context_.session.notices.say(QStringLiteral("screen"), tr("The picture could not be kept at %1.").arg(path));
+        return;
+    }
+    open(path);
+}
+
 void ScreenView::open(const QString &path) {
     ScreenPicture picture;
     film_ = endsAs(path, film_ends);
@@ -161,6 +185,9 @@ void ScreenView::open(const QString &path) {
         picture = std::move(opened->picture);
         if (!opened->taken.time.empty())
             told_ = tr("Taken %1 by the camera's clock.").arg(QString::fromStdString(opened->taken.time));
+        if (const auto &at = opened->taken.place; at && !context_.session.preferences.inCompany())
+            told_ += QStringLiteral(" ") + tr("The camera stood at %1: not the place of what the screen shows.")
+                                               .arg(QString::fromStdString(print_position(at->latitude_deg, at->longitude_deg)));
         for (const auto &w : opened->warnings)
             told_ += QStringLiteral(" ") + QString::fromStdString(w) + QStringLiteral(".");
     }
@@ -435,8 +462,10 @@ void ScreenView::shown(const QString &recording) {
 
 void ScreenView::resizeEvent(QResizeEvent *) {
     const int x = width() - column_wide, w = column_wide - 16;
-    open_->setGeometry(x, 12, w / 2 - 3, 48);
-    suggest_->setGeometry(x + w / 2 + 3, 12, w / 2 - 3, 48);
+    const int third = (w - 12) / 3;
+    open_->setGeometry(x, 12, third, 48);
+    paste_->setGeometry(x + third + 6, 12, third, 48);
+    suggest_->setGeometry(x + 2 * (third + 6), 12, third, 48);
     for (int i = 0; i < 4; ++i)
         newest_[static_cast<std::size_t>(i)]->setGeometry(x + i * (w / 4), 104, w / 4 - 4, 44);
     swap_->setGeometry(x, 154, w / 2 - 3, 44);

@@ -24,6 +24,8 @@ class ScreenView : public QWidget {
     static bool takes(const QString &path);
     /// Shows a picture, or the first picture of a film; a fault is told.
     void open(const QString &path);
+    /// The picture that another program has copied; says so where there is none.
+    void paste();
     const ScreenCalibration &calibration() const { return calibration_; }
     bool isFilm() const { return film_; }
     bool reading() const { return process_ != nullptr; }
@@ -72,7 +74,7 @@ class ScreenView : public QWidget {
     QString told_;
     QPointer<QProcess> process_;
     std::array<KeyButton *, 4> newest_{};
-    KeyButton *open_, *suggest_, *read_, *swap_, *hand_, *range_less_, *range_more_, *along_less_,
+    KeyButton *open_, *paste_, *suggest_, *read_, *swap_, *hand_, *range_less_, *range_more_, *along_less_,
         *along_more_, *depth_less_, *depth_more_;
 };
 
