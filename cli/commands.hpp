@@ -20,11 +20,11 @@ int simulate(const SimulateOptions &options);
 /// Carries sonar between trips and recordings, or writes a recording anew with what could be read of it.
 int convert(const std::string &in, const std::string &out);
 struct MarksOptions {
-    std::string in, out;  ///< by suffix; out empty: they are listed
-    std::string level;    ///< the receiver's: "me", "crew", "client", "anyone"; empty: all as it is
+    std::string in, out;          ///< by suffix; out empty: they are listed
+    std::string level;            ///< the receiver's: "me", "crew", "client", "anyone"; empty: all as it is
     std::size_t name_letters = 0; ///< of names in GPX; 0: as long as they are
     bool plain_names = false;     ///< capitals and figures of ASCII alone
-    double coarsen_m = 0; ///< places to within such a circle; 0: as they are
+    double coarsen_m = 0;         ///< places to within such a circle; 0: as they are
     std::vector<std::string> kinds, tags; ///< only these; empty: all
     bool join = false;                    ///< what is likely one becomes one
     double join_from = 0.95;              ///< from this chance on

@@ -120,10 +120,12 @@ int main(int argc, char **argv) {
         ->required();
     marks->add_option("OUT", carried.out, "Where to write them, by suffix; none: they are listed");
     marks->add_option("--level", carried.level, "Whom they are for: me, crew, client, anyone");
-    marks->add_option("--name-letters", carried.name_letters,
-                      "GPX for a simple receiver: names of at most so many letters")
+    marks
+        ->add_option("--name-letters", carried.name_letters,
+                     "GPX for a simple receiver: names of at most so many letters")
         ->check(CLI::Range(3, 200));
-    marks->add_flag("--plain-names", carried.plain_names, "GPX for a simple receiver: names in plain capitals");
+    marks->add_flag("--plain-names", carried.plain_names,
+                    "GPX for a simple receiver: names in plain capitals");
     marks->add_option("--coarsen", carried.coarsen_m, "Places to within a circle of so many metres")
         ->check(CLI::Range(5.0, 50'000.0));
     marks->add_option("--kind", carried.kinds, "Only these kinds or families");

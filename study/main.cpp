@@ -54,16 +54,17 @@ int main(int argc, char **argv) {
     if (*reading && !examples.empty())
         heron::study::write_examples(threads, examples);
     else if (*reading)
-        fmt::print("{}", joining       ? heron::study::joining_study(threads)
-                         : empty       ? heron::study::empty_lakes(threads, fitting)
-                         : learning    ? heron::study::learning_study(threads)
-                         : ranges      ? heron::study::range_study(threads)
-                         : wood        ? heron::study::wood_study(threads, fitting)
-                         : fit.empty() ? heron::study::reading_study(threads, lakes, recording, truth)
-                                       : heron::study::fit_reading(threads, fit, false,
-                                                                   both         ? heron::study::FitOn::both
-                                                                   : scatterers ? heron::study::FitOn::scatterers
-                                                                                : heron::study::FitOn::rays));
+        fmt::print("{}", joining    ? heron::study::joining_study(threads)
+                         : empty    ? heron::study::empty_lakes(threads, fitting)
+                         : learning ? heron::study::learning_study(threads)
+                         : ranges   ? heron::study::range_study(threads)
+                         : wood     ? heron::study::wood_study(threads, fitting)
+                         : fit.empty()
+                             ? heron::study::reading_study(threads, lakes, recording, truth)
+                             : heron::study::fit_reading(threads, fit, false,
+                                                         both         ? heron::study::FitOn::both
+                                                         : scatterers ? heron::study::FitOn::scatterers
+                                                                      : heron::study::FitOn::rays));
     if (*around)
         fmt::print("{}", fit_circle.empty() ? heron::study::around_study(threads)
                                             : heron::study::fit_reading(threads, fit_circle, true));

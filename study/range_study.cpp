@@ -58,7 +58,8 @@ std::string range_study(unsigned threads) {
         water.bottom = bottom_of(r);
         const auto thing = SmallestThing::bush(1);
         const auto asked = [&](ReadBy by) {
-            return advise(gear, water, thing, Purpose::search_wide, fastest_search_m_s, by).yield.setting.range_m;
+            return advise(gear, water, thing, Purpose::search_wide, fastest_search_m_s, by)
+                .yield.setting.range_m;
         };
         const std::array ranges{3 * r.depth_m, asked(ReadBy::eye), asked(ReadBy::program), widest_m};
         for (std::size_t w = 0; w < ways.size(); ++w) {
@@ -75,12 +76,14 @@ std::string range_study(unsigned threads) {
         }
         fmt::print(stderr, ".");
     });
-    std::string out = "| range | mean | things found and of the right family, a minute | kinds right among them | precision |\n"
+    std::string out = "| range | mean | things found and of the right family, a minute | kinds right among "
+                      "them | precision |\n"
                       "|---|---|---|---|---|\n";
     for (std::size_t w = 0; w < ways.size(); ++w) {
         const auto &t = tallies[w];
-        out += fmt::format("| {} | {:.0f} m | {:.1f} | {:.2f} | {:.2f} |\n", ways[w], t.range / std::max(1, t.n),
-                           t.score.family / std::max(0.1, t.minutes), t.score.kind / std::max(1.0, t.score.kind_of),
+        out += fmt::format("| {} | {:.0f} m | {:.1f} | {:.2f} | {:.2f} |\n", ways[w],
+                           t.range / std::max(1, t.n), t.score.family / std::max(0.1, t.minutes),
+                           t.score.kind / std::max(1.0, t.score.kind_of),
                            t.score.right / std::max(1.0, t.score.contacts));
     }
     return out;

@@ -118,7 +118,8 @@ Way way_of(bool circle, FitOn engines = FitOn::rays) {
     way.scenes = reading_scenes();
     std::erase_if(way.scenes, [&](const ReadingScene &r) { return !r.fitting || (circle && r.depth_m > 9); });
     if (engines != FitOn::rays) {
-        // It is slow: a quarter of the lakes; an odd one in four, so that it is not the one that `usual_anywhere` takes.
+        // It is slow: a quarter of the lakes; an odd one in four, so that it is not the one that
+        // `usual_anywhere` takes.
         for (std::size_t i = 1; i < way.scenes.size(); i += 4)
             way.scenes[i].engine = sim::Engine::scatterers;
         if (engines == FitOn::scatterers)

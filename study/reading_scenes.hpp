@@ -44,7 +44,7 @@ struct ReadingScene {
     bool wood = false; ///< nothing but trees and brush, fish in every second one
     double length_m = 90;
     std::uint32_t seed = 1;
-    double crowding = 1; ///< times as many things
+    double crowding = 1;     ///< times as many things
     double sounded_to_m = 0; ///< range as it is run; 0: `range_m`, to which things lie
     sim::Making making;
     sim::Engine engine = sim::Engine::rays;

@@ -6,8 +6,8 @@
 
 namespace heron::study {
 
-/// By what the lakes for fitting are heard: the first engine, every fourth of them by the second and the others not at
-/// all, or every fourth by the second and the rest by the first.
+/// By what the lakes for fitting are heard: the first engine, every fourth of them by the second and the
+/// others not at all, or every fourth by the second and the rest by the first.
 enum class FitOn : std::uint8_t { rays, scatterers, both };
 
 /// Fits the weights on the scenes for fitting and writes them as the source that the program is built with.
@@ -29,7 +29,8 @@ std::string reading_study(unsigned threads, Lakes lakes, const std::string &reco
 std::string empty_lakes(unsigned threads, bool fitting);
 /// How well things seen from several legs are joined, on all scenes in lanes (joining is fitted on nothing).
 std::string joining_study(unsigned threads);
-/// Things that the shipped reader finds and takes for the right family in a minute, at ranges chosen in four ways.
+/// Things that the shipped reader finds and takes for the right family in a minute, at ranges chosen in four
+/// ways.
 std::string range_study(unsigned threads);
 /// What twenty words of a guide on things of a water do to the reading of the rest of that water.
 std::string learning_study(unsigned threads);

@@ -58,7 +58,8 @@ class Broker {
     /// With such lines in its configuration in place of all others; {PORT} and {FOLDER} are filled in.
     explicit Broker(std::string configuration) : port(free_port()) {
         const auto fill = [&](const std::string &name, const std::string &value) {
-            for (auto at = configuration.find(name); at != std::string::npos; at = configuration.find(name, at))
+            for (auto at = configuration.find(name); at != std::string::npos;
+                 at = configuration.find(name, at))
                 configuration.replace(at, name.size(), value);
         };
         fill("{PORT}", std::to_string(port));

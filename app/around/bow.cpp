@@ -229,9 +229,10 @@ void Bow::contactsChanged() {
 
 void Bow::aimAt(const Aim &aim) {
     constexpr double same_spot_m = 0.3;
-    const bool other = !aim_ || aim_->mark != aim.mark || aim_->contact != aim.contact || aim_->swimmer != aim.swimmer ||
-                       (aim.seen && std::hypot(aim_->at.east_m - aim.at.east_m, aim_->at.north_m - aim.at.north_m) >
-                                        same_spot_m);
+    const bool other =
+        !aim_ || aim_->mark != aim.mark || aim_->contact != aim.contact || aim_->swimmer != aim.swimmer ||
+        (aim.seen &&
+         std::hypot(aim_->at.east_m - aim.at.east_m, aim_->at.north_m - aim.at.north_m) > same_spot_m);
     aim_ = aim;
     constexpr double moved_m = 0.5;
     if (hold_wanted_ && (!hold_for_ || std::hypot(hold_for_->east_m - aim.at.east_m,

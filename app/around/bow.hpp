@@ -74,8 +74,8 @@ class Bow : public QObject {
     bool holdWanted() const { return hold_wanted_; }
     /// Nothing while none is wanted, nothing is aimed at, or no spot is free.
     const std::optional<HoldSpot> &hold() const { return hold_; }
-    /// Where the boat went in the mean of the last half minute, while it ran on no lane; else what the wind that the
-    /// guide told would make of it.
+    /// Where the boat went in the mean of the last half minute, while it ran on no lane; else what the wind
+    /// that the guide told would make of it.
     std::optional<Drift> drift() const;
     std::optional<Drift> measuredDrift() const;
     /// As the guide tells it.

@@ -19,7 +19,8 @@ QString sideOf(double degrees) {
 
 QString castLength(double metres, UnitSystem units, int decimals) {
     // A whole metre is too coarse for a cast.
-    return QString::fromStdString(print_length(metres, units, units == UnitSystem::metres ? 1 : decimals).figure);
+    return QString::fromStdString(
+        print_length(metres, units, units == UnitSystem::metres ? 1 : decimals).figure);
 }
 
 QString castUnit(UnitSystem units) {
@@ -46,7 +47,8 @@ QString castStanding(const Cast &cast, UnitSystem units) {
     for (const auto seat : cast.over)
         over << QString::number(seat + 1);
     if (!over.isEmpty())
-        words += (over.size() == 1 ? tr("; over seat %1") : tr("; over seats %1")).arg(over.join(tr(" and ")));
+        words +=
+            (over.size() == 1 ? tr("; over seat %1") : tr("; over seats %1")).arg(over.join(tr(" and ")));
     if (!past.isEmpty())
         words += tr("; past %1").arg(past.join(QStringLiteral(", ")));
     return words;
@@ -65,13 +67,15 @@ QString castsSpoken(const OwnBoat &boat, const std::vector<Cast> &casts, UnitSys
     for (std::size_t i = 0; i < casts.size() && i < boat.seats.size(); ++i) {
         const auto &cast = casts[i];
         const auto clock = QString::fromStdString(cast.off_bow.clock());
-        auto words = tr("%1, %2, %3 %4")
-                         .arg(QString::fromStdString(boat.seats[i].name),
-                              clock.endsWith(QLatin1String(":00")) ? tr("%1 o'clock").arg(clock.chopped(3))
-                                                                   : QString(clock).replace(QLatin1Char(':'), QLatin1Char(' ')),
-                              QString::number(std::lround(units == UnitSystem::feet ? feet_from_metres(cast.distance_m)
-                                                                                    : cast.distance_m)),
-                              units == UnitSystem::feet ? tr("feet") : tr("metres"));
+        auto words =
+            tr("%1, %2, %3 %4")
+                .arg(QString::fromStdString(boat.seats[i].name),
+                     clock.endsWith(QLatin1String(":00"))
+                         ? tr("%1 o'clock").arg(clock.chopped(3))
+                         : QString(clock).replace(QLatin1Char(':'), QLatin1Char(' ')),
+                     QString::number(std::lround(units == UnitSystem::feet ? feet_from_metres(cast.distance_m)
+                                                                           : cast.distance_m)),
+                     units == UnitSystem::feet ? tr("feet") : tr("metres"));
         if (!cast.in_reach())
             words += tr(", out of reach");
         if (!cast.over.empty())

@@ -35,11 +35,12 @@ class MarkLibrary : public QAbstractListModel {
     bool canUndo() const { return book_ && book_->can_undo(); }
     /// What became of a mark, the newest first.
     std::vector<MarkHistoryLine> historyOf(const QString &id) const;
-    bool changeAll(const std::vector<Mark> &marks); ///< one step of undo
+    bool changeAll(const std::vector<Mark> &marks);      ///< one step of undo
     bool removeAll(const std::vector<std::string> &ids); ///< likewise
     /// Two become one, and one two again; each is one step of undo.
     bool join(const QString &a, const QString &b);
-    /// What was seen counts as another sighting of a mark, whose place follows from all of them by their doubt.
+    /// What was seen counts as another sighting of a mark, whose place follows from all of them by their
+    /// doubt.
     bool addSighting(const QString &id, const Mark &seen);
     bool splitSighting(const QString &id, std::size_t sighting);
     /// By the file's suffix; what the format cannot hold is told.

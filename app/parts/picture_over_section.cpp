@@ -76,7 +76,8 @@ void PictureOverSection::measureNow() {
 double PictureOverSection::rayStepDeg() const {
     const auto &scan = stream_->scan();
     const auto azimuth = [&](std::size_t row) -> std::optional<double> {
-        const auto *beam = row < stream_->end() && scan.holds(row) ? scan.ping(row).beam(Side::around) : nullptr;
+        const auto *beam =
+            row < stream_->end() && scan.holds(row) ? scan.ping(row).beam(Side::around) : nullptr;
         return beam != nullptr ? std::optional(beam->azimuth_deg) : std::nullopt;
     };
     const auto here = azimuth(contact_->row);
@@ -94,7 +95,8 @@ void PictureOverSection::scaleTo() {
     const auto &f = stream_->scan().facts(contact_->row);
     between_rays_m_ = 0;
     if (contact_->side == Side::around)
-        between_rays_m_ = std::max(0.02, rayStepDeg() / degrees_per_radian * std::max(1.0, contact_->ground_m.value));
+        between_rays_m_ =
+            std::max(0.02, rayStepDeg() / degrees_per_radian * std::max(1.0, contact_->ground_m.value));
     const double far =
         std::max({contact_->echo_end_m, contact_->shadow_end_m, f.bottom.altitude_m}) * 1.25 + 1;
     range_m_ = std::min(static_cast<double>(f.range_m), far);
@@ -111,8 +113,10 @@ std::optional<std::size_t> PictureOverSection::rowAt(int y, std::size_t near) co
     const bool by_count = own.timed > 0 && own.along_m == 0;
     if (between_rays_m_ > 0 || by_count) {
         const double rows = by_count && between_rays_m_ <= 0 ? up : up / (between_rays_m_ * per_metre_);
-        const auto at = static_cast<std::ptrdiff_t>(contact_->row) + static_cast<std::ptrdiff_t>(std::lround(rows));
-        if (at < static_cast<std::ptrdiff_t>(scan.first()) || at >= static_cast<std::ptrdiff_t>(stream_->end()))
+        const auto at =
+            static_cast<std::ptrdiff_t>(contact_->row) + static_cast<std::ptrdiff_t>(std::lround(rows));
+        if (at < static_cast<std::ptrdiff_t>(scan.first()) ||
+            at >= static_cast<std::ptrdiff_t>(stream_->end()))
             return std::nullopt;
         return static_cast<std::size_t>(at);
     }
@@ -168,7 +172,8 @@ double PictureOverSection::yOf(std::size_t row) const {
     const auto &own = scan.facts(contact_->row);
     const double h = height() / 2.0;
     if (between_rays_m_ > 0)
-        return h / 2 - (static_cast<double>(row) - static_cast<double>(contact_->row)) * between_rays_m_ * per_metre_;
+        return h / 2 -
+               (static_cast<double>(row) - static_cast<double>(contact_->row)) * between_rays_m_ * per_metre_;
     if (own.timed > 0 && own.along_m == 0)
         return h / 2 - (static_cast<double>(row) - static_cast<double>(contact_->row));
     return h / 2 - (scan.facts(row).along_m - own.along_m) * per_metre_;

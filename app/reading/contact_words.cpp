@@ -133,17 +133,18 @@ ContactSheet contactSheet(const Contact &c, const RowFacts &row, const HandMeasu
     sheet.title = capital(contactTitle(c)) + (c.placement == Placement::suspended   ? tr(", off the bottom")
                                               : c.placement == Placement::on_bottom ? tr(", on the bottom")
                                                                                     : QString());
-    sheet.seen = tr("%1 UTC · %2 · ping %3 · %4")
-                     .arg(QString::fromStdString(print_rfc3339(c.time, 0)).mid(11, 8),
-                          c.zone == Zone::track  ? tr("under the boat")
-                          : c.side == Side::port   ? tr("left side")
-                          : c.side == Side::around ? tr("circle at the bow")
-                                                   : tr("right side"))
-                     .arg(c.row)
-                     .arg(c.side == Side::around    ? c.looks > 1 ? tr("in %1 turns").arg(c.looks) : tr("in one turn")
-                          : std::isnan(row.speed_m_s) ? tr("speed not known: no lengths")
-                          : straight                ? tr("ran straight")
-                                                    : tr("not straight and steady: no lengths"));
+    sheet.seen =
+        tr("%1 UTC · %2 · ping %3 · %4")
+            .arg(QString::fromStdString(print_rfc3339(c.time, 0)).mid(11, 8),
+                 c.zone == Zone::track    ? tr("under the boat")
+                 : c.side == Side::port   ? tr("left side")
+                 : c.side == Side::around ? tr("circle at the bow")
+                                          : tr("right side"))
+            .arg(c.row)
+            .arg(c.side == Side::around ? c.looks > 1 ? tr("in %1 turns").arg(c.looks) : tr("in one turn")
+                 : std::isnan(row.speed_m_s) ? tr("speed not known: no lengths")
+                 : straight                  ? tr("ran straight")
+                                             : tr("not straight and steady: no lengths"));
     sheet.figures = {heightFact(c, hand, units), asideFact(c, hand, units), sizeFact(c, straight, units),
                      depthFact(c, units)};
     sheet.why = whySo(c, hand, units);

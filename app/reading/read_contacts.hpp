@@ -27,7 +27,8 @@ class ReadContacts : public QObject {
 
   protected:
     ReadContacts(ShownScan &stream, QObject *parent) : QObject(parent), stream_(stream) {}
-    /// Takes contacts with the ids of those that they were before: `ids[i]` of `contacts[i]`; 0 for a new one.
+    /// Takes contacts with the ids of those that they were before: `ids[i]` of `contacts[i]`; 0 for a new
+    /// one.
     void take(std::vector<Contact> contacts, std::vector<int> ids);
 
   private:

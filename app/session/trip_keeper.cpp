@@ -46,8 +46,9 @@ std::optional<double> TripKeeper::levelToday() const {
 }
 
 void TripKeeper::setLevelToday(double metres) {
-    QSettings().setValue(QStringLiteral("level_today"),
-                         QStringList{water_, QDate::currentDate().toString(Qt::ISODate), QString::number(metres, 'f', 3)});
+    QSettings().setValue(
+        QStringLiteral("level_today"),
+        QStringList{water_, QDate::currentDate().toString(Qt::ISODate), QString::number(metres, 'f', 3)});
 }
 
 void TripKeeper::keep(std::function<Result<void>(TripFile &)> job) {

@@ -13,13 +13,12 @@ namespace {
 constexpr qint64 too_old_ms = 6000;     // a word about what lies behind helps nobody
 constexpr qint64 not_again_ms = 8000;   // the same words
 constexpr std::size_t most_waiting = 4; // what is least urgent goes first
-constexpr double sure_enough = 0.6; // a contact that is told aloud
-constexpr qint64 settles_ms = 8000; // a contact seen longer ago lies behind the boat
+constexpr double sure_enough = 0.6;     // a contact that is told aloud
+constexpr qint64 settles_ms = 8000;     // a contact seen longer ago lies behind the boat
 
 } // namespace
 
-Speaker::Speaker(Session &session, ContactReader &reader, PassPlanner &planner, Bow &bow,
-                 QObject *parent)
+Speaker::Speaker(Session &session, ContactReader &reader, PassPlanner &planner, Bow &bow, QObject *parent)
     : QObject(parent), session_(session), reader_(reader), planner_(planner), bow_(bow) {
     clock_.start();
     connect(&timer_, &QTimer::timeout, this, [this] {
@@ -125,7 +124,8 @@ void Speaker::sayLane(const LanePlan &plan, const LaneCue &cue) {
         say(Urgency::steering, cue.lane + 1 == plan.lanes.size() ? tr("last lane ends in %1").arg(left)
                                : cue.turn_right                  ? tr("turn right in %1").arg(left)
                                                                  : tr("turn left in %1").arg(left));
-    } else if (const auto now = clock_.elapsed(); std::fabs(cue.off_m) > off_m && now - lane_off_said_ > between_ms) {
+    } else if (const auto now = clock_.elapsed();
+               std::fabs(cue.off_m) > off_m && now - lane_off_said_ > between_ms) {
         lane_off_said_ = now;
         const auto off = spokenLength(std::fabs(cue.off_m), units);
         say(Urgency::steering, cue.off_m > 0 ? tr("%1 left").arg(off) : tr("%1 right").arg(off));

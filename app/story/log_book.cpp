@@ -54,8 +54,10 @@ void LogBook::remind() {
     QStringList words;
     for (const auto &r : today)
         words << QString::fromStdString(r.text);
-    session_.notices.raise(topic, {tr("local rules today: %1").arg(words.join(QStringLiteral("; "))).toStdString(), {},
-                                   tr("the authority's own word holds").toStdString()});
+    session_.notices.raise(topic,
+                           {tr("local rules today: %1").arg(words.join(QStringLiteral("; "))).toStdString(),
+                            {},
+                            tr("the authority's own word holds").toStdString()});
 }
 
 void LogBook::refresh() {

@@ -48,8 +48,8 @@ class LogBook : public QObject {
     struct RoundWish {
         std::optional<Kind> kind; ///< only marks of it
         RoundLimits limits;
-        std::string wind;           ///< in the words of the conditions: "calm", "light", "strong"; empty: not told
-        bool learn = true;          ///< one visit to where least is known
+        std::string wind;  ///< in the words of the conditions: "calm", "light", "strong"; empty: not told
+        bool learn = true; ///< one visit to where least is known
         std::set<QString> left_out; ///< ids that the guide took out
     };
     struct Round {
@@ -59,7 +59,8 @@ class LogBook : public QObject {
         QString learns;                      ///< the one that is visited to learn; empty: none
         std::vector<QString> others;         ///< within reach, and not visited
     };
-    /// Over marks within a mile and a bit of the boat (of the first mark, where no position is known); hazards are none.
+    /// Over marks within a mile and a bit of the boat (of the first mark, where no position is known);
+    /// hazards are none.
     Round round(const RoundWish &wish, double within_m = 1609) const;
 
     const std::vector<LocalRule> &rules() const { return rules_; }

@@ -16,7 +16,8 @@ const auto topic = QStringLiteral("hazard-ahead");
 } // namespace
 
 HazardWatch::HazardWatch(Session &session, MarkLibrary &marks, Speaker &speaker, QObject *parent)
-    : QObject(parent), session_(session), marks_(marks), speaker_(speaker), bell_([] { QApplication::beep(); }) {
+    : QObject(parent), session_(session), marks_(marks), speaker_(speaker),
+      bell_([] { QApplication::beep(); }) {
     connect(&timer_, &QTimer::timeout, this, &HazardWatch::look);
     timer_.start(500);
 }
@@ -50,12 +51,14 @@ void HazardWatch::look() {
     }
     if (!before || before->mark != ahead_->mark) {
         session_.notices.pass(topic);
-        session_.notices.raise(topic, {words(*ahead_).toStdString(), {}, tr("slow down and look").toStdString()});
+        session_.notices.raise(topic,
+                               {words(*ahead_).toStdString(), {}, tr("slow down and look").toStdString()});
     }
     if (told_.insert(ahead_->mark).second) {
         bell_();
-        speaker_.say(Speaker::Urgency::hazard,
-                     tr("hazard ahead, %1").arg(spokenLength(ahead_->distance_m, session_.preferences.units())));
+        speaker_.say(
+            Speaker::Urgency::hazard,
+            tr("hazard ahead, %1").arg(spokenLength(ahead_->distance_m, session_.preferences.units())));
     }
 }
 

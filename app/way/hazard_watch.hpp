@@ -1,4 +1,5 @@
-// Watches what may touch hull or motor ahead of the boat: shown in every view, said and sounded once on the way to it.
+// Watches what may touch hull or motor ahead of the boat: shown in every view, said and sounded once on the
+// way to it.
 #pragma once
 
 #include "marks/mark_library.hpp"

@@ -72,8 +72,9 @@ bool Way::goToMark(const QString &id) {
 void Way::lay() {
     path_ = {goal_};
     if (best_side_wanted_ && best_side_deg_)
-        path_.insert(path_.begin(), LocalPlane(goal_).to_globe({round_m * std::sin(*best_side_deg_ / degrees_per_radian),
-                                                                round_m * std::cos(*best_side_deg_ / degrees_per_radian)}));
+        path_.insert(path_.begin(),
+                     LocalPlane(goal_).to_globe({round_m * std::sin(*best_side_deg_ / degrees_per_radian),
+                                                 round_m * std::cos(*best_side_deg_ / degrees_per_radian)}));
 }
 
 void Way::setFromBestSide(bool on) {
@@ -96,7 +97,8 @@ std::optional<GeoPoint> Way::seatPlace(std::size_t seat) const {
     if (!here || !heading || seat >= boat.seats.size())
         return std::nullopt;
     const double ahead = boat.antenna.behind_bow_m - boat.seats[seat].at.behind_bow_m,
-                 right = boat.seats[seat].at.right_m - boat.antenna.right_m, h = *heading / degrees_per_radian;
+                 right = boat.seats[seat].at.right_m - boat.antenna.right_m,
+                 h = *heading / degrees_per_radian;
     return LocalPlane(*here).to_globe(
         {ahead * std::sin(h) + right * std::cos(h), ahead * std::cos(h) - right * std::sin(h)});
 }
@@ -176,7 +178,8 @@ void Way::turn() {
            (leg_between(*here, path_[0]).distance_m < passed_m ||
             leg_between(*here, path_[1]).distance_m < leg_between(path_[0], path_[1]).distance_m))
         path_.erase(path_.begin());
-    if (here && !near_told_ && !alarm_ && path_.size() == 1 && leg_between(*here, path_[0]).distance_m < near_m) {
+    if (here && !near_told_ && !alarm_ && path_.size() == 1 &&
+        leg_between(*here, path_[0]).distance_m < near_m) {
         near_told_ = true;
         emit goalNear({path_[0], name_, mark_});
     }

@@ -48,7 +48,8 @@ class Way : public QObject {
         std::optional<double> steer_deg; ///< to the right positive; nothing while no heading is known
         bool arrived = false;
         double left_m = 0; ///< along all that is left of the way
-        std::optional<double> buoy_m; ///< from the buoy's seat to the goal; nothing where no buoy is wanted or no heading known
+        std::optional<double>
+            buoy_m; ///< from the buoy's seat to the goal; nothing where no buoy is wanted or no heading known
         bool drop_now = false;
     };
     /// Nothing without a position.

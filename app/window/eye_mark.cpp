@@ -61,8 +61,9 @@ void EyeMark::ask(const QRect &room) {
         return;
     }
     if (!fix()) {
-        context_.session.notices.say(QStringLiteral("mark"),
-                                     tr("A mark by eye needs the boat's position and heading, and one of them is not known."));
+        context_.session.notices.say(
+            QStringLiteral("mark"),
+            tr("A mark by eye needs the boat's position and heading, and one of them is not known."));
         return;
     }
     setGeometry(room);
@@ -101,7 +102,8 @@ EyeMark::Guess EyeMark::guessAt(QPointF position) const {
 bool EyeMark::keep(Family family) {
     const auto f = fix();
     if (!f) {
-        context_.session.notices.say(QStringLiteral("mark"), tr("The boat's position or heading was lost: nothing was kept."));
+        context_.session.notices.say(QStringLiteral("mark"),
+                                     tr("The boat's position or heading was lost: nothing was kept."));
         return false;
     }
     const double bearing = wrap_360(f->heading_deg + guess_.off_bow_deg), b = bearing / degrees_per_radian;
@@ -113,12 +115,14 @@ bool EyeMark::keep(Family family) {
     m.confirmed = Confirmed::eye;
     m.time = f->time;
     m.ground_m = guess_.distance_m;
-    m.place = LocalPlane(f->boat).to_globe({guess_.distance_m * std::sin(b), guess_.distance_m * std::cos(b)});
+    m.place =
+        LocalPlane(f->boat).to_globe({guess_.distance_m * std::sin(b), guess_.distance_m * std::cos(b)});
     m.seen_from_deg = wrap_360(bearing + 180);
     const double along = std::hypot(f->sd_m, std::max(least_sd_m, distance_sd_share * guess_.distance_m)),
                  aside = std::hypot(f->sd_m, guess_.distance_m * direction_sd_deg / degrees_per_radian);
     const double s = std::sin(b), c = std::cos(b);
-    m.place_covariance = {along * along * s * s + aside * aside * c * c, (along * along - aside * aside) * s * c,
+    m.place_covariance = {along * along * s * s + aside * aside * c * c,
+                          (along * along - aside * aside) * s * c,
                           along * along * c * c + aside * aside * s * s};
     m.place_remark = tr("by eye, from the boat").toStdString();
     m.source = context_.session.sources.name().toStdString();
@@ -126,12 +130,13 @@ bool EyeMark::keep(Family family) {
         return false;
     context_.window.selectMark(QString::fromStdString(m.id));
     const auto units = context_.session.preferences.units();
-    context_.session.notices.say(QStringLiteral("mark"),
-                                 tr("%1 marked by eye and saved: %2, %3 o'clock, ± %4.")
-                                     .arg(capital(wordFor(family)),
-                                          QString::fromStdString(print_length(guess_.distance_m, units, 0).text()),
-                                          QString::fromStdString(OffBow{guess_.off_bow_deg}.clock()),
-                                          QString::fromStdString(print_length(m.place_covariance.radial_sd_m(), units, 0).text())));
+    context_.session.notices.say(
+        QStringLiteral("mark"),
+        tr("%1 marked by eye and saved: %2, %3 o'clock, ± %4.")
+            .arg(capital(wordFor(family)),
+                 QString::fromStdString(print_length(guess_.distance_m, units, 0).text()),
+                 QString::fromStdString(OffBow{guess_.off_bow_deg}.clock()),
+                 QString::fromStdString(print_length(m.place_covariance.radial_sd_m(), units, 0).text())));
     end();
     return true;
 }
@@ -193,14 +198,16 @@ void EyeMark::paintEvent(QPaintEvent *) {
     const auto units = context_.session.preferences.units();
     const auto length = [&](double m) { return QString::fromStdString(print_length(m, units, 0).text()); };
     write(24, 34, tr("Mark by eye"), 24, true, "ink");
-    write(24, 58, tr("Press where it stands off the bow and about how far; then say what it is."), 14, false, "ink2");
+    write(24, 58, tr("Press where it stands off the bow and about how far; then say what it is."), 14, false,
+          "ink2");
     const auto m = middle();
     p.setPen(QPen(colour("ink"), 1.5));
     p.setBrush(colour("water"));
     p.drawEllipse(m, radius(), radius());
     p.setBrush(Qt::NoBrush);
     const bool feet = units == UnitSystem::feet;
-    for (const double at : feet ? std::vector<double>{15, 30, 60, 120, 240} : std::vector<double>{5, 10, 20, 40, 80}) {
+    for (const double at :
+         feet ? std::vector<double>{15, 30, 60, 120, 240} : std::vector<double>{5, 10, 20, 40, 80}) {
         const double metres = feet ? metres_from_feet(at) : at;
         const double r = m.y() - positionOf({0, metres}).y();
         p.setPen(QPen(colour("line"), 1));
@@ -228,8 +235,9 @@ void EyeMark::paintEvent(QPaintEvent *) {
     p.drawLine(m, at);
     p.setBrush(colour("accent"));
     p.drawEllipse(at, 8, 8);
-    const auto words = tr("%1, %2 o'clock")
-                           .arg(length(guess_.distance_m), QString::fromStdString(OffBow{guess_.off_bow_deg}.clock()));
+    const auto words =
+        tr("%1, %2 o'clock")
+            .arg(length(guess_.distance_m), QString::fromStdString(OffBow{guess_.off_bow_deg}.clock()));
     p.setFont(Theme::instance().font(26, true));
     const double wide = p.fontMetrics().horizontalAdvance(words);
     write(width() - 24 - wide, 40, words, 26, true, "ink");

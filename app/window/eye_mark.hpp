@@ -1,5 +1,5 @@
-// A mark by eye: what stands out of the water, or what somebody points at, by its direction off the bow and how far it is
-// guessed to be.
+// A mark by eye: what stands out of the water, or what somebody points at, by its direction off the bow and
+// how far it is guessed to be.
 #pragma once
 
 #include "kit/key_button.hpp"

@@ -18,11 +18,13 @@ namespace heron::app {
 
 MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
     : QWidget(parent), program_(program),
-      state_(program.session.shown), context_{program.session, program.marks,      program.share,
-                                              program.reader,  program.tuner,      program.planner,
-                                              program.bow,     program.head_watch, program.chart,
-                                              program.spots,   program.backdrops,  program.way,        program.speaker,
-                                              state_} {
+      state_(program.session.shown), context_{program.session,   program.marks,
+                                              program.share,     program.reader,
+                                              program.tuner,     program.planner,
+                                              program.bow,       program.head_watch,
+                                              program.chart,     program.spots,
+                                              program.backdrops, program.way,
+                                              program.speaker,   state_} {
     setWindowTitle(tr("Young Heron"));
     resize(1280, 800);
     setMinimumSize(1024, 680);

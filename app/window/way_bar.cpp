@@ -3,15 +3,16 @@
 #include "kit/theme.hpp"
 
 #include <QMouseEvent>
-#include <algorithm>
 #include <QPainter>
 #include <QPainterPath>
+#include <algorithm>
 #include <cmath>
 
 namespace heron::app {
 
 WayBar::WayBar(Way &way, const Boats &boats, QWidget *parent) : QWidget(parent), way_(way), boats_(boats) {
-    side_ = new KeyButton(QString(), tr("Its side"), Qt::Key_F10, tr("Come from the side that shows it best"), this);
+    side_ = new KeyButton(QString(), tr("Its side"), Qt::Key_F10, tr("Come from the side that shows it best"),
+                          this);
     side_->setObjectName(QStringLiteral("wayBestSide"));
     side_->setCheckable(true);
     buoy_ = new KeyButton(QString(), tr("No buoy"), Qt::Key_F6,
@@ -49,8 +50,9 @@ void WayBar::refresh() {
     const auto &seats = boats_.boat().seats;
     const auto &seat = way_.buoySeat();
     buoy_->setChecked(seat.has_value());
-    buoy_->setText(seat && *seat < seats.size() ? tr("Buoy: %1").arg(QString::fromStdString(seats[*seat].name))
-                                                : tr("No buoy"));
+    buoy_->setText(seat && *seat < seats.size()
+                       ? tr("Buoy: %1").arg(QString::fromStdString(seats[*seat].name))
+                       : tr("No buoy"));
     side_->setVisible(!way_.alarm());
     buoy_->setVisible(!way_.alarm());
     if (way_.on() != isVisibleTo(parentWidget())) {

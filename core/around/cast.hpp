@@ -43,7 +43,8 @@ struct Cast {
 Cast cast_from(const OwnBoat &boat, const Seat &seat, const FromHead &thing, double sd_m = 0,
                const std::vector<InTheWay> &in_the_way = {});
 
-/// Whether the line from one seat to a thing comes within 0.9 m of another: of whoever sits there, rod in hand.
+/// Whether the line from one seat to a thing comes within 0.9 m of another: of whoever sits there, rod in
+/// hand.
 bool line_goes_over(const OwnBoat &boat, const Seat &from, const Seat &other, const FromHead &thing);
 
 /// The direction and the distance from the head itself.

@@ -18,9 +18,9 @@ struct Drift {
     double towards_deg() const;
 };
 
-/// What the wind makes of a boat that nobody holds: 3.5 in a hundred of its speed, straight down the wind. Small
-/// open boats lie between 3 and 4 in a hundred (Allen & Plourde, Review of Leeway: Field Experiments and
-/// Implementation, 1999; figures from memory). `from_deg`: where the wind comes from, true.
+/// What the wind makes of a boat that nobody holds: 3.5 in a hundred of its speed, straight down the wind.
+/// Small open boats lie between 3 and 4 in a hundred (Allen & Plourde, Review of Leeway: Field Experiments
+/// and Implementation, 1999; figures from memory). `from_deg`: where the wind comes from, true.
 Drift leeway(double from_deg, double wind_m_s);
 
 /// A place that hull or line had better keep off.

@@ -124,9 +124,10 @@ std::string first_letters(const std::string &text, std::size_t letters) {
 std::string plain_letters(const std::string &text) {
     // Of U+00C0 to U+00FF, in order; × and ÷ are no letters.
     static constexpr std::array<const char *, 64> latin1{
-        "A", "A", "A", "A", "A", "A", "AE", "C", "E", "E", "E", "E", "I", "I", "I", "I", "D", "N", "O", "O", "O", "O",
-        "O", " ", "O", "U", "U", "U", "U", "Y", "TH", "SS", "A", "A", "A", "A", "A", "A", "AE", "C", "E", "E", "E", "E",
-        "I", "I", "I", "I", "D", "N", "O", "O", "O", "O", "O", " ", "O", "U", "U", "U", "U", "Y", "TH", "Y"};
+        "A", "A", "A", "A", "A", "A", "AE", "C", "E", "E", "E", "E", "I", "I", "I",  "I",
+        "D", "N", "O", "O", "O", "O", "O",  " ", "O", "U", "U", "U", "U", "Y", "TH", "SS",
+        "A", "A", "A", "A", "A", "A", "AE", "C", "E", "E", "E", "E", "I", "I", "I",  "I",
+        "D", "N", "O", "O", "O", "O", "O",  " ", "O", "U", "U", "U", "U", "Y", "TH", "Y"};
     std::string out;
     for (std::size_t i = 0; i < text.size(); ++i) {
         const auto c = static_cast<unsigned char>(text[i]);
@@ -172,10 +173,31 @@ std::string describe(const Mark &m) {
 // What neither the waypoint nor our attributes hold.
 std::string story_of(const Mark &m) {
     auto j = json_of(m, false);
-    for (const char *held :
-         {"id", "name", "note", "time", "latitude_deg", "longitude_deg", "east_east_m2", "east_north_m2", "north_north_m2",
-          "family", "kind", "side", "slant_m", "ground_m", "depth_m", "depth_sd_m", "height_m", "height_sd_m",
-          "height_at_least", "range_setting_m", "frequency_hz", "gain", "source", "place_remark", "foreign_gpx"})
+    for (const char *held : {"id",
+                             "name",
+                             "note",
+                             "time",
+                             "latitude_deg",
+                             "longitude_deg",
+                             "east_east_m2",
+                             "east_north_m2",
+                             "north_north_m2",
+                             "family",
+                             "kind",
+                             "side",
+                             "slant_m",
+                             "ground_m",
+                             "depth_m",
+                             "depth_sd_m",
+                             "height_m",
+                             "height_sd_m",
+                             "height_at_least",
+                             "range_setting_m",
+                             "frequency_hz",
+                             "gain",
+                             "source",
+                             "place_remark",
+                             "foreign_gpx"})
         j.erase(held);
     return j.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
@@ -278,7 +300,10 @@ void write_waypoint(pugi::xml_node gpx, const Mark &m, const std::string &shown_
 void write_line(pugi::xml_node gpx, const Mark &m, const std::string &shown_name) {
     auto route = gpx.append_child("rte");
     text_child(route, "name", printable(shown_name));
-    route.append_child("extensions").append_child("heron:line").append_attribute("of").set_value(m.id.c_str());
+    route.append_child("extensions")
+        .append_child("heron:line")
+        .append_attribute("of")
+        .set_value(m.id.c_str());
     const LocalPlane plane(*m.place);
     for (const auto &corner : m.shape) {
         const auto at = plane.to_globe(corner);
@@ -289,7 +314,8 @@ void write_line(pugi::xml_node gpx, const Mark &m, const std::string &shown_name
 }
 
 // A route or a stretch of a track of another program as a line; nothing where it has no two usable places.
-std::optional<Mark> read_line(pugi::xml_node points, const char *point, const std::string &name, const char *tag) {
+std::optional<Mark> read_line(pugi::xml_node points, const char *point, const std::string &name,
+                              const char *tag) {
     std::vector<GeoPoint> places;
     for (const auto &p : points.children()) {
         if (local(p.name()) != point)
@@ -313,7 +339,8 @@ std::optional<Mark> read_line(pugi::xml_node points, const char *point, const st
         const auto &p = places[kept == 1 ? 0 : i * (places.size() - 1) / (kept - 1)];
         m.shape.push_back(plane.to_plane(p));
         if (i > 0)
-            length += std::hypot(m.shape[i].east_m - m.shape[i - 1].east_m, m.shape[i].north_m - m.shape[i - 1].north_m);
+            length += std::hypot(m.shape[i].east_m - m.shape[i - 1].east_m,
+                                 m.shape[i].north_m - m.shape[i - 1].north_m);
     }
     m.length_m = length;
     return m;
@@ -416,12 +443,15 @@ std::vector<std::string> fitted_names(const std::vector<Mark> &marks, const Name
         }
         if (profile.plain)
             name = plain_letters(name);
-        const auto most = profile.most_letters > 0 ? std::max<std::size_t>(profile.most_letters, 3) : name.size();
+        const auto most =
+            profile.most_letters > 0 ? std::max<std::size_t>(profile.most_letters, 3) : name.size();
         auto shown = first_letters(name, most);
         // The end is numbered until nobody else is called so.
         for (int n = 2; taken.contains(shown); ++n) {
             const auto number = std::to_string(n);
-            shown = first_letters(name, profile.most_letters > 0 ? most - std::min(most - 1, number.size()) : most) + number;
+            shown = first_letters(name, profile.most_letters > 0 ? most - std::min(most - 1, number.size())
+                                                                 : most) +
+                    number;
         }
         taken.insert(shown);
         names.push_back(std::move(shown));

@@ -26,15 +26,15 @@ struct NameProfile {
 /// Names as a receiver of that profile shows them, each different from the others; in the order of the marks.
 std::vector<std::string> fitted_names(const std::vector<Mark> &marks, const NameProfile &profile);
 
-/// Marks with a place as waypoints, their open lines as routes beside them; those without a place cannot stand in GPX and
-/// are counted in `left_out`. All else that a mark tells, but its pictures, stands in an extension and comes back; so
-/// does a name that the profile shortens.
+/// Marks with a place as waypoints, their open lines as routes beside them; those without a place cannot
+/// stand in GPX and are counted in `left_out`. All else that a mark tells, but its pictures, stands in an
+/// extension and comes back; so does a name that the profile shortens.
 std::string gpx_from_marks(const std::vector<Mark> &marks, std::size_t *left_out = nullptr,
                            std::string_view foreign_metadata = {}, const NameProfile &names = {});
 /// A route of places in their order, named.
 std::string gpx_from_route(const std::string &name, const std::vector<GeoPoint> &places);
-/// Waypoints; and each route and stretch of a track as a line of at most 2,000 corners about its middle. Refuses text that
-/// is no GPX, naming the line at which it breaks.
+/// Waypoints; and each route and stretch of a track as a line of at most 2,000 corners about its middle.
+/// Refuses text that is no GPX, naming the line at which it breaks.
 Result<GpxContents> marks_from_gpx(std::string_view text, std::string_view file_name);
 
 /// The same with files. Reads up to 512 MB.

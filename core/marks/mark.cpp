@@ -57,10 +57,10 @@ bool Sighting::operator==(const Sighting &o) const {
            (!place || (place->latitude_deg == o.place->latitude_deg &&
                        place->longitude_deg == o.place->longitude_deg)) &&
            family == o.family && kind == o.kind && side == o.side && slant_m == o.slant_m &&
-           ground_m == o.ground_m && seen_from_deg == o.seen_from_deg && same(depth_m, o.depth_m) && same(height_m, o.height_m) &&
-           height_at_least == o.height_at_least && range_setting_m == o.range_setting_m &&
-           frequency_hz == o.frequency_hz && gain == o.gain && source == o.source && by == o.by &&
-           reasons == o.reasons && chip == o.chip;
+           ground_m == o.ground_m && seen_from_deg == o.seen_from_deg && same(depth_m, o.depth_m) &&
+           same(height_m, o.height_m) && height_at_least == o.height_at_least &&
+           range_setting_m == o.range_setting_m && frequency_hz == o.frequency_hz && gain == o.gain &&
+           source == o.source && by == o.by && reasons == o.reasons && chip == o.chip;
 }
 
 bool Outcome::operator==(const Outcome &o) const {

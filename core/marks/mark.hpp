@@ -71,8 +71,8 @@ struct Mark {
     double slant_m = 0;
     double ground_m = 0;
     std::optional<double> seen_from_deg; ///< from the thing to the transducer that saw it, true
-    std::optional<Estimate> depth_m;  ///< of the bottom there, from the surface
-    std::optional<Estimate> height_m; ///< from its shadow
+    std::optional<Estimate> depth_m;     ///< of the bottom there, from the surface
+    std::optional<Estimate> height_m;    ///< from its shadow
     bool height_at_least = false;
     double range_setting_m = 0; ///< the settings it was seen with
     double frequency_hz = 0;

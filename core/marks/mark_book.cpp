@@ -46,7 +46,8 @@ MarkWrites MarkBook::writes_of(const Change &change, bool forward) {
     return writes;
 }
 
-Result<void> MarkBook::apply(const Change &change, bool forward, const std::function<bool(Database &)> &also) {
+Result<void> MarkBook::apply(const Change &change, bool forward,
+                             const std::function<bool(Database &)> &also) {
     const auto writes = writes_of(change, forward);
     if (auto r = store_.write(writes, also); !r)
         return r;
@@ -152,15 +153,17 @@ Result<void> MarkBook::undo() {
     if (done_.empty())
         return undo_kept();
     const auto step = done_.back().step;
-    if (auto r = apply(done_.back().change, false, [step](Database &db) { return MarkHistory::forget(db, step); }); !r)
+    if (auto r =
+            apply(done_.back().change, false, [step](Database &db) { return MarkHistory::forget(db, step); });
+        !r)
         return r;
     kept_steps_ -= step > 0 ? 1 : 0;
     done_.pop_back();
     return {};
 }
 
-// A step of an earlier session, where its marks still are as it left them; pictures that it did not touch are those that
-// the marks have now.
+// A step of an earlier session, where its marks still are as it left them; pictures that it did not touch are
+// those that the marks have now.
 std::optional<MarkBook::Change> MarkBook::fitting(MarkHistory::Kept kept) const {
     if (kept.change.empty())
         return std::nullopt;
@@ -185,7 +188,9 @@ Result<void> MarkBook::undo_kept() {
     while (auto kept = MarkHistory::newest(store_.database())) {
         const auto step = kept->step;
         if (const auto change = fitting(std::move(*kept))) {
-            if (auto r = apply(*change, false, [step](Database &db) { return MarkHistory::forget(db, step); }); !r)
+            if (auto r =
+                    apply(*change, false, [step](Database &db) { return MarkHistory::forget(db, step); });
+                !r)
                 return r;
             kept_steps_ = MarkHistory::count(store_.database());
             return {};

@@ -43,8 +43,9 @@ class MarkBook {
     Result<void> take_from_others(const std::vector<Mark> &marks, const std::vector<std::string> &removed);
 
     bool can_undo() const { return !done_.empty() || kept_steps_ > 0; }
-    /// Takes the last change back: of this book, then of those before it (`MarkHistory`). A step whose marks have been
-    /// changed since by others is passed over and forgotten; a fault says so where nothing was left to take back.
+    /// Takes the last change back: of this book, then of those before it (`MarkHistory`). A step whose marks
+    /// have been changed since by others is passed over and forgotten; a fault says so where nothing was left
+    /// to take back.
     Result<void> undo();
     /// What became of a mark, the newest first, also in earlier sessions.
     std::vector<MarkHistoryLine> history_of(const std::string &id) const {

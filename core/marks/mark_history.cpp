@@ -46,9 +46,10 @@ std::vector<Field> fields_between(const Mark &before, const Mark &after) {
     return fields;
 }
 
-constexpr const char *table = "CREATE TABLE IF NOT EXISTS heron_history (step INTEGER NOT NULL, mark TEXT NOT NULL, "
-                              "time TEXT NOT NULL, pictures INTEGER NOT NULL, before TEXT NOT NULL, after TEXT NOT NULL, "
-                              "PRIMARY KEY (mark, step))";
+constexpr const char *table =
+    "CREATE TABLE IF NOT EXISTS heron_history (step INTEGER NOT NULL, mark TEXT NOT NULL, "
+    "time TEXT NOT NULL, pictures INTEGER NOT NULL, before TEXT NOT NULL, after TEXT NOT NULL, "
+    "PRIMARY KEY (mark, step))";
 
 } // namespace
 
@@ -66,7 +67,8 @@ std::optional<std::int64_t> MarkHistory::remember(Database &db, const MarkChange
     for (const auto &part : change) {
         const bool pictures = !part.before || !part.after || !same_pictures(*part.before, *part.after);
         // What was made is undone without its picture.
-        rows.push_back({pictures, text_of(part.before, pictures), text_of(part.after, pictures && part.before.has_value())});
+        rows.push_back({pictures, text_of(part.before, pictures),
+                        text_of(part.after, pictures && part.before.has_value())});
         bytes += rows.back().before.size() + rows.back().after.size();
         if (bytes > most_bytes)
             return 0;
@@ -112,7 +114,8 @@ std::optional<MarkHistory::Kept> MarkHistory::newest(const Database &db) {
         return std::nullopt;
     Kept kept;
     kept.step = *last;
-    auto q = db.prepare("SELECT mark, pictures, before, after FROM heron_history WHERE step = ?1 ORDER BY rowid");
+    auto q =
+        db.prepare("SELECT mark, pictures, before, after FROM heron_history WHERE step = ?1 ORDER BY rowid");
     if (!q.ready())
         return std::nullopt;
     q.bind(1, *last);
@@ -136,7 +139,8 @@ std::vector<MarkHistoryLine> MarkHistory::of(const Database &db, const std::stri
     std::vector<MarkHistoryLine> lines;
     if (!db.has_table("heron_history"))
         return lines;
-    auto q = db.prepare("SELECT time, before, after FROM heron_history WHERE mark = ?1 ORDER BY step DESC LIMIT ?2");
+    auto q = db.prepare(
+        "SELECT time, before, after FROM heron_history WHERE mark = ?1 ORDER BY step DESC LIMIT ?2");
     if (!q.ready())
         return lines;
     q.bind(1, id).bind(2, most);

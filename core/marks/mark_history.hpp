@@ -1,5 +1,5 @@
-// What was done to marks, kept in their file: so that a change can be taken back after the program was closed, and a mark
-// can tell what became of it when.
+// What was done to marks, kept in their file: so that a change can be taken back after the program was
+// closed, and a mark can tell what became of it when.
 #pragma once
 
 #include "files/database.hpp"
@@ -31,18 +31,19 @@ struct MarkHistory {
     static constexpr int most_steps = 1000;
     static constexpr std::size_t most_bytes = 4u << 20;
 
-    /// Within the caller's transaction. Gives the number of the step; 0 where the change is too large to be kept; nothing
-    /// on a fault.
+    /// Within the caller's transaction. Gives the number of the step; 0 where the change is too large to be
+    /// kept; nothing on a fault.
     static std::optional<std::int64_t> remember(Database &db, const MarkChange &change, UnixNs time);
     /// Within the caller's transaction.
     static bool forget(Database &db, std::int64_t step);
 
     struct Kept {
         std::int64_t step = 0;
-        MarkChange change; ///< a picture that the change did not touch is left out of both sides
+        MarkChange change;          ///< a picture that the change did not touch is left out of both sides
         std::vector<bool> pictures; ///< of each part: whether its sides tell their pictures
     };
-    /// The newest that is kept; nothing where there is none. A step that another hand has spoiled comes without parts.
+    /// The newest that is kept; nothing where there is none. A step that another hand has spoiled comes
+    /// without parts.
     static std::optional<Kept> newest(const Database &db);
     static std::int64_t count(const Database &db);
     /// Of one mark, the newest first.

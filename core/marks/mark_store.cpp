@@ -272,7 +272,8 @@ std::string MarkStore::id_of(Database &db) {
     return read();
 }
 
-Result<void> write_marks(Database &db, const MarkWrites &writes, const std::function<bool(Database &)> &also) {
+Result<void> write_marks(Database &db, const MarkWrites &writes,
+                         const std::function<bool(Database &)> &also) {
     Transaction change(db);
     if (!change.begun() || (!db.has_table("marks") && !add_layer(db)) || !bring_up_to_date(db))
         return db.fault("written");

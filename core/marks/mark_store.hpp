@@ -19,7 +19,8 @@ struct MarkWrites {
 };
 /// Writes all or none, in one transaction, into the layer `marks` of a GeoPackage; the layer is made where it
 /// is missing, as in a trip before its first mark. `also`: what else belongs to the same transaction.
-Result<void> write_marks(Database &db, const MarkWrites &writes, const std::function<bool(Database &)> &also = {});
+Result<void> write_marks(Database &db, const MarkWrites &writes,
+                         const std::function<bool(Database &)> &also = {});
 /// All marks in the order in which they were first saved; none where there is no such layer.
 Result<std::vector<Mark>> load_marks(const Database &db);
 

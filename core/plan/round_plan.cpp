@@ -50,7 +50,9 @@ std::vector<std::size_t> order_for(const GeoPoint &start, const std::vector<GeoP
     auto best = round_over(start, places);
     if (!wind || places.size() < 2)
         return best;
-    const auto cost = [&](const std::vector<std::size_t> &o) { return cost_of_round(start, places, o, wind); };
+    const auto cost = [&](const std::vector<std::size_t> &o) {
+        return cost_of_round(start, places, o, wind);
+    };
     double least = cost(best);
     constexpr std::size_t few = 8;
     if (places.size() <= few) {
@@ -83,14 +85,15 @@ std::vector<std::size_t> order_for(const GeoPoint &start, const std::vector<GeoP
 
 } // namespace
 
-double cost_of_round(const GeoPoint &start, const std::vector<GeoPoint> &places, const std::vector<std::size_t> &order,
-                     const std::optional<double> &wind) {
+double cost_of_round(const GeoPoint &start, const std::vector<GeoPoint> &places,
+                     const std::vector<std::size_t> &order, const std::optional<double> &wind) {
     double cost = length_of_round(start, places, order);
     if (!wind || order.size() < 2)
         return cost;
     const auto upwind = upwind_of(places, *wind);
     for (std::size_t i = 0; i < order.size(); ++i)
-        cost += wind_worth * upwind[order[i]] * static_cast<double>(i) / static_cast<double>(order.size() - 1);
+        cost +=
+            wind_worth * upwind[order[i]] * static_cast<double>(i) / static_cast<double>(order.size() - 1);
     return cost;
 }
 

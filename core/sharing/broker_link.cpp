@@ -60,6 +60,10 @@ class Link : public BrokerLink {
         mosquitto_message_callback_set(client_, [](mosquitto *, void *self, const mosquitto_message *m) {
             static_cast<Link *>(self)->came(m);
         });
+        mosquitto_log_callback_set(client_, [](mosquitto *, void *self, int level, const char *text) {
+            if (level == MOSQ_LOG_ERR)
+                static_cast<Link *>(self)->complained(text);
+        });
         mosquitto_reconnect_delay_set(client_, 1, 10, true);
         mosquitto_max_inflight_messages_set(client_, 200);
         const int started = mosquitto_connect_async(client_, a.host.c_str(), a.port, 20);
@@ -158,6 +162,27 @@ class Link : public BrokerLink {
             // Why the broker refused stands until something better is known.
             if (state_.why.empty())
                 state_.why = code == 0 ? std::string() : std::string(mosquitto_strerror(code));
+        }
+        wake();
+    }
+    // What goes wrong while a line is being encrypted is told nowhere else.
+    void complained(std::string_view text) {
+        {
+            const std::lock_guard hold(mutex_);
+            if (state_.connected)
+                return;
+            const auto about = [&](std::string_view word) {
+                return text.find(word) != std::string_view::npos;
+            };
+            if (about("host name"))
+                state_.why = told("its certificate is of another address than the one that is called");
+            else if (about("certificate"))
+                state_.why = told("its certificate is not vouched for by the authority that was named");
+            else if (about("SSL") || about("TLS"))
+                state_.why =
+                    told("no encrypted line came about: it may speak in plain, or ask for a certificate");
+            else
+                return;
         }
         wake();
     }

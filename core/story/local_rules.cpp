@@ -46,11 +46,13 @@ bool holds(const LocalRule &rule, std::string_view date, std::string_view water)
     int month = 0, day = 0;
     if (date.size() < 10 || !day_of_year(date.substr(5, 5), month, day))
         return false;
-    const int on = month * 100 + day, from = rule.from_month * 100 + rule.from_day, to = rule.to_month * 100 + rule.to_day;
+    const int on = month * 100 + day, from = rule.from_month * 100 + rule.from_day,
+              to = rule.to_month * 100 + rule.to_day;
     return from <= to ? on >= from && on <= to : on >= from || on <= to;
 }
 
-std::vector<LocalRule> rules_on(const std::vector<LocalRule> &rules, std::string_view date, std::string_view water) {
+std::vector<LocalRule> rules_on(const std::vector<LocalRule> &rules, std::string_view date,
+                                std::string_view water) {
     std::vector<LocalRule> out;
     for (const auto &r : rules)
         if (holds(r, date, water))

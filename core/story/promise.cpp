@@ -6,15 +6,18 @@
 namespace heron {
 namespace {
 
-constexpr double whole_record_visits = 3, others_weight = 1.0 / 3, confidence_z = 1.6448536269514722; // 90 in 100, two-sided
+constexpr double whole_record_visits = 3, others_weight = 1.0 / 3,
+                 confidence_z = 1.6448536269514722; // 90 in 100, two-sided
 // Of a mark itself; all else a visit knows is of the day.
 constexpr const char *of_the_mark[] = {"kind", "depth", "bottom", "transition", "drop", "company", "water"};
 
 // In how much both agree, of what both know; 1 where they share no word of it.
-double alike(const std::map<std::string, std::string> &a, const std::map<std::string, std::string> &b, bool of_mark) {
+double alike(const std::map<std::string, std::string> &a, const std::map<std::string, std::string> &b,
+             bool of_mark) {
     double same = 0, known = 0;
     for (const auto &[factor, value] : a) {
-        const bool marks = std::find(std::begin(of_the_mark), std::end(of_the_mark), factor) != std::end(of_the_mark);
+        const bool marks =
+            std::find(std::begin(of_the_mark), std::end(of_the_mark), factor) != std::end(of_the_mark);
         const auto other = b.find(factor);
         if (marks != of_mark || other == b.end())
             continue;

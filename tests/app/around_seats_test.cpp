@@ -1,5 +1,5 @@
-// What goes from the circle to elsewhere: marks put right by it, casts said aloud, the way that ends on it, what guests
-// are shown, and the same contacts in Read over their section.
+// What goes from the circle to elsewhere: marks put right by it, casts said aloud, the way that ends on it,
+// what guests are shown, and the same contacts in Read over their section.
 #include "around_stage.hpp"
 
 #include "parts/down_strip.hpp"
@@ -135,7 +135,8 @@ TEST_F(AroundSeats, GuestsAreShownWhatLiesThereInLargeLetters) {
     key(Qt::Key_Q);
     EXPECT_TRUE(circle().guests());
     QTest::mouseMove(&circle(), at(boulder_ahead_m, boulder_right_m));
-    EXPECT_TRUE(circle().guestWords().contains(QStringLiteral("The big one"))) << circle().guestWords().toStdString();
+    EXPECT_TRUE(circle().guestWords().contains(QStringLiteral("The big one")))
+        << circle().guestWords().toStdString();
     QTest::mouseMove(&circle(), at(3, -4));
     EXPECT_FALSE(circle().guestWords().contains(QStringLiteral("The big one")));
     EXPECT_FALSE(circle().guestWords().isEmpty()) << "how far and where it is";
@@ -154,7 +155,8 @@ TEST_F(AroundSeats, TheWayToAMarkEndsOnTheCircleWithTheSpotToHoldOn) {
     state().selectMark(id);
     EXPECT_FALSE(bow().aim());
     key(Qt::Key_F2);
-    ASSERT_TRUE(test::wait_for([&] { return bow().aim().has_value(); })) << program->way.words().toStdString();
+    ASSERT_TRUE(test::wait_for([&] { return bow().aim().has_value(); }))
+        << program->way.words().toStdString();
     EXPECT_EQ(bow().aim()->mark, id);
     EXPECT_TRUE(bow().holdWanted());
     EXPECT_TRUE(card().holdWords().contains(QStringLiteral("Hold "))) << card().holdWords().toStdString();
@@ -198,13 +200,15 @@ TEST_F(AroundSeats, ReadShowsWhatTheCircleToldOverItsSection) {
     key(Qt::Key_G);
     EXPECT_EQ(window->current(), QStringLiteral("around"));
     ASSERT_TRUE(bow().aim());
-    EXPECT_NEAR(std::hypot(bow().pose().to(bow().aim()->at).ahead_m, bow().pose().to(bow().aim()->at).right_m),
-                std::hypot(boulder_ahead_m, boulder_right_m), 1.2);
+    EXPECT_NEAR(
+        std::hypot(bow().pose().to(bow().aim()->at).ahead_m, bow().pose().to(bow().aim()->at).right_m),
+        std::hypot(boulder_ahead_m, boulder_right_m), 1.2);
 }
 
 TEST_F(AroundSeats, WhatLiesBelowStandsBesideTheCircle) {
-    const test::SounderProcess sounder({QStringLiteral("--device"), QStringLiteral("both"), QStringLiteral("--head-port"),
-                                        QStringLiteral("0"), QStringLiteral("--speed-up"), QStringLiteral("4")});
+    const test::SounderProcess sounder({QStringLiteral("--device"), QStringLiteral("both"),
+                                        QStringLiteral("--head-port"), QStringLiteral("0"),
+                                        QStringLiteral("--speed-up"), QStringLiteral("4")});
     session().sources.listenTo(sounder.sources);
     ASSERT_TRUE(rows(40));
     skip_conditions();

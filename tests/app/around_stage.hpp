@@ -1,4 +1,5 @@
-// A boat that holds over a known spot with a boulder ahead on the right, heard by its head, in the real window.
+// A boat that holds over a known spot with a boulder ahead on the right, heard by its head, in the real
+// window.
 #pragma once
 
 #include "stage.hpp"

@@ -445,8 +445,8 @@ TEST_F(Chart, LinesAndOutlinesAreDrawnByHandAndKeptAsMarks) {
 
 TEST_F(Chart, ShoalsAreCrossedWhateverIsShown) {
     open();
-    for (const auto layer : {Layer::mosaic, Layer::hardness, Layer::contours, Layer::transitions, Layer::track, Layer::looks,
-                             Layer::marks, Layer::contacts})
+    for (const auto layer : {Layer::mosaic, Layer::hardness, Layer::contours, Layer::transitions,
+                             Layer::track, Layer::looks, Layer::marks, Layer::contacts})
         sheet().setShown(layer, false);
     const auto crosses = [&] {
         const auto image = sheet().grab().toImage();

@@ -228,7 +228,8 @@ TEST(Said, LengthsAreRoundedToWhatAnEarKeeps) {
     EXPECT_EQ(contactSpoken(c, UnitSystem::feet), QStringLiteral("something, left, 40 feet"));
 }
 
-// Two lanes side by side, run in turn: each begins with its number, tells how far off the boat is, and what comes.
+// Two lanes side by side, run in turn: each begins with its number, tells how far off the boat is, and what
+// comes.
 TEST_F(Spoken, LanesAreSteeredAloud) {
     auto &speaker = program->speaker;
     const auto plan = plan_lanes({{0, 0}, {40, 0}, {40, 100}, {0, 100}}, 20, 0);

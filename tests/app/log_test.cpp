@@ -103,7 +103,8 @@ TEST_F(Log, ADayIsWrittenAsPagesToKeep) {
 
 TEST_F(Log, TheRoundFitsIntoTheHoursAndTheShelteredEndComesFirst) {
     for (int i = 0; i < 8; ++i)
-        visited(Kind::stump, 100.0 * i, "2026-05-14T06:00:00Z", i % 2 == 0 ? Outcome::What::bite : Outcome::What::fished);
+        visited(Kind::stump, 100.0 * i, "2026-05-14T06:00:00Z",
+                i % 2 == 0 ? Outcome::What::bite : Outcome::What::fished);
     visited(Kind::log, 350, "2026-05-14T06:00:00Z", Outcome::What::looked);
     key(Qt::Key_7);
     press("logRound");
@@ -124,7 +125,9 @@ TEST_F(Log, TheRoundFitsIntoTheHoursAndTheShelteredEndComesFirst) {
     EXPECT_TRUE(view().lines().join(QLatin1Char('|')).contains(QStringLiteral("to learn")));
     choose("roundHours", 10);
     EXPECT_EQ(view().round().size(), 9u);
-    const auto east_of = [&](const QString &id) { return LocalPlane({46.5, -21.25}).to_plane(*marks().find(id)->place).east_m; };
+    const auto east_of = [&](const QString &id) {
+        return LocalPlane({46.5, -21.25}).to_plane(*marks().find(id)->place).east_m;
+    };
     choose("roundWind", 90);
     EXPECT_GT(east_of(view().round().front()), 600) << "the east is the lee of an easterly";
     choose("roundWind", 270);
@@ -171,7 +174,8 @@ TEST_F(Log, LocalRulesAreEnteredKeptAndRemindedOf) {
     const test::SounderProcess sounder({QStringLiteral("--speed-up"), QStringLiteral("4")});
     session().sources.listenTo(sounder.sources);
     ASSERT_TRUE(rows(20));
-    EXPECT_TRUE(test::wait_for([&] { return notice().contains(QStringLiteral("zander under 50 cm")); })) << notice().toStdString();
+    EXPECT_TRUE(test::wait_for([&] { return notice().contains(QStringLiteral("zander under 50 cm")); }))
+        << notice().toStdString();
     EXPECT_FALSE(notice().contains(QStringLiteral("reed bed"))) << "of another water";
     EXPECT_TRUE(notice().contains(QStringLiteral("authority"))) << notice().toStdString();
 }

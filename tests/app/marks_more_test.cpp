@@ -1,5 +1,5 @@
-// Many marks at once, what was done yesterday, marks by eye, and what a boat does with marks: hazards ahead, the side to
-// come from, the moment to drop a buoy.
+// Many marks at once, what was done yesterday, marks by eye, and what a boat does with marks: hazards ahead,
+// the side to come from, the moment to drop a buoy.
 #include "stage.hpp"
 
 #include "files/identifier.hpp"
@@ -51,8 +51,8 @@ class MarksAtWork : public test::Stage {
     }
     GeoPoint off(const BoatPose &p, double ahead_m, double right_m) {
         const double h = p.heading_deg / degrees_per_radian;
-        return LocalPlane(p.antenna).to_globe({ahead_m * std::sin(h) + right_m * std::cos(h),
-                                               ahead_m * std::cos(h) - right_m * std::sin(h)});
+        return LocalPlane(p.antenna).to_globe(
+            {ahead_m * std::sin(h) + right_m * std::cos(h), ahead_m * std::cos(h) - right_m * std::sin(h)});
     }
 };
 
@@ -82,11 +82,13 @@ TEST_F(MarksAtWork, AllThatTheWallShowsIsChangedTogetherAndUndoneTogether) {
     QTest::keyClicks(level, QStringLiteral("for me"));
     QTest::keyClick(level, Qt::Key_Return);
     emit level->activated(level->currentIndex());
-    EXPECT_EQ(std::count_if(marks().all().begin(), marks().all().end(), [](const Mark &m) { return m.level == Level::me; }),
+    EXPECT_EQ(std::count_if(marks().all().begin(), marks().all().end(),
+                            [](const Mark &m) { return m.level == Level::me; }),
               4);
     marks().undo();
     EXPECT_EQ(tagged(), 4);
-    EXPECT_EQ(std::count_if(marks().all().begin(), marks().all().end(), [](const Mark &m) { return m.level == Level::me; }),
+    EXPECT_EQ(std::count_if(marks().all().begin(), marks().all().end(),
+                            [](const Mark &m) { return m.level == Level::me; }),
               0);
     press("manyRemove");
     EXPECT_EQ(marks().all().size(), 5u) << "not at the first press";
@@ -203,7 +205,8 @@ TEST_F(MarksAtWork, TheWayGoesRoundToTheSideThatShowsIt) {
     const auto leg = leg_between(*m.place, program->way.path()[0]);
     EXPECT_NEAR(leg.distance_m, 20, 0.1);
     EXPECT_NEAR(wrap_180(leg.bearing_deg - *m.seen_from_deg), 0, 0.5);
-    EXPECT_TRUE(program->way.words().contains(QStringLiteral("round to its"))) << program->way.words().toStdString();
+    EXPECT_TRUE(program->way.words().contains(QStringLiteral("round to its")))
+        << program->way.words().toStdString();
     press("wayBestSide");
     EXPECT_EQ(program->way.path().size(), 1u);
     key(Qt::Key_F9);

@@ -171,6 +171,7 @@ TEST_F(Screen, APictureThatWasCopiedElsewhereIsTakenAndKept) {
     const auto file = picture("unit.png", 1, truth);
     QGuiApplication::clipboard()->setImage(QImage(file));
     key(Qt::Key_V, Qt::ControlModifier);
-    ASSERT_TRUE(test::wait_for([&] { return !(screen().calibration() == ScreenCalibration()); }, 5000)) << notice().toStdString();
+    ASSERT_TRUE(test::wait_for([&] { return !(screen().calibration() == ScreenCalibration()); }, 5000))
+        << notice().toStdString();
     EXPECT_TRUE(test::shows_something(screen().grab().toImage()));
 }

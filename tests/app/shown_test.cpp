@@ -1,8 +1,8 @@
 // How the picture is shown: sides, strip, loupe, look down, passes, scales, struck stretches.
 #include "fake_sounder.hpp"
+#include "parts/down_strip.hpp"
 #include "parts/pass_compare.hpp"
 #include "picture/plan_patch.hpp"
-#include "parts/down_strip.hpp"
 #include "views/scan/gutter.hpp"
 
 using namespace heron;

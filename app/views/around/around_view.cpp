@@ -39,8 +39,9 @@ AroundView::AroundView(ViewContext &context, QWidget *parent) : QWidget(parent),
         [this](int y) -> std::optional<std::size_t> {
             const auto &shown = context_.session.shown;
             const auto back = static_cast<std::size_t>(y);
-            return shown.empty() || back > shown.newest() - shown.scan().first() ? std::nullopt
-                                                                                 : std::optional(shown.newest() - back);
+            return shown.empty() || back > shown.newest() - shown.scan().first()
+                       ? std::nullopt
+                       : std::optional(shown.newest() - back);
         },
         this);
     down_->setObjectName(QStringLiteral("aroundDown"));
@@ -173,12 +174,15 @@ void AroundView::addKeys() {
                        tr("What lies below the boat, beside the circle"));
     guests_ = addKey("guests", none, tr("Guests"), Qt::Key_Q,
                      tr("A large pointer for whoever looks on, with what lies at it in large letters"));
-    wind_ = addKey("wind", none, tr("Wind"), Qt::Key_K,
-                   tr("Point at where the wind comes from and press: light, fresh, strong, none. Counts for where to "
-                      "hold while no drift is measured"));
-    nudge_ = addKey("nudge", none, tr("Nudge"), Qt::Key_U,
-                    tr("The circle shows the mark a little elsewhere: what you point at is another sighting of it"));
-    for (auto *k : {freeze_, guests_, down_key_, cast_, strip_, rod_, boat_key_, hold_, where_, measure_, loupe_, picture_key_})
+    wind_ = addKey(
+        "wind", none, tr("Wind"), Qt::Key_K,
+        tr("Point at where the wind comes from and press: light, fresh, strong, none. Counts for where to "
+           "hold while no drift is measured"));
+    nudge_ = addKey(
+        "nudge", none, tr("Nudge"), Qt::Key_U,
+        tr("The circle shows the mark a little elsewhere: what you point at is another sighting of it"));
+    for (auto *k : {freeze_, guests_, down_key_, cast_, strip_, rod_, boat_key_, hold_, where_, measure_,
+                    loupe_, picture_key_})
         k->setCheckable(true);
 }
 
@@ -221,8 +225,8 @@ void AroundView::layOut() {
     const int panel = std::clamp(width() * 2 / 5, 400, 520), x = width() - panel;
     // Keys under the circle, on how it is shown, in one row or two; a row under the card, on what is aimed
     // at.
-    std::vector<KeyButton *> shown{up_,    strip_,  rings_, rod_,         measure_,
-                                   loupe_, freeze_, back_,  picture_key_, guests_, wind_, down_key_, boat_key_};
+    std::vector<KeyButton *> shown{up_,   strip_,       rings_,  rod_,  measure_,  loupe_,   freeze_,
+                                   back_, picture_key_, guests_, wind_, down_key_, boat_key_};
     if (hold_->isVisibleTo(this))
         shown.push_back(hold_);
     const int rows = KeyRow::rows(shown.size(), x - 20), keys_top = height() - KeyRow::height(rows) - 10,
@@ -385,7 +389,8 @@ void AroundView::nudge() {
 void AroundView::nextWind() {
     constexpr double same_deg = 30, light_m_s = 3, fresh_m_s = 6, strong_m_s = 10;
     const auto &was = context_.bow.wind();
-    const double from = picture_->pointedBearing().value_or(was ? was->from_deg : context_.bow.pose().heading_deg);
+    const double from =
+        picture_->pointedBearing().value_or(was ? was->from_deg : context_.bow.pose().heading_deg);
     std::optional<Bow::Wind> wind{{from, light_m_s}};
     if (was && std::fabs(wrap_180(was->from_deg - from)) < same_deg) {
         if (was->speed_m_s >= strong_m_s)

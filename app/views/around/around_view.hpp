@@ -27,8 +27,8 @@ class AroundView : public QWidget {
     BoatPage &boat() { return *boat_; }
     /// Marks what is pointed at or aimed at.
     void mark(Family family);
-    /// The circle shows the mark that is aimed at a little elsewhere: what is pointed at (else what was read nearest to
-    /// it) becomes another sighting of it.
+    /// The circle shows the mark that is aimed at a little elsewhere: what is pointed at (else what was read
+    /// nearest to it) becomes another sighting of it.
     void nudge();
 
   protected:

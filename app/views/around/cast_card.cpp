@@ -174,7 +174,8 @@ void CastCard::paintSeat(QPainter &p, const QRectF &room, std::size_t i, const C
     write(right - unit, y, lengthUnit(), small, false, "ink2");
     p.setFont(theme.font(small, !cast.in_reach()));
     p.setPen(colour(cast.in_reach() ? "ink" : "accent"));
-    paintParagraph(p, {x, y + 0.35 * small, right - x, room.bottom() - y - 0.35 * small}, castStanding(cast, context_.session.preferences.units()));
+    paintParagraph(p, {x, y + 0.35 * small, right - x, room.bottom() - y - 0.35 * small},
+                   castStanding(cast, context_.session.preferences.units()));
 }
 
 void CastCard::paintEvent(QPaintEvent *) {

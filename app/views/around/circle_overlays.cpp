@@ -421,7 +421,8 @@ void CirclePicture::paintWind(QPainter &p) {
         arrow.lineTo(from - 7 * k * way + 5 * way + 11 * aside);
     }
     cased(p, arrow, colour("paper"), 2);
-    paintCased(p, to - 14 * way - QPointF(14, -4), tr("wind"), Theme::instance().font(13, true), colour("paper"));
+    paintCased(p, to - 14 * way - QPointF(14, -4), tr("wind"), Theme::instance().font(13, true),
+               colour("paper"));
 }
 
 // What guests are shown: a ring that nobody overlooks, and what lies in it.
@@ -443,7 +444,8 @@ QString CirclePicture::guestWords() const {
         if (swimming != 0 && s.id == swimming)
             aim = context_.bow.aimOf(s);
     const auto from = polar_of(aim ? pose().to(aim->at) : spot->from_head);
-    const auto where = QString::fromStdString(print_length(from.distance_m, context_.session.preferences.units(), 0).text()) +
+    const auto where = QString::fromStdString(
+                           print_length(from.distance_m, context_.session.preferences.units(), 0).text()) +
                        QStringLiteral(", ") + QString::fromStdString(OffBow{from.off_bow_deg}.clock());
     return aim ? aim->title + QStringLiteral(", ") + where : where;
 }
@@ -460,8 +462,9 @@ void CirclePicture::paintGuests(QPainter &p) {
     const auto font = Theme::instance().font(30, true);
     const double wide = QFontMetricsF(font).horizontalAdvance(words);
     const bool above = hover_->y() > 110;
-    paintCased(p, {std::clamp(hover_->x() - wide / 2, 8.0, std::max(8.0, width() - wide - 8)),
-                   hover_->y() + (above ? -58.0 : 84.0)},
+    paintCased(p,
+               {std::clamp(hover_->x() - wide / 2, 8.0, std::max(8.0, width() - wide - 8)),
+                hover_->y() + (above ? -58.0 : 84.0)},
                words, font, colour("pick"));
 }
 

@@ -211,14 +211,16 @@ void ChartSheetView::paintBand(QPainter &p) {
 // What is shoal today, whatever else is shown: crosses, as hazards are drawn.
 void ChartSheetView::paintShoals(QPainter &p) {
     const auto &depth = context_.chart.sheet()->depth;
-    const double shoal_m = context_.session.preferences.units() == UnitSystem::feet ? metres_from_feet(4) : 1.2,
+    const double shoal_m =
+                     context_.session.preferences.units() == UnitSystem::feet ? metres_from_feet(4) : 1.2,
                  level = context_.chart.level();
     p.setPen(QPen(colour("accent"), 1.4));
     constexpr int step = 11;
     // Fixed to the ground, so that it does not swim while one pans.
     const double grid = step * metres_a_pixel_;
     EastNorth from{1e18, 1e18}, to{-1e18, -1e18};
-    for (const auto &corner : {QPointF(0, 0), QPointF(width(), 0), QPointF(0, height()), QPointF(width(), height())}) {
+    for (const auto &corner :
+         {QPointF(0, 0), QPointF(width(), 0), QPointF(0, height()), QPointF(width(), height())}) {
         const auto at = placeAt(corner);
         from = {std::min(from.east_m, at.east_m), std::min(from.north_m, at.north_m)};
         to = {std::max(to.east_m, at.east_m), std::max(to.north_m, at.north_m)};

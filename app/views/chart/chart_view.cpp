@@ -492,9 +492,10 @@ void ChartView::mark(Family family) {
     const auto length = QString::fromStdString(
         print_length(m.length_m.value_or(0), context_.session.preferences.units(), 0).text());
     context_.session.notices.say(
-        QStringLiteral("mark"), (!drawn     ? tr("%1 marked on the chart and saved.").arg(capital(wordFor(family)))
-                                 : m.closed ? tr("%1: the outline is saved, %2 round.").arg(capital(wordFor(family)), length)
-                                            : tr("%1: the line is saved, %2 long.").arg(capital(wordFor(family)), length)));
+        QStringLiteral("mark"),
+        (!drawn     ? tr("%1 marked on the chart and saved.").arg(capital(wordFor(family)))
+         : m.closed ? tr("%1: the outline is saved, %2 round.").arg(capital(wordFor(family)), length)
+                    : tr("%1: the line is saved, %2 long.").arg(capital(wordFor(family)), length)));
 }
 
 void ChartView::resizeEvent(QResizeEvent *) {

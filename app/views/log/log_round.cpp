@@ -38,13 +38,16 @@ void LogView::addRoundKeys() {
     strength_ = choice("roundStrength");
     strength_->addItem(tr("not foretold"), QString());
     // In the words in which conditions are kept.
-    for (const auto &word : {QCoreApplication::translate("ConditionsBox", "calm"), QCoreApplication::translate("ConditionsBox", "light"), QCoreApplication::translate("ConditionsBox", "strong")})
+    for (const auto &word : {QCoreApplication::translate("ConditionsBox", "calm"),
+                             QCoreApplication::translate("ConditionsBox", "light"),
+                             QCoreApplication::translate("ConditionsBox", "strong")})
         strength_->addItem(word, word);
     fuel_ = choice("roundFuel");
     fuel_->addItem(tr("fuel enough"), 0);
     for (const int litres : {2, 5, 10, 20})
         fuel_->addItem(tr("%1 l of fuel").arg(litres), litres);
-    all_marks_ = new KeyButton({}, tr("All again"), Qt::Key_Z, tr("Marks that you pressed out of the round come back"), this);
+    all_marks_ = new KeyButton({}, tr("All again"), Qt::Key_Z,
+                               tr("Marks that you pressed out of the round come back"), this);
     all_marks_->setObjectName(QStringLiteral("roundAll"));
     connect(all_marks_, &KeyButton::clicked, this, [this] {
         left_out_.clear();
@@ -65,10 +68,12 @@ void LogView::addRuleFields() {
     rule_water_ = field("ruleWater", tr("on which water; empty: on any"));
     rule_from_ = field("ruleFrom", tr("from, 03-15"));
     rule_to_ = field("ruleTo", tr("to, 06-15"));
-    add_rule_ = new KeyButton({}, tr("Add"), QKeySequence(), tr("Be reminded of it at the beginning of a trip"), this);
+    add_rule_ = new KeyButton({}, tr("Add"), QKeySequence(),
+                              tr("Be reminded of it at the beginning of a trip"), this);
     add_rule_->setObjectName(QStringLiteral("addRule"));
     connect(add_rule_, &KeyButton::clicked, this, &LogView::addRule);
-    remove_rule_ = new KeyButton({}, tr("Remove"), Qt::Key_Delete, tr("Forget the rule that is chosen"), this);
+    remove_rule_ =
+        new KeyButton({}, tr("Remove"), Qt::Key_Delete, tr("Forget the rule that is chosen"), this);
     remove_rule_->setObjectName(QStringLiteral("removeRule"));
     connect(remove_rule_, &KeyButton::clicked, this, [this] {
         auto rules = book_.rules();
@@ -84,15 +89,19 @@ void LogView::addRule() {
     LocalRule r;
     r.text = rule_text_->text().trimmed().toStdString();
     r.water = rule_water_->text().trimmed().toStdString();
-    const auto from = rule_from_->text().trimmed().toStdString(), to = rule_to_->text().trimmed().toStdString();
-    const auto say = [this](const QString &words) { context_.session.notices.say(QStringLiteral("log"), words); };
+    const auto from = rule_from_->text().trimmed().toStdString(),
+               to = rule_to_->text().trimmed().toStdString();
+    const auto say = [this](const QString &words) {
+        context_.session.notices.say(QStringLiteral("log"), words);
+    };
     if (r.text.empty()) {
         say(tr("Write what the rule says first."));
         return;
     }
     const bool year = from.empty() && to.empty();
     if (!year && (!day_of_year(from, r.from_month, r.from_day) || !day_of_year(to, r.to_month, r.to_day))) {
-        say(tr("A season is told by its first and its last day, as month and day: 03-15 and 06-15. Nothing was kept."));
+        say(tr("A season is told by its first and its last day, as month and day: 03-15 and 06-15. Nothing "
+               "was kept."));
         return;
     }
     auto rules = book_.rules();
@@ -111,7 +120,8 @@ LogBook::RoundWish LogView::wish() const {
     if (const int from = wind_->currentData().toInt(); from >= 0)
         w.limits.wind_from_deg = from;
     w.wind = strength_->currentData().toString().toStdString();
-    // Between places the motor takes more than while it creeps: three times (common practice, no published source).
+    // Between places the motor takes more than while it creeps: three times (common practice, no published
+    // source).
     w.limits.fuel_l_per_h = 3 * context_.session.boats.boat().fuel_l_per_h;
     if (const int litres = fuel_->currentData().toInt(); litres > 0)
         w.limits.fuel_l = litres;
@@ -127,7 +137,10 @@ QString LogView::promiseWords(const QString &id) const {
     const auto &p = at->second;
     const auto hundred = [](double v) { return std::lround(100 * v); };
     auto words = p.visits < 1 ? tr("hardly a visit speaks of it")
-                              : tr("%1 in 100 bite (%2 to %3)").arg(hundred(p.share)).arg(hundred(p.within.low)).arg(hundred(p.within.high));
+                              : tr("%1 in 100 bite (%2 to %3)")
+                                    .arg(hundred(p.share))
+                                    .arg(hundred(p.within.low))
+                                    .arg(hundred(p.within.high));
     if (id == round_.learns)
         words += tr(", to learn");
     return words;
@@ -138,8 +151,10 @@ QString LogView::ruleWords(const LocalRule &r) {
         return QStringLiteral("%1-%2").arg(month, 2, 10, QLatin1Char('0')).arg(d, 2, 10, QLatin1Char('0'));
     };
     return QStringLiteral("%1 · %2 · %3")
-        .arg(QString::fromStdString(r.text), r.water.empty() ? tr("any water") : QString::fromStdString(r.water),
-             r.whole_year() ? tr("the whole year") : tr("%1 to %2").arg(day(r.from_month, r.from_day), day(r.to_month, r.to_day)));
+        .arg(QString::fromStdString(r.text),
+             r.water.empty() ? tr("any water") : QString::fromStdString(r.water),
+             r.whole_year() ? tr("the whole year")
+                            : tr("%1 to %2").arg(day(r.from_month, r.from_day), day(r.to_month, r.to_day)));
 }
 
 // North up, numbered in the order of the round; what is left out stands by, small.
@@ -167,10 +182,12 @@ void LogView::paintRound(QPainter &p, QRectF room) {
     const auto start = positions.empty() ? places.front() : positions.back().place;
     const auto &plan = round_.plan;
     write(room.left(), room.top() + 18,
-          round_.marks.empty() ? tr("No round fits into that") 
-                               : tr("%1, %2 to run, %3 h").arg(counted(round_.marks.size(), tr("mark"), tr("marks")), length(plan.run_m))
-                                     .arg(plan.hours, 0, 'f', 1) +
-                                     (plan.fuel_l >= 0.05 ? tr(", %1 l").arg(plan.fuel_l, 0, 'f', 1) : QString()),
+          round_.marks.empty()
+              ? tr("No round fits into that")
+              : tr("%1, %2 to run, %3 h")
+                        .arg(counted(round_.marks.size(), tr("mark"), tr("marks")), length(plan.run_m))
+                        .arg(plan.hours, 0, 'f', 1) +
+                    (plan.fuel_l >= 0.05 ? tr(", %1 l").arg(plan.fuel_l, 0, 'f', 1) : QString()),
           20, true, "ink");
     p.setFont(Theme::instance().font(13));
     p.setPen(colour("ink2"));
@@ -178,7 +195,8 @@ void LogView::paintRound(QPainter &p, QRectF room) {
         paintParagraph(p, {room.left(), room.top() + 26, room.width(), 40},
                        (plan.left_out > 0 ? tr("%1 more do not fit. ").arg(plan.left_out) : QString()) +
                            (wish().limits.wind_from_deg ? tr("The sheltered end first. ") : QString()) +
-                           tr("Straight ways: land, shallows and rules between are yours to see. Press a mark to take it out.")) +
+                           tr("Straight ways: land, shallows and rules between are yours to see. Press a "
+                              "mark to take it out.")) +
         8;
     const QRectF map(room.left(), map_top, room.width() * 0.5, room.bottom() - map_top);
     p.fillRect(map, colour("water"));
@@ -225,7 +243,8 @@ void LogView::paintRound(QPainter &p, QRectF room) {
     p.setBrush(Qt::NoBrush);
     if (const auto from = wish().limits.wind_from_deg) {
         const double a = *from / degrees_per_radian;
-        const QPointF way(std::sin(a), -std::cos(a)), middle = map.topLeft() + QPointF(34, 34), tip = middle - 18 * way;
+        const QPointF way(std::sin(a), -std::cos(a)), middle = map.topLeft() + QPointF(34, 34),
+                                                      tip = middle - 18 * way;
         p.setPen(QPen(colour("ink"), 2));
         p.drawLine(middle + 18 * way, tip);
         for (const double side : {6.0, -6.0})
@@ -248,15 +267,17 @@ void LogView::paintRoundList(QPainter &p, const QRectF &room, const GeoPoint &st
         p.setFont(Theme::instance().font(14, true));
         p.setPen(colour("ink"));
         p.drawText(QPointF(room.left(), y),
-                   p.fontMetrics().elidedText(tr("%1  %2").arg(i + 1).arg(capital(QString::fromStdString(plain_name(*m)))),
-                                              Qt::ElideRight, wide));
+                   p.fontMetrics().elidedText(
+                       tr("%1  %2").arg(i + 1).arg(capital(QString::fromStdString(plain_name(*m)))),
+                       Qt::ElideRight, wide));
         p.setFont(Theme::instance().font(13));
         p.setPen(colour("ink2"));
         p.drawText(QPointF(room.left(), y + 18),
-                   p.fontMetrics().elidedText(
-                       tr("%1, %2 · %3").arg(length(leg.distance_m), QString::fromStdString(print_bearing(leg.bearing_deg)),
-                                             promiseWords(round_.marks[i])),
-                       Qt::ElideRight, wide));
+                   p.fontMetrics().elidedText(tr("%1, %2 · %3")
+                                                  .arg(length(leg.distance_m),
+                                                       QString::fromStdString(print_bearing(leg.bearing_deg)),
+                                                       promiseWords(round_.marks[i])),
+                                              Qt::ElideRight, wide));
     }
     p.setFont(Theme::instance().font(13, true));
     p.setPen(colour("accent"));
@@ -273,7 +294,8 @@ QPointF LogView::spotOf(const QString &mark) const {
 }
 
 QRectF LogView::ruleRect(std::size_t rule) const {
-    return {panel + 20.0, top + key_high + 130.0 + static_cast<double>(rule) * 48, width() - panel - 44.0, 44};
+    return {panel + 20.0, top + key_high + 130.0 + static_cast<double>(rule) * 48, width() - panel - 44.0,
+            44};
 }
 
 void LogView::paintRules(QPainter &p, QRectF room) {
@@ -289,15 +311,17 @@ void LogView::paintRules(QPainter &p, QRectF room) {
         const bool now = std::find(today.begin(), today.end(), r) != today.end();
         p.setFont(Theme::instance().font(15, now));
         p.setPen(colour(now ? "accent" : "ink"));
-        p.drawText(row.adjusted(8, 0, -8, 0), Qt::AlignVCenter,
-                   p.fontMetrics().elidedText(ruleWords(r), Qt::ElideRight, static_cast<int>(row.width()) - 16));
+        p.drawText(
+            row.adjusted(8, 0, -8, 0), Qt::AlignVCenter,
+            p.fontMetrics().elidedText(ruleWords(r), Qt::ElideRight, static_cast<int>(row.width()) - 16));
         p.setPen(QPen(colour("hair"), 1));
         p.drawLine(row.bottomLeft(), row.bottomRight());
     }
     if (book_.rules().empty())
         write(room.left(), ruleRect(0).top() + 26, tr("No rule is entered yet."), 15, false, "ink2");
     write(room.left(), room.bottom() - 10,
-          tr("Reminders as you entered them. Seasons and limits change: the authority's own word holds."), 13, false, "ink2");
+          tr("Reminders as you entered them. Seasons and limits change: the authority's own word holds."), 13,
+          false, "ink2");
 }
 
 } // namespace heron::app

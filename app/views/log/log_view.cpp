@@ -136,9 +136,11 @@ void LogView::setPage(Page page) {
         page_keys_[i]->setChecked(i == static_cast<std::size_t>(page));
     table_->setVisible(page == Page::record);
     report_->setVisible(page == Page::day);
-    for (QWidget *w : std::initializer_list<QWidget *>{go_, route_, kind_, hours_, wind_, strength_, fuel_, all_marks_})
+    for (QWidget *w :
+         std::initializer_list<QWidget *>{go_, route_, kind_, hours_, wind_, strength_, fuel_, all_marks_})
         w->setVisible(page == Page::round);
-    for (QWidget *w : std::initializer_list<QWidget *>{rule_text_, rule_water_, rule_from_, rule_to_, add_rule_, remove_rule_})
+    for (QWidget *w : std::initializer_list<QWidget *>{rule_text_, rule_water_, rule_from_, rule_to_,
+                                                       add_rule_, remove_rule_})
         w->setVisible(page == Page::rules);
     first_finding_ = 0;
     makeRound();
@@ -277,7 +279,8 @@ QStringList LogView::lines() const {
     if (page_ == Page::round) {
         for (const auto &id : round_.marks)
             if (const auto *m = context_.marks.find(id))
-                lines << capital(QString::fromStdString(plain_name(*m))) + QStringLiteral(" · ") + promiseWords(id);
+                lines << capital(QString::fromStdString(plain_name(*m))) + QStringLiteral(" · ") +
+                             promiseWords(id);
         return lines;
     }
     if (page_ == Page::rules) {

@@ -40,8 +40,10 @@ ManyPage::ManyPage(ViewContext &context, QWidget *parent) : QWidget(parent), con
     auto *grid = new QGridLayout;
     grid->setSpacing(8);
     grid->addWidget(tag_ = field("manyTag", tr("a tag")), 0, 0, 1, 2);
-    grid->addWidget(add_tag_ = key("manyAddTag", tr("Add the tag"), tr("Each bears this tag from now on")), 1, 0);
-    grid->addWidget(take_tag_ = key("manyTakeTag", tr("Take it off"), tr("None bears this tag any more")), 1, 1);
+    grid->addWidget(add_tag_ = key("manyAddTag", tr("Add the tag"), tr("Each bears this tag from now on")), 1,
+                    0);
+    grid->addWidget(take_tag_ = key("manyTakeTag", tr("Take it off"), tr("None bears this tag any more")), 1,
+                    1);
     grid->addWidget(water_ = field("manyWater", tr("a water")), 2, 0);
     grid->addWidget(set_water_ = key("manySetWater", tr("Lie in it"), tr("All lie in this water")), 2, 1);
     grid->addWidget(kind_ = choice("manyKind"), 3, 0);
@@ -56,12 +58,14 @@ ManyPage::ManyPage(ViewContext &context, QWidget *parent) : QWidget(parent), con
     level_->addItem(tr("for anyone"), static_cast<int>(Level::anyone));
     column->addLayout(grid);
     column->addStretch(1);
-    column->addWidget(remove_ = key("manyRemove", tr("Remove them all"), tr("Press twice; Undo brings them back")));
+    column->addWidget(remove_ =
+                          key("manyRemove", tr("Remove them all"), tr("Press twice; Undo brings them back")));
     connect(add_tag_, &KeyButton::clicked, this, [this] {
         const auto tag = tag_->text().trimmed().left(60).toStdString();
         if (!tag.empty())
             each([&tag](Mark &m) {
-                if (std::find(m.tags.begin(), m.tags.end(), tag) == m.tags.end() && m.tags.size() < MarkBounds::tags)
+                if (std::find(m.tags.begin(), m.tags.end(), tag) == m.tags.end() &&
+                    m.tags.size() < MarkBounds::tags)
                     m.tags.push_back(tag);
             });
     });
@@ -102,7 +106,8 @@ void ManyPage::setMarks(std::vector<std::string> ids) {
         remove_->setText(tr("Remove them all"));
     }
     ids_ = std::move(ids);
-    for (QWidget *w : std::initializer_list<QWidget *>{add_tag_, take_tag_, set_water_, kind_, level_, remove_})
+    for (QWidget *w :
+         std::initializer_list<QWidget *>{add_tag_, take_tag_, set_water_, kind_, level_, remove_})
         w->setEnabled(!ids_.empty());
     update();
 }
@@ -120,9 +125,9 @@ void ManyPage::each(const std::function<void(Mark &)> &change) {
     if (changed.empty())
         context_.session.notices.say(QStringLiteral("mark"), tr("They are so already: nothing was changed."));
     else if (context_.marks.changeAll(changed))
-        context_.session.notices.say(QStringLiteral("mark"),
-                                     tr("%1 changed; Undo takes that back.")
-                                         .arg(counted(changed.size(), tr("mark"), tr("marks"))));
+        context_.session.notices.say(
+            QStringLiteral("mark"),
+            tr("%1 changed; Undo takes that back.").arg(counted(changed.size(), tr("mark"), tr("marks"))));
 }
 
 void ManyPage::removeAll() {
@@ -135,18 +140,21 @@ void ManyPage::removeAll() {
     sure_ = false;
     remove_->setText(tr("Remove them all"));
     if (context_.marks.removeAll(std::vector<std::string>(ids_)))
-        context_.session.notices.say(QStringLiteral("mark"), tr("%1 removed; Undo brings them back.")
-                                                                 .arg(counted(count, tr("mark"), tr("marks"))));
+        context_.session.notices.say(
+            QStringLiteral("mark"),
+            tr("%1 removed; Undo brings them back.").arg(counted(count, tr("mark"), tr("marks"))));
 }
 
 void ManyPage::paintEvent(QPaintEvent *) {
     QPainter p(this);
     const auto write = wordsOn(p);
-    write(0, 20, tr("%1 that the wall shows").arg(counted(ids_.size(), tr("mark"), tr("marks"))), 17, true, "ink");
+    write(0, 20, tr("%1 that the wall shows").arg(counted(ids_.size(), tr("mark"), tr("marks"))), 17, true,
+          "ink");
     p.setFont(Theme::instance().font(13));
     p.setPen(colour("ink2"));
-    paintParagraph(p, {0, 28, static_cast<double>(width()), 34},
-                   tr("Find narrows the wall. What is done here is done to all of them, and one Undo takes it back."));
+    paintParagraph(
+        p, {0, 28, static_cast<double>(width()), 34},
+        tr("Find narrows the wall. What is done here is done to all of them, and one Undo takes it back."));
 }
 
 } // namespace heron::app

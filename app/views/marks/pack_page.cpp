@@ -108,7 +108,8 @@ QStringList PackPage::told() const {
         for (std::size_t i = 0; i < pack.size(); ++i)
             if (shown[i] != plain_name(pack[i])) {
                 lines << tr("In GPX names are cut: \"%1\" stands as \"%2\"; here it keeps its name")
-                             .arg(QString::fromStdString(plain_name(pack[i])), QString::fromStdString(shown[i]));
+                             .arg(QString::fromStdString(plain_name(pack[i])),
+                                  QString::fromStdString(shown[i]));
                 break;
             }
     }

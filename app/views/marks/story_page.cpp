@@ -315,11 +315,11 @@ void StoryPage::paintEvent(QPaintEvent *) {
         QStringList what;
         for (const auto field : h.fields)
             what << fieldWord(field);
-        const auto line = QStringLiteral("%1 · %2").arg(day(h.time), h.made      ? tr("made")
-                                                                     : h.removed ? tr("removed")
-                                                                     : what.isEmpty()
-                                                                         ? tr("who may see it")
-                                                                         : what.join(QStringLiteral(", ")));
+        const auto line =
+            QStringLiteral("%1 · %2").arg(day(h.time), h.made           ? tr("made")
+                                                       : h.removed      ? tr("removed")
+                                                       : what.isEmpty() ? tr("who may see it")
+                                                                        : what.join(QStringLiteral(", ")));
         write(0, y, line, 13, false, "ink");
         lines_ << line;
     }

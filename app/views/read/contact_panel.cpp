@@ -329,7 +329,7 @@ void ContactPanel::paintPlan(QPainter &p, double y) {
     y += 40;
     if (!plan_) {
         wrapped(p, x0, y,
-                circle()         ? tr("Each turn of the head is another look; come round it to see its other sides.")
+                circle() ? tr("Each turn of the head is another look; come round it to see its other sides.")
                 : planner_.run() ? tr("Scan shows how to steer; Escape there ends it.")
                 : contact_->said ? tr("You said what it is.")
                 : contact_->zone == Zone::track
@@ -492,8 +492,9 @@ void ContactPanel::paintPick(QPainter &p) {
     if (here.isEmpty() || context_.session.preferences.inCompany())
         here = tr("this water");
     if (circle())
-        wrapped(p, margin, y, tr("The naming learns from what the sides showed: say it there, or in the mark's story."),
-                14, false, "ink2");
+        wrapped(p, margin, y,
+                tr("The naming learns from what the sides showed: say it there, or in the mark's story."), 14,
+                false, "ink2");
     else if (words == 0)
         wrapped(p, margin, y,
                 tr("What you say is kept with the contact, and the naming on %1 learns from it.").arg(here),

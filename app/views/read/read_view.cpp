@@ -227,7 +227,8 @@ void ReadView::refresh() {
     list_->selectId(now != nullptr ? ContactList::idOf(idOf(*now)) : QString());
     side_->show(now, *read_);
     enableKeys(now != nullptr);
-    if (const bool heard = circle() || !context_.session.around.empty(); heard != circle_key_->isVisibleTo(this)) {
+    if (const bool heard = circle() || !context_.session.around.empty();
+        heard != circle_key_->isVisibleTo(this)) {
         circle_key_->setVisible(heard);
         layOut();
     }
@@ -284,11 +285,12 @@ void ReadView::mark() {
     if (!context_.marks.add(m))
         return;
     context_.window.selectMark(QString::fromStdString(m.id));
-    context_.session.notices.say(QStringLiteral("mark"),
-                                 c->zone == Zone::track
-                                     ? tr("Marked and saved: %1, under the boat.").arg(contactTitle(*c))
-                                     : tr("Marked and saved: %1, %2.")
-                                           .arg(contactTitle(*c), contactWhere(*c, context_.session.preferences.units(), 0)));
+    context_.session.notices.say(
+        QStringLiteral("mark"),
+        c->zone == Zone::track
+            ? tr("Marked and saved: %1, under the boat.").arg(contactTitle(*c))
+            : tr("Marked and saved: %1, %2.")
+                  .arg(contactTitle(*c), contactWhere(*c, context_.session.preferences.units(), 0)));
 }
 
 QImage ReadView::chipOf(const Contact &c) {
@@ -296,7 +298,8 @@ QImage ReadView::chipOf(const Contact &c) {
     auto &image = chips_[key];
     const auto &scan = read_->stream().scan();
     if (image.isNull() && scan.holds(c.row))
-        image = imageOf(cut_chip(scan, c.row, c.side, c.slant_m + 0.8, fold_->display().displayWindow(), chip_w, chip_h));
+        image = imageOf(
+            cut_chip(scan, c.row, c.side, c.slant_m + 0.8, fold_->display().displayWindow(), chip_w, chip_h));
     return image;
 }
 

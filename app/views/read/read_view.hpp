@@ -69,8 +69,8 @@ class ReadView : public QWidget {
     PictureOverSection *fold_;
     ContactPanel *side_;
     PassCompare *passes_;
-    KeyButton *all_, *fish_, *structure_, *bottom_, *order_key_, *circle_key_, *mark_, *passes_key_, *scan_, *before_,
-        *next_;
+    KeyButton *all_, *fish_, *structure_, *bottom_, *order_key_, *circle_key_, *mark_, *passes_key_, *scan_,
+        *before_, *next_;
     std::vector<const Contact *> shown_;
     int selected_on_circle_ = 0; ///< the sides' is the window's
     std::map<std::pair<std::size_t, int>, QImage> chips_;

@@ -53,7 +53,8 @@ ScreenView::ScreenView(ViewContext &context, QWidget *parent) : QWidget(parent),
     setAcceptDrops(true);
     setMouseTracking(false);
     open_ = addKey("openScreen", tr("Open …"), tr("A picture or a film of a unit's screen"), Qt::Key_L);
-    paste_ = addKey("pasteScreen", tr("Paste"), tr("The picture that was copied elsewhere"), Qt::CTRL | Qt::Key_V);
+    paste_ =
+        addKey("pasteScreen", tr("Paste"), tr("The picture that was copied elsewhere"), Qt::CTRL | Qt::Key_V);
     connect(paste_, &KeyButton::clicked, this, &ScreenView::paste);
     suggest_ = addKey("suggestScreen", tr("Suggest"), tr("Look for the panel and its middle"), Qt::Key_G);
     const QString ends[] = {tr("top"), tr("bottom"), tr("left"), tr("right")};
@@ -149,17 +150,22 @@ QString ScreenView::length(double m, int decimals) const {
 void ScreenView::paste() {
     const auto image = QGuiApplication::clipboard()->image();
     if (image.isNull()) {
-        context_.session.notices.say(QStringLiteral("screen"), tr("No picture was copied: copy one in another program first."));
+        context_.session.notices.say(QStringLiteral("screen"),
+                                     tr("No picture was copied: copy one in another program first."));
         return;
     }
     if (static_cast<double>(image.width()) * image.height() > most_pixels) {
-        context_.session.notices.say(QStringLiteral("screen"), tr("The picture that was copied is too large: nothing was taken."));
+        context_.session.notices.say(QStringLiteral("screen"),
+                                     tr("The picture that was copied is too large: nothing was taken."));
         return;
     }
-    const auto path = folderOfScreens() + QStringLiteral("/pasted-%1.png")
-                                              .arg(QDateTime::currentDateTimeUtc().toString(QStringLiteral("yyyyMMdd-hhmmss-zzz")));
+    const auto path =
+        folderOfScreens() +
+        QStringLiteral("/pasted-%1.png")
+            .arg(QDateTime::currentDateTimeUtc().toString(QStringLiteral("yyyyMMdd-hhmmss-zzz")));
     if (!image.save(path)) {
-        context_.session.notices.say(QStringLiteral("screen"), tr("The picture could not be kept at %1.").arg(path));
+        context_.session.notices.say(QStringLiteral("screen"),
+                                     tr("The picture could not be kept at %1.").arg(path));
         return;
     }
     open(path);
@@ -186,8 +192,9 @@ void ScreenView::open(const QString &path) {
         if (!opened->taken.time.empty())
             told_ = tr("Taken %1 by the camera's clock.").arg(QString::fromStdString(opened->taken.time));
         if (const auto &at = opened->taken.place; at && !context_.session.preferences.inCompany())
-            told_ += QStringLiteral(" ") + tr("The camera stood at %1: not the place of what the screen shows.")
-                                               .arg(QString::fromStdString(print_position(at->latitude_deg, at->longitude_deg)));
+            told_ += QStringLiteral(" ") +
+                     tr("The camera stood at %1: not the place of what the screen shows.")
+                         .arg(QString::fromStdString(print_position(at->latitude_deg, at->longitude_deg)));
         for (const auto &w : opened->warnings)
             told_ += QStringLiteral(" ") + QString::fromStdString(w) + QStringLiteral(".");
     }

@@ -155,8 +155,8 @@ TEST(OwnBoat, ItsOutlineIsAHull) {
         EXPECT_LT(std::fabs(s.at.right_m), b.beam_m / 2);
 }
 
-// Two seats in line with the keel: who casts from the stern straight ahead casts over the bow, who casts abeam over
-// nobody; the bow never casts over the stern when it casts ahead.
+// Two seats in line with the keel: who casts from the stern straight ahead casts over the bow, who casts
+// abeam over nobody; the bow never casts over the stern when it casts ahead.
 TEST(Cast, ALineOverAnotherSeatIsTold) {
     const auto boat = skiff();
     EXPECT_THAT(cast_from(boat, boat.seats[1], {12, 0}).over, ElementsAre(0));

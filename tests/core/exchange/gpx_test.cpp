@@ -203,7 +203,8 @@ TEST(Gpx, TheWholeStoryComesBackAndTheLineIsARoute) {
 }
 
 TEST(Gpx, RoutesAndTracksOfOthersComeInAsLines) {
-    std::string text = R"(<?xml version="1.0"?><gpx version="1.1" creator="o" xmlns="http://www.topografix.com/GPX/1/1">
+    std::string text =
+        R"(<?xml version="1.0"?><gpx version="1.1" creator="o" xmlns="http://www.topografix.com/GPX/1/1">
 <rte><name>Morning round</name><rtept lat="46.5" lon="-21.25"/><rtept lat="46.501" lon="-21.25"/><rtept lat="99" lon="0"/></rte>
 <rte><name>one point</name><rtept lat="46.5" lon="-21.25"/></rte><trk><name>Drift</name><trkseg>)";
     for (int i = 0; i < 5000; ++i)
@@ -238,7 +239,8 @@ TEST(Gpx, NamesFitASimpleReceiverAndComeBackWhole) {
         EXPECT_EQ(back->marks[i].name, names[i]);
     const test::Folder folder;
     std::ofstream(folder.file("short.gpx")) << text;
-    EXPECT_THAT(test::run("gpsbabel -i gpx -f " + folder.file("short.gpx") + " -o csv -F -").out, HasSubstr("GROSSE LA3"));
+    EXPECT_THAT(test::run("gpsbabel -i gpx -f " + folder.file("short.gpx") + " -o unicsv -F -").out,
+                HasSubstr("GROSSE LA3"));
 }
 
 // Whatever the names: none is longer than it may be, all differ, and plain ones are plain.

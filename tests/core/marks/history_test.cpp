@@ -6,11 +6,11 @@
 #include "marks/mark_json.hpp"
 #include "programs.hpp"
 
+#include <csignal>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 #include <rapidcheck/gtest.h>
-#include <csignal>
 #include <sys/resource.h>
 #include <sys/wait.h>
 #include <unistd.h>
@@ -96,7 +96,8 @@ TEST(MarkHistory, AJoinIsPartedAgainWithBothPictures) {
     EXPECT_EQ(state_of(book), before);
 }
 
-// Whatever was done in however many sessions: taken back step by step each state comes again, down to nothing.
+// Whatever was done in however many sessions: taken back step by step each state comes again, down to
+// nothing.
 RC_GTEST_PROP(MarkHistory, EveryStateComesAgain, ()) {
     const test::Folder folder;
     const auto path = folder.file("marks.gpkg");
@@ -193,10 +194,11 @@ TEST(MarkHistory, WhatIsSpoiledIsPassedOver) {
         auto book = opened(path);
         ASSERT_TRUE(book.add(m));
     }
-    for (const char *spoil : {"INSERT INTO heron_history VALUES (2, 'x', 'never', 1, '{\"id\":3', '[]')",
-                              "INSERT INTO heron_history VALUES (2, 'x', '', 0, '', '')",
-                              "INSERT INTO heron_history VALUES (9000000000, 'x', '', 0, '{\"id\":\"y\"}', '')",
-                              "INSERT INTO heron_history VALUES (2, 'x', '', 0, hex(zeroblob(9000000)), '')"}) {
+    for (const char *spoil :
+         {"INSERT INTO heron_history VALUES (2, 'x', 'never', 1, '{\"id\":3', '[]')",
+          "INSERT INTO heron_history VALUES (2, 'x', '', 0, '', '')",
+          "INSERT INTO heron_history VALUES (9000000000, 'x', '', 0, '{\"id\":\"y\"}', '')",
+          "INSERT INTO heron_history VALUES (2, 'x', '', 0, hex(zeroblob(9000000)), '')"}) {
         {
             auto db = Database::open(path, Database::Mode::write);
             ASSERT_TRUE(db);
@@ -229,8 +231,8 @@ TEST(MarkHistory, AVastImportIsUndoneInItsSessionButNotKept) {
     EXPECT_FALSE(book.can_undo());
 }
 
-// The disk is full in the middle of a join: it is told, and both marks stand as they were, with their pictures. A limit
-// on the size of files stands for the disk: it fails the same call.
+// The disk is full in the middle of a join: it is told, and both marks stand as they were, with their
+// pictures. A limit on the size of files stands for the disk: it fails the same call.
 TEST(MarkHistory, AFullDiskInTheMiddleOfAJoinLosesNothing) {
     const test::Folder folder;
     const auto path = folder.file("marks.gpkg");

@@ -91,7 +91,8 @@ RC_GTEST_PROP(RoundPlan, WithAWindTheOrderIsTheCheapest, ()) {
 
 TEST(RoundPlan, TheShelteredEndComesFirst) {
     // A row from south to north through the ramp; the wind comes from the north: the north is its lee.
-    std::vector<RoundStop> row{{at(0, -300), 1, false}, {at(0, 310), 1, false}, {at(0, -150), 1, false}, {at(0, 160), 1, false}};
+    std::vector<RoundStop> row{
+        {at(0, -300), 1, false}, {at(0, 310), 1, false}, {at(0, -150), 1, false}, {at(0, 160), 1, false}};
     RoundLimits limits;
     limits.hours = 10;
     limits.wind_from_deg = 0;

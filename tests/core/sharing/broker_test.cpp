@@ -2,12 +2,12 @@
 // and what a client hears.
 #include "sharing/shared_marks.hpp"
 
+#include "brokers.hpp"
 #include "exchange/mark_files.hpp"
 #include "exchange/qr_code.hpp"
 #include "files/identifier.hpp"
 #include "marks/mark_json.hpp"
 #include "picture/chip_png.hpp"
-#include "brokers.hpp"
 #include "programs.hpp"
 
 #include <arpa/inet.h>
@@ -209,8 +209,9 @@ TEST(SharedMarks, AFleetBehindBridgedBrokersEndsTheSame) {
     ASSERT_TRUE(wait(
         all,
         [&] {
-            return std::all_of(all.begin(), all.end(),
-                               [&](Screen *s) { return s->library.size() == static_cast<std::size_t>(many); });
+            return std::all_of(all.begin(), all.end(), [&](Screen *s) {
+                return s->library.size() == static_cast<std::size_t>(many);
+            });
         },
         patience))
         << all[0]->library.size() << " " << all[11]->library.size();

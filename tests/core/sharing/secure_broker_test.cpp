@@ -1,5 +1,5 @@
-// Marks over an encrypted line, with names, passwords and the access list that ships: the broker's own programs make and
-// check what is needed.
+// Marks over an encrypted line, with names, passwords and the access list that ships: the broker's own
+// programs make and check what is needed.
 #include "brokers.hpp"
 
 #include <gmock/gmock.h>
@@ -17,16 +17,18 @@ class SecureBroker : public testing::Test {
     std::unique_ptr<Broker> broker;
 
     void SetUp() override {
-        broker = std::make_unique<Broker>("per_listener_settings false\nlistener {PORT} 127.0.0.1\ncafile {FOLDER}/ca.pem\n"
-                                          "certfile {FOLDER}/boat.pem\nkeyfile {FOLDER}/boat.key\nallow_anonymous false\n"
-                                          "password_file {FOLDER}/passwords\nacl_file {FOLDER}/marks.acl\nlog_dest none\n"
-                                          "persistence false\n");
+        broker = std::make_unique<Broker>(
+            "per_listener_settings false\nlistener {PORT} 127.0.0.1\ncafile {FOLDER}/ca.pem\n"
+            "certfile {FOLDER}/boat.pem\nkeyfile {FOLDER}/boat.key\nallow_anonymous false\n"
+            "password_file {FOLDER}/passwords\nacl_file {FOLDER}/marks.acl\nlog_dest none\n"
+            "persistence false\n");
         authority("ca");
         authority("other");
         certificate("boat", "127.0.0.1", "ca");
         for (const char *who : {"console", "client"})
             ASSERT_EQ(test::run(std::string("mosquitto_passwd -b ") +
-                                (std::string(who) == "console" ? "-c " : "") + path("passwords") + " " + who + " secret-" + who)
+                                (std::string(who) == "console" ? "-c " : "") + path("passwords") + " " + who +
+                                " secret-" + who)
                           .code,
                       0);
         // The list that ships, for this service.
@@ -40,23 +42,24 @@ class SecureBroker : public testing::Test {
     }
     std::string path(const std::string &name) const { return broker->folder.file(name); }
     void authority(const std::string &name) {
-        const auto made = test::run("openssl req -x509 -newkey rsa:2048 -nodes -days 2 -subj /CN=" + name + " -keyout " +
-                                    path(name + ".key") + " -out " + path(name + ".pem"));
+        const auto made =
+            test::run("openssl req -x509 -newkey rsa:2048 -nodes -days 2 -subj /CN=" + name + " -keyout " +
+                      path(name + ".key") + " -out " + path(name + ".pem") + " 2>&1");
         ASSERT_EQ(made.code, 0) << made.out;
     }
     void certificate(const std::string &name, const std::string &address, const std::string &by) {
         std::ofstream(path("names")) << "subjectAltName=IP:" << address << "\n";
-        const auto made =
-            test::run("openssl req -newkey rsa:2048 -nodes -subj /CN=" + name + " -keyout " + path(name + ".key") + " -out " +
-                      path(name + ".req") + " && openssl x509 -req -days 2 -in " + path(name + ".req") + " -CA " +
-                      path(by + ".pem") + " -CAkey " + path(by + ".key") + " -CAcreateserial -extfile " + path("names") +
-                      " -out " + path(name + ".pem"));
+        const auto made = test::run(
+            "openssl req -newkey rsa:2048 -nodes -subj /CN=" + name + " -keyout " + path(name + ".key") +
+            " -out " + path(name + ".req") + " 2>&1 && openssl x509 -req -days 2 -in " + path(name + ".req") +
+            " -CA " + path(by + ".pem") + " -CAkey " + path(by + ".key") + " -CAcreateserial -extfile " +
+            path("names") + " -out " + path(name + ".pem") + " 2>&1");
         ASSERT_EQ(made.code, 0) << made.out;
     }
-    std::unique_ptr<BrokerLink> link(const std::string &who, const std::string &password, const std::string &ca,
-                                     const std::vector<std::string> &topics) {
-        auto made = BrokerLink::connect({"127.0.0.1", broker->port, who, password, path(ca + ".pem"), {}, {}}, who + "-screen",
-                                        topics, [] {});
+    std::unique_ptr<BrokerLink> link(const std::string &who, const std::string &password,
+                                     const std::string &ca, const std::vector<std::string> &topics) {
+        auto made = BrokerLink::connect({"127.0.0.1", broker->port, who, password, path(ca + ".pem"), {}, {}},
+                                        who + "-screen", topics, [] {});
         EXPECT_TRUE(made) << (made ? "" : made.error().line());
         return made ? std::move(*made) : nullptr;
     }
@@ -73,14 +76,16 @@ class SecureBroker : public testing::Test {
 } // namespace
 
 TEST_F(SecureBroker, TheCrewSharesAndAClientHearsNoMoreThanIsHis) {
-    SharedMarks console("ellemoor", "console", SharedMarks::Role::crew), guest("ellemoor", "guest", SharedMarks::Role::client);
+    SharedMarks console("ellemoor", "console", SharedMarks::Role::crew),
+        guest("ellemoor", "guest", SharedMarks::Role::client);
     auto crew = link("console", "secret-console", "ca", console.topics());
     // He asks for more than he may have.
     auto topics = guest.topics();
     topics.push_back("young-heron/ellemoor/crew/+");
     auto client = link("client", "secret-client", "ca", topics);
     ASSERT_TRUE(crew && client);
-    ASSERT_TRUE(settles([&] { return crew->state().connected && client->state().connected; })) << crew->state().why;
+    ASSERT_TRUE(settles([&] { return crew->state().connected && client->state().connected; }))
+        << crew->state().why;
     auto open_mark = mark("For guests", Level::client), close_mark = mark("For the crew", Level::crew);
     open_mark.note = "the crew's own word";
     for (const auto &m : {open_mark, close_mark})
@@ -116,9 +121,11 @@ TEST_F(SecureBroker, AWrongPasswordAndAStrangersCertificateAreRefusedWithTheirRe
     auto stranger = link("console", "secret-console", "other", {"young-heron/ellemoor/crew/+"});
     ASSERT_TRUE(stranger);
     EXPECT_TRUE(settles([&] { return !stranger->state().why.empty(); }));
+    EXPECT_THAT(stranger->state().why, HasSubstr("certificate"));
     EXPECT_FALSE(stranger->state().connected);
     // Nothing goes over the wire in plain.
-    const auto plain = BrokerLink::connect({"127.0.0.1", broker->port, "console", "secret-console", {}, {}, {}}, "plain", {}, [] {});
+    const auto plain = BrokerLink::connect(
+        {"127.0.0.1", broker->port, "console", "secret-console", {}, {}, {}}, "plain", {}, [] {});
     ASSERT_TRUE(plain) << "within this machine a plain line may be tried";
     std::this_thread::sleep_for(800ms);
     EXPECT_FALSE((*plain)->state().connected);
@@ -132,5 +139,6 @@ TEST_F(SecureBroker, ABrokerOfAnotherNameIsNotTrusted) {
     auto crew = link("console", "secret-console", "ca", {"young-heron/ellemoor/crew/+"});
     ASSERT_TRUE(crew);
     EXPECT_TRUE(settles([&] { return !crew->state().why.empty(); }));
+    EXPECT_THAT(crew->state().why, HasSubstr("certificate"));
     EXPECT_FALSE(crew->state().connected);
 }

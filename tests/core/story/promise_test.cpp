@@ -22,11 +22,13 @@ Visit visit(const std::string &mark, bool bitten, std::map<std::string, std::str
 } // namespace
 
 TEST(Promise, OwnVisitsCountWholeOthersAThirdAndConditionsWeigh) {
-    const std::vector<Visit> visits{
-        visit("a", true, {{"kind", "stump"}, {"wind", "light"}}),   visit("a", true, {{"kind", "stump"}, {"wind", "strong"}}),
-        visit("b", false, {{"kind", "stump"}, {"wind", "light"}}),  visit("c", false, {{"kind", "log"}, {"wind", "light"}}),
-        visit("d", false, {{"kind", "stump"}, {"wind", "strong"}})};
-    // In a light wind: a's first visit counts 1, its second 0; b's a third; c's kind agrees in nothing; d's day neither.
+    const std::vector<Visit> visits{visit("a", true, {{"kind", "stump"}, {"wind", "light"}}),
+                                    visit("a", true, {{"kind", "stump"}, {"wind", "strong"}}),
+                                    visit("b", false, {{"kind", "stump"}, {"wind", "light"}}),
+                                    visit("c", false, {{"kind", "log"}, {"wind", "light"}}),
+                                    visit("d", false, {{"kind", "stump"}, {"wind", "strong"}})};
+    // In a light wind: a's first visit counts 1, its second 0; b's a third; c's kind agrees in nothing; d's
+    // day neither.
     const auto p = promise_of("a", {{"kind", "stump"}, {"wind", "light"}}, visits);
     EXPECT_NEAR(p.visits, 1 + 1.0 / 3, 1e-9);
     EXPECT_TRUE(p.own);
@@ -55,7 +57,8 @@ TEST(Promise, TheIntervalIsWilsons) {
 RC_GTEST_PROP(Promise, MoreBitesNeverPromiseLess, ()) {
     std::vector<Visit> visits;
     for (int i = *rc::gen::inRange(1, 20); i > 0; --i)
-        visits.push_back(visit(*rc::gen::element(std::string("a"), std::string("b")), *rc::gen::arbitrary<bool>(),
+        visits.push_back(visit(*rc::gen::element(std::string("a"), std::string("b")),
+                               *rc::gen::arbitrary<bool>(),
                                {{"kind", *rc::gen::element(std::string("stump"), std::string("log"))},
                                 {"wind", *rc::gen::element(std::string("calm"), std::string("light"))}}));
     const std::map<std::string, std::string> of{{"kind", "stump"}, {"wind", "calm"}};
@@ -81,12 +84,15 @@ TEST(LocalRules, HoldInTheirSeasonOnTheirWater) {
 }
 
 TEST(LocalRules, ComeBackAsTheyWereAndWhatIsNoneIsRefused) {
-    const std::vector<LocalRule> rules{{"zander closed", "Ellemoor Water", 3, 15, 6, 15}, {"licence aboard", "", 0, 0, 0, 0}};
+    const std::vector<LocalRule> rules{{"zander closed", "Ellemoor Water", 3, 15, 6, 15},
+                                       {"licence aboard", "", 0, 0, 0, 0}};
     const auto back = rules_from_json(rules_to_json(rules));
     ASSERT_TRUE(back);
     EXPECT_EQ(*back, rules);
-    for (const char *bad : {"{}", "[{}]", "[{\"text\":\"\"}]", "[{\"text\":\"x\",\"from\":\"13-01\",\"to\":\"01-01\"}]",
-                            "[{\"text\":\"x\",\"from\":\"02-30\",\"to\":\"03-01\"}]", "[", "[{\"text\":3}]"})
+    for (const char *bad :
+         {"{}", "[{}]", "[{\"text\":\"\"}]", "[{\"text\":\"x\",\"from\":\"13-01\",\"to\":\"01-01\"}]",
+          "[{\"text\":\"x\",\"from\":\"02-30\",\"to\":\"03-01\"}]", "[", "[{\"text\":3}]"})
         EXPECT_FALSE(rules_from_json(bad)) << bad;
-    EXPECT_THAT(rules_from_json("[{\"text\":\"x\",\"from\":\"1-1\",\"to\":\"03-01\"}]").error().happened, HasSubstr("entry 1"));
+    EXPECT_THAT(rules_from_json("[{\"text\":\"x\",\"from\":\"1-1\",\"to\":\"03-01\"}]").error().happened,
+                HasSubstr("entry 1"));
 }
