@@ -21,6 +21,7 @@ constexpr qint64 settles_ms = 8000;     // a contact seen longer ago lies behind
 Speaker::Speaker(Session &session, ContactReader &reader, PassPlanner &planner, Bow &bow, QObject *parent)
     : QObject(parent), session_(session), reader_(reader), planner_(planner), bow_(bow) {
     clock_.start();
+    lane_off_said_ = -not_again_ms; // none yet
     connect(&timer_, &QTimer::timeout, this, [this] {
         watchPosition();
         next();

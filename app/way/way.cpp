@@ -65,6 +65,7 @@ bool Way::goToMark(const QString &id) {
     // The look that shows most stands first in the mark itself.
     best_side_deg_ = m->seen_from_deg;
     lay();
+    emit changed();
     return true;
 }
 

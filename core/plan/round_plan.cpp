@@ -12,7 +12,7 @@ namespace heron {
 namespace {
 
 constexpr std::size_t most_exact = 12;
-constexpr double wind_worth = 0.5;
+constexpr double wind_worth = 1;
 
 double hours_of(double run_m, std::size_t stops, const RoundLimits &l) {
     return run_m / std::max(0.1, l.run_m_s) / 3600 + static_cast<double>(stops) * l.stay_minutes / 60;

@@ -37,7 +37,7 @@ struct RoundPlan {
 /// equal worth the shorter. Exact for up to twelve stops (Held and Karp's dynamic programme over sets: M.
 /// Held, R. M. Karp (1962), "A dynamic programming approach to sequencing problems"); of more the twelve of
 /// the most worth for their way are looked at. With a wind the chosen stops are put in the order that is
-/// short and has what lies upwind early: half a metre of run is given for each metre that a stop lies upwind
+/// short and has what lies upwind early: a metre of run is given for each metre that a stop lies upwind
 /// of the middle, counted by its share of the way through.
 RoundPlan plan_round(const GeoPoint &start, const std::vector<RoundStop> &stops, const RoundLimits &limits);
 

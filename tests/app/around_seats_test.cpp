@@ -39,6 +39,14 @@ class AroundSeats : public test::AroundStage {
         ASSERT_TRUE(bow().aim());
         ASSERT_EQ(bow().aim()->mark, id);
     }
+    // The pointer is there when the circle says so.
+    void point_at(QPoint spot) {
+        QTest::mouseMove(&circle(), spot);
+        ASSERT_TRUE(test::wait_for([&] {
+            const auto pointed = circle().pointed();
+            return pointed && QLineF(circle().positionOf(pointed->at), spot).length() < 3;
+        }));
+    }
     bool readTwice() {
         return test::wait_for(
             [&] {
@@ -64,7 +72,7 @@ TEST_F(AroundSeats, OneKeyNudgesAMarkToWhereTheCircleShowsIt) {
     const auto id = markOff(-2.5, 1.5, 2.5);
     aimAtMark(id);
     const auto before = leg_between(*marks().find(id)->place, lake.to_globe({50, 58})).distance_m;
-    QTest::mouseMove(&circle(), at(boulder_ahead_m, boulder_right_m));
+    point_at(at(boulder_ahead_m, boulder_right_m));
     key(Qt::Key_U);
     const auto *m = marks().find(id);
     ASSERT_EQ(m->sightings.size(), 2u) << notice().toStdString();
@@ -84,7 +92,7 @@ TEST_F(AroundSeats, WhatLiesTooFarOffIsAThingOfItsOwn) {
     record();
     const auto id = markOff(-8, -3, 0.8);
     aimAtMark(id);
-    QTest::mouseMove(&circle(), at(boulder_ahead_m, boulder_right_m));
+    point_at(at(boulder_ahead_m, boulder_right_m));
     key(Qt::Key_U);
     EXPECT_TRUE(marks().find(id)->sightings.empty());
     EXPECT_TRUE(notice().contains(QStringLiteral("thing of its own"))) << notice().toStdString();
@@ -95,7 +103,7 @@ TEST_F(AroundSeats, TheWindIsToldByPointingAndCountsWhereToHold) {
     record();
     press_on(at(boulder_ahead_m, boulder_right_m));
     // From the right, abeam; it gets stronger press by press, and ends.
-    QTest::mouseMove(&circle(), at(0, 9));
+    point_at(at(0, 9));
     key(Qt::Key_K);
     ASSERT_TRUE(bow().wind());
     EXPECT_NEAR(bow().wind()->from_deg, 90, 2);
@@ -134,15 +142,15 @@ TEST_F(AroundSeats, GuestsAreShownWhatLiesThereInLargeLetters) {
     const auto id = markOff(0, 0, 0.5);
     key(Qt::Key_Q);
     EXPECT_TRUE(circle().guests());
-    QTest::mouseMove(&circle(), at(boulder_ahead_m, boulder_right_m));
+    point_at(at(boulder_ahead_m, boulder_right_m));
     EXPECT_TRUE(circle().guestWords().contains(QStringLiteral("The big one")))
         << circle().guestWords().toStdString();
-    QTest::mouseMove(&circle(), at(3, -4));
+    point_at(at(3, -4));
     EXPECT_FALSE(circle().guestWords().contains(QStringLiteral("The big one")));
     EXPECT_FALSE(circle().guestWords().isEmpty()) << "how far and where it is";
     // In company its name stays with the guide.
     session().preferences.setInCompany(true);
-    QTest::mouseMove(&circle(), at(boulder_ahead_m, boulder_right_m));
+    point_at(at(boulder_ahead_m, boulder_right_m));
     EXPECT_FALSE(circle().guestWords().contains(QStringLiteral("The big one")));
     session().preferences.setInCompany(false);
     key(Qt::Key_Q);
@@ -214,11 +222,11 @@ TEST_F(AroundSeats, WhatLiesBelowStandsBesideTheCircle) {
     skip_conditions();
     key(Qt::Key_4);
     const int wide = circle().width();
-    key(Qt::Key_S);
+    key(Qt::Key_M);
     auto *down = find<DownStrip>("aroundDown");
     ASSERT_TRUE(down->isVisible());
     EXPECT_LE(circle().width(), wide - DownStrip::wide);
     EXPECT_TRUE(test::shows_something(down->grab().toImage()));
-    key(Qt::Key_S);
+    key(Qt::Key_M);
     EXPECT_FALSE(down->isVisible());
 }

@@ -78,9 +78,7 @@ TEST_F(MarksAtWork, AllThatTheWallShowsIsChangedTogetherAndUndoneTogether) {
     press("manyAddTag");
     EXPECT_TRUE(notice().contains(QStringLiteral("so already"))) << notice().toStdString();
     auto *level = find<QComboBox>("manyLevel");
-    level->setFocus();
-    QTest::keyClicks(level, QStringLiteral("for me"));
-    QTest::keyClick(level, Qt::Key_Return);
+    level->setCurrentIndex(level->findData(static_cast<int>(Level::me)));
     emit level->activated(level->currentIndex());
     EXPECT_EQ(std::count_if(marks().all().begin(), marks().all().end(),
                             [](const Mark &m) { return m.level == Level::me; }),
@@ -179,14 +177,14 @@ TEST_F(MarksAtWork, AStumpThatTheFallenLakeBringsNearTheSurfaceIsAHazardAhead) {
     ASSERT_TRUE(test::wait_for([&] { return program->hazards.ahead().has_value(); }, 5000));
     EXPECT_EQ(rung, 1);
     key(Qt::Key_6);
-    EXPECT_TRUE(notice().contains(QStringLiteral("hazard ahead"))) << notice().toStdString();
+    EXPECT_TRUE(notice().contains(QStringLiteral("Hazard ahead"))) << notice().toStdString();
     EXPECT_TRUE(notice().contains(QStringLiteral("Old larch"))) << notice().toStdString();
     EXPECT_TRUE(notice().contains(QStringLiteral("down today"))) << notice().toStdString();
     // It is passed: the warning goes.
     m.place = off(*pose(), -120, 0);
     ASSERT_TRUE(marks().change(m));
     ASSERT_TRUE(test::wait_for([&] { return !program->hazards.ahead(); }, 5000));
-    EXPECT_FALSE(notice().contains(QStringLiteral("hazard ahead"))) << notice().toStdString();
+    EXPECT_FALSE(notice().contains(QStringLiteral("Hazard ahead"))) << notice().toStdString();
     EXPECT_EQ(rung, 1);
 }
 

@@ -170,7 +170,7 @@ void AroundView::addKeys() {
     loupe_ = addKey("aroundLoupe", none, tr("Loupe"), Qt::Key_L, tr("What lies under the pointer, larger"));
     picture_key_ = addKey("circlePicture", none, tr("Picture"), Qt::Key_P,
                           tr("The levels of the circle and the window on them"));
-    down_key_ = addKey("aroundLookDown", QStringLiteral("act-down"), tr("Down"), Qt::Key_S,
+    down_key_ = addKey("aroundLookDown", QStringLiteral("act-down"), tr("Down"), Qt::Key_M,
                        tr("What lies below the boat, beside the circle"));
     guests_ = addKey("guests", none, tr("Guests"), Qt::Key_Q,
                      tr("A large pointer for whoever looks on, with what lies at it in large letters"));
