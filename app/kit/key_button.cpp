@@ -103,7 +103,7 @@ void KeyButton::paintEvent(QPaintEvent *) {
         p.setFont(words);
         p.drawText(QRectF(0, height() - (height() < 60 ? 23 : 27), width(), 20), Qt::AlignCenter, text());
         p.setFont(theme.mono(12));
-        p.drawText(QRectF(width() - 18, 4, 13, 14), Qt::AlignCenter,
+        p.drawText(QRectF(width() - 36, 4, 31, 14), Qt::AlignRight | Qt::AlignVCenter,
                    letter_.toString(QKeySequence::NativeText));
         return;
     }

@@ -21,7 +21,7 @@ QString doubt(double sd, UnitSystem units) {
 }
 
 QString sideWord(const Contact &c) {
-    return c.side == Side::port ? tr("left") : c.side == Side::around ? tr("off the bow") : tr("right");
+    return c.side == Side::port ? tr("left") : c.side == Side::around ? tr("off") : tr("right");
 }
 
 } // namespace

@@ -69,13 +69,19 @@ void EyeMark::ask(const QRect &room) {
     setGeometry(room);
     show();
     raise();
-    setFocus();
+    setFocus(); // what had it takes no keys now
 }
 
 void EyeMark::end() {
     hide();
-    if (parentWidget() != nullptr)
-        parentWidget()->setFocus();
+}
+
+void EyeMark::showEvent(QShowEvent *) {
+    emit shownChanged();
+}
+
+void EyeMark::hideEvent(QHideEvent *) {
+    emit shownChanged();
 }
 
 double EyeMark::radius() const {

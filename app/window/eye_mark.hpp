@@ -30,6 +30,10 @@ class EyeMark : public QWidget {
     Guess guessAt(QPointF position) const;
     /// Keeps it as a mark of this family; false where the boat's place or heading is not known any more.
     bool keep(Family family);
+    void end();
+
+  signals:
+    void shownChanged(); ///< it came or went: what lies under it takes no keys meanwhile
 
   protected:
     void paintEvent(QPaintEvent *event) override;
@@ -37,6 +41,8 @@ class EyeMark : public QWidget {
     void mousePressEvent(QMouseEvent *event) override;
     void mouseMoveEvent(QMouseEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
+    void showEvent(QShowEvent *event) override;
+    void hideEvent(QHideEvent *event) override;
 
   private:
     struct Fix {
@@ -46,7 +52,6 @@ class EyeMark : public QWidget {
         double sd_m = 2;
     };
     std::optional<Fix> fix() const;
-    void end();
     double radius() const;
     QPointF middle() const;
 

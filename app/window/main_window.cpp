@@ -34,6 +34,11 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
     notice_ = new NoticeBar(program_.session.notices, this);
     way_ = new WayBar(program_.way, program_.session.boats, this);
     eye_ = new EyeMark(context_, this);
+    connect(eye_, &EyeMark::shownChanged, this, [this] {
+        stack_->setEnabled(!covered() && !eye_->isVisible());
+        if (!eye_->isVisible() && stack_->currentWidget() != nullptr)
+            stack_->currentWidget()->setFocus();
+    });
     stack_ = new QStackedWidget(this);
     for (const auto &p : places) {
         auto *view = p.make(context_, this);
@@ -101,7 +106,7 @@ void MainWindow::cover() {
         cover_->setVisible(on);
         cover_->raise();
     }
-    stack_->setEnabled(!on);
+    stack_->setEnabled(!on && !eye_->isVisible());
 }
 
 void MainWindow::goToPointed() {
@@ -151,6 +156,7 @@ void MainWindow::go(const QString &id) {
     const auto view = views_.find(id);
     if (view == views_.end())
         return;
+    eye_->end();
     current_ = id;
     stack_->setCurrentWidget(view->second);
     cover();

@@ -73,7 +73,7 @@ TEST_F(AroundSeats, OneKeyNudgesAMarkToWhereTheCircleShowsIt) {
     aimAtMark(id);
     const auto before = leg_between(*marks().find(id)->place, lake.to_globe({50, 58})).distance_m;
     point_at(at(boulder_ahead_m, boulder_right_m));
-    key(Qt::Key_U);
+    key(Qt::Key_M);
     const auto *m = marks().find(id);
     ASSERT_EQ(m->sightings.size(), 2u) << notice().toStdString();
     EXPECT_EQ(m->sightings[1].side, "around");
@@ -93,7 +93,7 @@ TEST_F(AroundSeats, WhatLiesTooFarOffIsAThingOfItsOwn) {
     const auto id = markOff(-8, -3, 0.8);
     aimAtMark(id);
     point_at(at(boulder_ahead_m, boulder_right_m));
-    key(Qt::Key_U);
+    key(Qt::Key_M);
     EXPECT_TRUE(marks().find(id)->sightings.empty());
     EXPECT_TRUE(notice().contains(QStringLiteral("thing of its own"))) << notice().toStdString();
     EXPECT_FALSE(find("nudge")->isEnabled() && !bow().aim());
@@ -104,20 +104,20 @@ TEST_F(AroundSeats, TheWindIsToldByPointingAndCountsWhereToHold) {
     press_on(at(boulder_ahead_m, boulder_right_m));
     // From the right, abeam; it gets stronger press by press, and ends.
     point_at(at(0, 9));
-    key(Qt::Key_K);
+    key(Qt::Key_Slash);
     ASSERT_TRUE(bow().wind());
     EXPECT_NEAR(bow().wind()->from_deg, 90, 2);
     const double light = bow().wind()->speed_m_s;
     EXPECT_TRUE(notice().contains(QStringLiteral("wind from the right"))) << notice().toStdString();
-    key(Qt::Key_K);
+    key(Qt::Key_Slash);
     EXPECT_GT(bow().wind()->speed_m_s, light);
     key(Qt::Key_Y);
     ASSERT_TRUE(bow().hold());
     // The boat of this recording lies still for all of it, so a drift was measured, and that one counts.
     ASSERT_TRUE(bow().measuredDrift());
     EXPECT_LT(bow().drift()->speed_m_s(), 0.05);
-    key(Qt::Key_K);
-    key(Qt::Key_K);
+    key(Qt::Key_Slash);
+    key(Qt::Key_Slash);
     EXPECT_FALSE(bow().wind());
     EXPECT_TRUE(test::shows_something(circle().grab().toImage()));
 }
@@ -140,7 +140,7 @@ TEST_F(AroundSeats, CastsAreSaidOnceToEverySeatWhenSomethingIsAimedAt) {
 TEST_F(AroundSeats, GuestsAreShownWhatLiesThereInLargeLetters) {
     record();
     const auto id = markOff(0, 0, 0.5);
-    key(Qt::Key_Q);
+    key(Qt::Key_F12);
     EXPECT_TRUE(circle().guests());
     point_at(at(boulder_ahead_m, boulder_right_m));
     EXPECT_TRUE(circle().guestWords().contains(QStringLiteral("The big one")))
@@ -153,7 +153,7 @@ TEST_F(AroundSeats, GuestsAreShownWhatLiesThereInLargeLetters) {
     point_at(at(boulder_ahead_m, boulder_right_m));
     EXPECT_FALSE(circle().guestWords().contains(QStringLiteral("The big one")));
     session().preferences.setInCompany(false);
-    key(Qt::Key_Q);
+    key(Qt::Key_F12);
     EXPECT_FALSE(circle().guests());
 }
 
@@ -199,7 +199,7 @@ TEST_F(AroundSeats, ReadShowsWhatTheCircleToldOverItsSection) {
         ASSERT_TRUE(read.fold().measured());
         EXPECT_NEAR(read.fold().measured()->shadow.height_m.value, boulder->height_m->value, 0.5);
     }
-    key(Qt::Key_M);
+    key(Qt::Key_F11);
     ASSERT_EQ(marks().all().size(), 1u) << notice().toStdString();
     EXPECT_EQ(marks().all()[0].side, "around");
     const auto p = lake.to_plane(*marks().all()[0].place);
@@ -222,11 +222,11 @@ TEST_F(AroundSeats, WhatLiesBelowStandsBesideTheCircle) {
     skip_conditions();
     key(Qt::Key_4);
     const int wide = circle().width();
-    key(Qt::Key_M);
+    key(Qt::Key_F11);
     auto *down = find<DownStrip>("aroundDown");
     ASSERT_TRUE(down->isVisible());
     EXPECT_LE(circle().width(), wide - DownStrip::wide);
     EXPECT_TRUE(test::shows_something(down->grab().toImage()));
-    key(Qt::Key_M);
+    key(Qt::Key_F11);
     EXPECT_FALSE(down->isVisible());
 }

@@ -135,7 +135,8 @@ TEST_F(MarksAtWork, WhatStandsOutOfTheWaterIsMarkedByEye) {
     key(Qt::Key_Right);
     EXPECT_NEAR(eye.guess().off_bow_deg, 65, 1);
     key(Qt::Key_Left);
-    press("eyeStructure");
+    // The same letter marks in the place beneath: here it is meant.
+    key(Qt::Key_X);
     EXPECT_FALSE(eye.isVisible());
     ASSERT_EQ(marks().all().size(), 1u) << notice().toStdString();
     const auto &m = marks().all()[0];
@@ -155,6 +156,12 @@ TEST_F(MarksAtWork, WhatStandsOutOfTheWaterIsMarkedByEye) {
     ASSERT_TRUE(eye.isVisible());
     key(Qt::Key_Escape);
     EXPECT_FALSE(eye.isVisible());
+    // Another place puts it away, and takes keys again.
+    key(Qt::Key_F5);
+    ASSERT_TRUE(eye.isVisible());
+    key(Qt::Key_4);
+    EXPECT_FALSE(eye.isVisible());
+    EXPECT_TRUE(window->view<ScanView>().isEnabled());
     EXPECT_EQ(marks().all().size(), 1u);
 }
 

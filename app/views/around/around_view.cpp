@@ -170,16 +170,16 @@ void AroundView::addKeys() {
     loupe_ = addKey("aroundLoupe", none, tr("Loupe"), Qt::Key_L, tr("What lies under the pointer, larger"));
     picture_key_ = addKey("circlePicture", none, tr("Picture"), Qt::Key_P,
                           tr("The levels of the circle and the window on them"));
-    down_key_ = addKey("aroundLookDown", QStringLiteral("act-down"), tr("Down"), Qt::Key_M,
+    down_key_ = addKey("aroundLookDown", QStringLiteral("act-down"), tr("Down"), Qt::Key_F11,
                        tr("What lies below the boat, beside the circle"));
-    guests_ = addKey("guests", none, tr("Guests"), Qt::Key_Q,
+    guests_ = addKey("guests", none, tr("Guests"), Qt::Key_F12,
                      tr("A large pointer for whoever looks on, with what lies at it in large letters"));
     wind_ = addKey(
-        "wind", none, tr("Wind"), Qt::Key_K,
+        "wind", none, tr("Wind"), Qt::Key_Slash,
         tr("Point at where the wind comes from and press: light, fresh, strong, none. Counts for where to "
            "hold while no drift is measured"));
     nudge_ = addKey(
-        "nudge", none, tr("Nudge"), Qt::Key_U,
+        "nudge", none, tr("Nudge"), Qt::Key_M,
         tr("The circle shows the mark a little elsewhere: what you point at is another sighting of it"));
     for (auto *k : {freeze_, guests_, down_key_, cast_, strip_, rod_, boat_key_, hold_, where_, measure_,
                     loupe_, picture_key_})

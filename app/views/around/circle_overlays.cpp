@@ -451,7 +451,7 @@ QString CirclePicture::guestWords() const {
 }
 
 void CirclePicture::paintGuests(QPainter &p) {
-    if (!guests_ || !hover_)
+    if (!guests_ || !hover_ || !spotAt(*hover_))
         return;
     QPainterPath ring;
     ring.addEllipse(*hover_, 44, 44);

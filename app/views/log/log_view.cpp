@@ -247,19 +247,21 @@ void LogView::keyPressEvent(QKeyEvent *event) {
 
 void LogView::resizeEvent(QResizeEvent *) {
     int x = panel + 16;
+    // The page's own keys stand at the right.
+    constexpr int own_keys = 272;
+    const int wide = std::min(136, (width() - x - own_keys) / static_cast<int>(page_keys_.size()));
     for (auto *k : page_keys_) {
-        k->setGeometry(x, top, 128, key_high - 8);
-        x += 136;
+        k->setGeometry(x, top, wide - 8, key_high - 8);
+        x += wide;
     }
     table_->setGeometry(width() - 156, top, 140, key_high - 8);
     report_->setGeometry(width() - 156, top, 140, key_high - 8);
     route_->setGeometry(width() - 156, top, 140, key_high - 8);
     go_->setGeometry(width() - 264, top, 100, key_high - 8);
-    kind_->setGeometry(width() - 440, top, 168, key_high - 8);
     const int left = panel + 20, room = width() - panel - 44, under = top + key_high + 2;
-    const int each = (room - 4 * 8) / 5;
+    const int each = (room - 5 * 8) / 6;
     int at = left;
-    for (QWidget *w : std::initializer_list<QWidget *>{hours_, wind_, strength_, fuel_, all_marks_}) {
+    for (QWidget *w : std::initializer_list<QWidget *>{kind_, hours_, wind_, strength_, fuel_, all_marks_}) {
         w->setGeometry(at, under, each, 46);
         at += each + 8;
     }

@@ -16,7 +16,7 @@ namespace heron::app {
 
 ManyPage::ManyPage(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
     auto *column = new QVBoxLayout(this);
-    column->setContentsMargins(0, 64, 0, 0);
+    column->setContentsMargins(0, 84, 0, 0);
     column->setSpacing(8);
     const auto field = [this](const char *name, const QString &placeholder) {
         auto *f = new QLineEdit(this);
@@ -153,7 +153,7 @@ void ManyPage::paintEvent(QPaintEvent *) {
     p.setFont(Theme::instance().font(13));
     p.setPen(colour("ink2"));
     paintParagraph(
-        p, {0, 28, static_cast<double>(width()), 34},
+        p, {0, 28, static_cast<double>(width()), 54},
         tr("Find narrows the wall. What is done here is done to all of them, and one Undo takes it back."));
 }
 

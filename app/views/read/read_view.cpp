@@ -193,6 +193,7 @@ void ReadView::setCircle(bool on) {
     shown_.clear();
     chips_.clear();
     passes_->setVisible(false);
+    scan_->setGlyph(on ? QStringLiteral("place-around") : QStringLiteral("place-scan"));
     fold_->show(nullptr, read_->stream());
     model_->setRead(*read_);
     refresh();
