@@ -1,5 +1,6 @@
 #include "practice/trainer.hpp"
 
+#include "reading/reader.hpp"
 #include "recording/recording.hpp"
 
 #include <QCoreApplication>
@@ -72,7 +73,9 @@ void Trainer::next() {
         return;
     question_.reset();
     answered_.reset();
-    if (left_.empty() || !scan_)
+    if (own())
+        askOwn();
+    else if (left_.empty() || !scan_)
         makeLake();
     else
         ask();
@@ -107,10 +110,9 @@ void Trainer::makeLake() {
 void Trainer::recorded() {
     if (!making_)
         return;
-    session_.jobs.run<std::shared_ptr<Scan>>(
+    session_.jobs.run<Sounded>(
         tr("reading the made-up water"), this,
-        [file = folder_->filePath(QStringLiteral("lake.nc")).toStdString()](
-            JobControl &) -> Result<std::shared_ptr<Scan>> {
+        [file = folder_->filePath(QStringLiteral("lake.nc")).toStdString()](JobControl &) -> Result<Sounded> {
             const auto recording = RecordingReader::open(file);
             if (!recording)
                 return tl::unexpected(recording.error());
@@ -120,14 +122,17 @@ void Trainer::recorded() {
             for (std::size_t i = 0; i < recording->size(); ++i)
                 if (auto ping = recording->ping(i))
                     scan->push({std::move(*ping), std::nullopt, {}});
-            return scan;
+            Reader reader;
+            auto read = join_contacts(reader.advance(*scan, true), ReaderSettings().least_confidence);
+            return Sounded{std::move(scan), std::move(read)};
         },
-        [this](Result<std::shared_ptr<Scan>> scan) {
+        [this](Result<Sounded> sounded) {
             making_ = false;
-            if (!scan) {
-                session_.notices.raise(topic, scan.error());
+            if (!sounded) {
+                session_.notices.raise(topic, sounded.error());
             } else {
-                scan_ = std::move(*scan);
+                scan_ = std::move(sounded->scan);
+                contacts_ = std::move(sounded->contacts);
                 left_.clear();
                 for (std::size_t i = 0; i < lake_.things.size(); ++i)
                     left_.push_back(i);
@@ -146,6 +151,27 @@ void Trainer::ask() {
     emit changed();
 }
 
+void Trainer::setOwn(std::vector<Mark> marks) {
+    own_ = std::move(marks);
+    own_left_.clear();
+    question_.reset();
+    answered_.reset();
+    emit changed();
+}
+
+// Each once, in any order, before one comes again.
+void Trainer::askOwn() {
+    if (own_left_.empty()) {
+        for (std::size_t i = 0; i < own_.size(); ++i)
+            own_left_.push_back(i);
+        std::shuffle(own_left_.begin(), own_left_.end(), *QRandomGenerator::global());
+    }
+    const auto which = own_left_.back();
+    own_left_.pop_back();
+    question_ = own_question(own_[which], QRandomGenerator::global()->generate());
+    emit changed();
+}
+
 void Trainer::answer(std::size_t choice) {
     if (!question_ || answered_ || choice >= question_->choices.size())
         return;
@@ -153,6 +179,24 @@ void Trainer::answer(std::size_t choice) {
     progress_.answer(question_->skill, choice == question_->right);
     QSettings().setValue(progress_key + person_, QString::fromStdString(progress_.text()));
     emit changed();
+}
+
+const Contact *Trainer::reading() const {
+    if (!question_ || question_->picture || question_->riddle)
+        return nullptr;
+    const LocalPlane plane(lake_.origin);
+    const Contact *best = nullptr;
+    double least = 1.2 + thing().length_m / 2;
+    for (const auto &c : contacts_)
+        if (c.place && c.zone != Zone::track) {
+            const auto at = plane.to_plane(c.place->place);
+            if (const double d = std::hypot(at.east_m - thing().at.east_m, at.north_m - thing().at.north_m);
+                d < least) {
+                least = d;
+                best = &c;
+            }
+        }
+    return best;
 }
 
 // The row whose transducer passed abeam of it.
@@ -172,6 +216,8 @@ std::size_t Trainer::rowOf(const PracticeThing &thing) const {
 }
 
 Chip Trainer::picture(int width, int height, double metres_a_pixel) const {
+    if (question_ && question_->picture)
+        return *question_->picture;
     if (!scan_ || scan_->empty() || !question_)
         return {};
     LevelHistogram levels;
@@ -179,8 +225,9 @@ Chip Trainer::picture(int width, int height, double metres_a_pixel) const {
         levels.add(scan_->ping(row), scan_->bottom(row));
     const auto &t = thing();
     const double slant = std::hypot(lake_.aside_m(t), lake_.altitude_m() - (t.floats ? t.height_m : 0));
-    return cut_chip(*scan_, rowOf(t), side(), slant + 1, levels.fitting_window(), width, height,
-                    metres_a_pixel);
+    auto window = levels.fitting_window();
+    window.floor_db += question_->window_off_db;
+    return cut_chip(*scan_, rowOf(t), side(), slant + 1, window, width, height, metres_a_pixel);
 }
 
 } // namespace heron::app

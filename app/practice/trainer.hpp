@@ -5,6 +5,7 @@
 #include "picture/chip.hpp"
 #include "picture/scan.hpp"
 #include "practice/lesson.hpp"
+#include "reading/contact.hpp"
 #include "session/session.hpp"
 
 #include <QObject>
@@ -29,6 +30,10 @@ class Trainer : public QObject {
     int difficulty() const { return difficulty_; }
     void setDifficulty(int difficulty); ///< 0 … 2
 
+    /// What is asked for in place of made-up waters: marks that one can learn from (`teaches`); empty: those
+    /// waters again.
+    void setOwn(std::vector<Mark> marks);
+    bool own() const { return !own_.empty(); }
     /// Asks: of the water at hand while things are left in it, else of a new one.
     void next();
     bool making() const { return making_; }
@@ -41,6 +46,8 @@ class Trainer : public QObject {
     const PracticeThing &thing() const { return lake_.things[question_->thing]; }
     /// The picture about the thing that is asked for: newest row at the top, so many metres of sound a pixel.
     Chip picture(int width, int height, double metres_a_pixel) const;
+    /// What the program itself read of the thing that is asked for; nothing where it overlooked it.
+    const Contact *reading() const;
     Side side() const { return lake_.aside_m(thing()) < 0 ? Side::port : Side::starboard; }
 
   signals:
@@ -50,6 +57,7 @@ class Trainer : public QObject {
     void makeLake();
     void recorded();
     void ask();
+    void askOwn();
     std::size_t rowOf(const PracticeThing &thing) const;
 
     Session &session_;
@@ -57,7 +65,14 @@ class Trainer : public QObject {
     PracticeProgress progress_;
     int difficulty_ = 0;
     PracticeLake lake_;
+    struct Sounded {
+        std::shared_ptr<Scan> scan;
+        std::vector<Contact> contacts;
+    };
     std::shared_ptr<Scan> scan_;
+    std::vector<Contact> contacts_; ///< as the program reads that scan
+    std::vector<Mark> own_;
+    std::vector<std::size_t> own_left_;
     std::vector<std::size_t> left_; ///< things not asked for yet
     std::optional<PracticeQuestion> question_;
     std::optional<std::size_t> answered_;

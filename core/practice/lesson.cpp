@@ -1,5 +1,6 @@
 #include "practice/lesson.hpp"
 
+#include "around/cast.hpp"
 #include "fault/told.hpp"
 
 #include <algorithm>
@@ -48,11 +49,29 @@ std::vector<Kind> alike(Kind kind) {
     return {Kind::boulder, Kind::stump, Kind::bait_ball};
 }
 
+// By what an eye knows it.
+std::string signs_of(Kind kind) {
+    static const std::map<Kind, std::string> signs{
+        {Kind::boulder, told("one bright rim, a plain shadow as wide as itself")},
+        {Kind::stump, told("a small bright foot and a shadow like a post, longer than wide")},
+        {Kind::log, told("a straight bright line with an even thin shadow")},
+        {Kind::rock_pile, told("many grains with one rim and many small shadows")},
+        {Kind::tree, told("a stem and rays of branches, a long torn shadow")},
+        {Kind::brush, told("a tangle of grains, a low torn shadow")},
+        {Kind::built, told("straight edges and corners, an even shadow")},
+        {Kind::weeds, told("a soft cloud of fine grains, a ragged edge and hardly a shadow")},
+        {Kind::fish, told("a small bright mark with its shadow away from it")},
+        {Kind::fish_group, told("several small bright marks, their shadows away from them")},
+        {Kind::bait_ball, told("a bright cloud off the bottom with a soft shadow away from it")}};
+    const auto sign = signs.find(kind);
+    return sign == signs.end() ? word(kind) : told("{}: {}", word(kind), sign->second);
+}
+
 } // namespace
 
 std::string_view name_of(Skill skill) {
     static constexpr std::array<std::string_view, skill_count> names{"height", "stands", "distance", "kind",
-                                                                     "ground"};
+                                                                     "ground", "cast",   "levels"};
     return names[static_cast<std::size_t>(skill)];
 }
 
@@ -163,12 +182,97 @@ ShadowFigures shadow_figures(const PracticeLake &lake, const PracticeThing &t) {
     return {std::hypot(g, a - t.height_m), std::hypot(end, a)};
 }
 
+namespace {
+
+std::string cast_told(const Cast &cast, UnitSystem units) {
+    return told("{} o'clock, {}", cast.off_bow.clock(), print_length(cast.distance_m, units, 0).text());
+}
+
+// The circle is drawn about the bow; who sits elsewhere casts another way.
+PracticeQuestion cast_question(std::mt19937 &random, UnitSystem units) {
+    const auto share = [&](double a, double b) {
+        return std::uniform_real_distribution<double>(a, b)(random);
+    };
+    PracticeQuestion q;
+    q.skill = Skill::cast;
+    CastRiddle r;
+    r.boat = usual_boat();
+    r.seat = r.boat.seats.size() - 1;
+    const auto &seat = r.boat.seats[r.seat];
+    const double side = random() % 2 == 0 ? -1 : 1;
+    r.at = of_polar({side * share(35, 150), share(7, 14)});
+    const auto from_seat = cast_from(r.boat, seat, r.at);
+    const auto seen = polar_of(r.at);
+    Cast as_shown, mirrored = from_seat, wrong_way = from_seat;
+    as_shown.off_bow.degrees = seen.off_bow_deg;
+    as_shown.distance_m = seen.distance_m;
+    mirrored.off_bow.degrees = -mirrored.off_bow.degrees;
+    // As if the seat sat ahead of the bow by as much as it sits behind it.
+    const auto own = from_head(r.boat, seat.at);
+    const auto back = polar_of({r.at.ahead_m + own.ahead_m, r.at.right_m + own.right_m});
+    wrong_way.off_bow.degrees = back.off_bow_deg;
+    wrong_way.distance_m = back.distance_m;
+    q.asks = told("The circle shows it at {}. Where does who sits at the {} cast?",
+                  cast_told(as_shown, units), seat.name);
+    for (const auto &c : {from_seat, as_shown, wrong_way, mirrored})
+        if (const auto words = cast_told(c, units);
+            std::find(q.choices.begin(), q.choices.end(), words) == q.choices.end())
+            q.choices.push_back(words);
+    for (double more = 1.25; q.choices.size() < 4; more += 0.25) {
+        auto c = from_seat;
+        c.distance_m *= more;
+        if (const auto words = cast_told(c, units);
+            std::find(q.choices.begin(), q.choices.end(), words) == q.choices.end())
+            q.choices.push_back(words);
+    }
+    q.explains = told(
+        "the circle's middle is the head at the bow; that seat is {} farther aft, so what lies there is {} "
+        "ahead and {} to the side of it: {}",
+        length(seat.at.behind_bow_m - r.boat.head.behind_bow_m, units),
+        length(r.at.ahead_m - from_head(r.boat, seat.at).ahead_m, units),
+        length(std::fabs(r.at.right_m - from_head(r.boat, seat.at).right_m), units),
+        cast_told(from_seat, units));
+    q.riddle = std::move(r);
+    return q;
+}
+
+PracticeQuestion levels_question(std::mt19937 &random) {
+    PracticeQuestion q;
+    q.skill = Skill::levels;
+    q.asks = told("Is the picture too hot, too dark, or right?");
+    q.choices = {told("too hot"), told("too dark"), told("right")};
+    q.right = random() % 3;
+    // A window that lies lower shows everything brighter.
+    constexpr double off_db = 17;
+    q.window_off_db = q.right == 0 ? -off_db : q.right == 1 ? off_db : 0;
+    q.explains = q.right == 0 ? told("the bottom itself stands at the top of the scale: what is brighter "
+                                     "than it has no room left")
+                 : q.right == 1
+                     ? told("the bottom is as black as shadows are: what is darker than it has no room left")
+                     : told("the bottom lies in the middle of the scale, with room for echoes over it and "
+                            "for shadows under it");
+    return q;
+}
+
+} // namespace
+
 PracticeQuestion practice_question(const PracticeLake &lake, std::size_t thing, Skill skill,
                                    std::uint32_t seed, UnitSystem units) {
     std::mt19937 random(seed);
     const auto &t = lake.things.at(thing);
     const double a = lake.altitude_m(), g = std::fabs(lake.aside_m(t));
     const auto f = shadow_figures(lake, t);
+    if (skill == Skill::cast || skill == Skill::levels) {
+        auto q = skill == Skill::cast ? cast_question(random, units) : levels_question(random);
+        q.thing = thing;
+        if (skill == Skill::levels)
+            return q;
+        const auto truth = q.choices[0];
+        std::shuffle(q.choices.begin(), q.choices.end(), random);
+        q.right = static_cast<std::size_t>(std::find(q.choices.begin(), q.choices.end(), truth) -
+                                           q.choices.begin());
+        return q;
+    }
     // A fish has neither a base on the bottom nor a shadow at its foot.
     if (t.floats && skill == Skill::height)
         skill = Skill::stands;
@@ -221,16 +325,7 @@ PracticeQuestion practice_question(const PracticeLake &lake, std::size_t thing, 
         q.choices = {word(t.kind)};
         for (const auto k : alike(t.kind))
             q.choices.push_back(word(k));
-        static const std::map<Kind, std::string> signs{
-            {Kind::boulder, told("one bright rim, a plain shadow as wide as itself")},
-            {Kind::stump, told("a small bright foot and a shadow like a post, longer than wide")},
-            {Kind::log, told("a straight bright line with an even thin shadow")},
-            {Kind::rock_pile, told("many grains with one rim and many small shadows")},
-            {Kind::tree, told("a stem and rays of branches, a long torn shadow")},
-            {Kind::brush, told("a tangle of grains, a low torn shadow")},
-            {Kind::fish, told("a small bright mark with its shadow away from it")}};
-        const auto sign = signs.find(t.kind);
-        q.explains = told("{}: {}", word(t.kind), sign == signs.end() ? std::string() : sign->second);
+        q.explains = signs_of(t.kind);
         break;
     }
     case Skill::ground:
@@ -244,8 +339,50 @@ PracticeQuestion practice_question(const PracticeLake &lake, std::size_t thing, 
                           : lake.ground == "sand" ? told("even and of middling brightness")
                                                   : told("bright, with a grain of its own"));
         break;
+    case Skill::cast:
+    case Skill::levels:
+        break;
     }
     // In any order.
+    const auto truth = q.choices[0];
+    std::shuffle(q.choices.begin(), q.choices.end(), random);
+    q.right =
+        static_cast<std::size_t>(std::find(q.choices.begin(), q.choices.end(), truth) - q.choices.begin());
+    return q;
+}
+
+bool teaches(const Mark &m) {
+    return m.confirmed != Confirmed::no && m.turned_out != Kind::none && !m.chip.empty();
+}
+
+PracticeQuestion own_question(const Mark &m, std::uint32_t seed) {
+    std::mt19937 random(seed);
+    PracticeQuestion q;
+    q.skill = Skill::kind;
+    q.asks = told("What is it?");
+    q.choices = {word(m.turned_out)};
+    for (const auto k : alike(m.turned_out))
+        if (const auto other = word(k);
+            std::find(q.choices.begin(), q.choices.end(), other) == q.choices.end())
+            q.choices.push_back(other);
+    std::string how;
+    switch (m.confirmed) {
+    case Confirmed::eye:
+        how = told("it was seen by eye");
+        break;
+    case Confirmed::camera:
+        how = told("a camera showed it");
+        break;
+    case Confirmed::diver:
+        how = told("a diver saw it");
+        break;
+    case Confirmed::rod:
+    case Confirmed::no:
+        how = told("a rod felt it");
+        break;
+    }
+    q.explains = how + "; " + signs_of(m.turned_out);
+    q.picture = m.chip;
     const auto truth = q.choices[0];
     std::shuffle(q.choices.begin(), q.choices.end(), random);
     q.right =
@@ -291,9 +428,16 @@ PracticeProgress PracticeProgress::of(const std::string &text) {
     PracticeProgress p;
     std::istringstream in(text);
     in >> p.questions;
-    for (auto &s : p.skills)
-        in >> s.asked >> s.right >> s.box >> s.last;
     bool lawful = !in.fail();
+    // What was written before there were all of these skills tells of the first ones.
+    constexpr std::size_t first_skills = 5;
+    for (std::size_t i = 0; i < skill_count && lawful; ++i) {
+        auto &s = p.skills[i];
+        if (i >= first_skills && (in >> std::ws).eof())
+            break;
+        in >> s.asked >> s.right >> s.box >> s.last;
+        lawful = !in.fail();
+    }
     for (const auto &s : p.skills)
         lawful = lawful && s.right <= s.asked && s.box >= 1 && s.box <= 5 && s.last <= p.questions;
     return lawful ? p : PracticeProgress();

@@ -2,13 +2,16 @@
 // the figures explain.
 #pragma once
 
+#include "around/own_boat.hpp"
 #include "geo/position.hpp"
+#include "marks/mark.hpp"
 #include "reading/kind.hpp"
 #include "units/units.hpp"
 
 #include <array>
 #include <cstdint>
 #include <map>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -42,22 +45,37 @@ struct PracticeLake {
 /// that look alike.
 PracticeLake practice_lake(std::uint32_t seed, int difficulty);
 
-enum class Skill : std::uint8_t { height, stands, distance, kind, ground };
-inline constexpr std::size_t skill_count = 5;
+enum class Skill : std::uint8_t { height, stands, distance, kind, ground, cast, levels };
+inline constexpr std::size_t skill_count = 7;
 std::string_view name_of(Skill skill);
+
+/// Something on the circle at the bow, and who shall cast at it.
+struct CastRiddle {
+    OwnBoat boat;
+    std::size_t seat = 0;
+    FromHead at;
+};
 
 struct PracticeQuestion {
     Skill skill = Skill::kind;
     std::size_t thing = 0;
     std::string asks;
-    std::vector<std::string> choices; ///< four, or two
+    std::vector<std::string> choices; ///< four, three or two
     std::size_t right = 0;
-    std::string explains; ///< by the ray and the figures
+    std::string explains;             ///< by the ray and the figures
+    std::optional<CastRiddle> riddle; ///< of `cast`: there is no picture but the circle
+    std::optional<Chip> picture;      ///< of one's own water: there is no lake to drain
+    double window_off_db = 0;         ///< of `levels`: by how much the window on the levels is shifted
 };
 /// Wrong choices are what eyes commonly take it for: the way along the sound for the way over ground, twice
 /// the height, the kind that looks alike.
 PracticeQuestion practice_question(const PracticeLake &lake, std::size_t thing, Skill skill,
                                    std::uint32_t seed, UnitSystem units);
+
+/// Whether a mark is one to learn from: it was found out what it is, and its picture was kept.
+bool teaches(const Mark &mark);
+/// What it is, by its picture alone: no place, no name and no date are in it.
+PracticeQuestion own_question(const Mark &mark, std::uint32_t seed);
 
 /// Slant ranges of a thing on flat ground, and how long its shadow is along the sound; 0 where it floats
 /// clear of the bottom or reaches as high as the transducer.

@@ -58,3 +58,47 @@ TEST_F(Practice, AStandInThatIsNotThereIsTold) {
     ASSERT_TRUE(test::wait_for([&] { return notice().contains(QStringLiteral("could not be started")); }));
     EXPECT_FALSE(trainer().making());
 }
+
+TEST_F(Practice, TheProgramsOwnReadingStandsBesideTheAnswer) {
+    begin();
+    // Most things of a plain water are read; some question is about one of them.
+    bool read = false;
+    for (int i = 0; i < 5 && !read; ++i) {
+        trainer().answer(trainer().question()->right);
+        read = trainer().reading() != nullptr;
+        if (!read)
+            trainer().next();
+        ASSERT_TRUE(test::wait_for([&] { return trainer().asked(); }, 60000));
+    }
+    EXPECT_TRUE(read);
+    EXPECT_TRUE(test::shows_something(view().grab().toImage()));
+}
+
+TEST_F(Practice, OnesOwnMarksAreAskedWithoutTheirPlaces) {
+    key(Qt::Key_8);
+    press("practiceOwn");
+    EXPECT_FALSE(trainer().own());
+    EXPECT_TRUE(notice().contains(QStringLiteral("turned out"))) << notice().toStdString();
+    Mark m;
+    m.id = "gate-1";
+    m.name = "The secret gate";
+    m.family = Family::structure;
+    m.kind = Kind::boulder;
+    m.turned_out = Kind::built;
+    m.confirmed = Confirmed::diver;
+    m.chip = {40, 30, std::vector<std::uint8_t>(1200, 90)};
+    for (std::size_t i = 0; i < 600; ++i)
+        m.chip.level[i] = static_cast<std::uint8_t>(i % 255);
+    ASSERT_TRUE(marks().add(m));
+    press("practiceOwn");
+    ASSERT_TRUE(trainer().own());
+    press("nextQuestion");
+    ASSERT_TRUE(trainer().asked());
+    const auto &q = *trainer().question();
+    EXPECT_EQ(q.choices[q.right], "built");
+    EXPECT_TRUE(test::shows_something(view().grab().toImage()));
+    trainer().answer(q.right);
+    EXPECT_TRUE(test::shows_something(view().grab().toImage()));
+    press("practiceOwn");
+    EXPECT_FALSE(trainer().own());
+}

@@ -6,6 +6,7 @@
 #include "kit/paper.hpp"
 #include "kit/paragraph.hpp"
 #include "kit/theme.hpp"
+#include "reading/contact_words.hpp"
 
 #include <QLineEdit>
 #include <QPainter>
@@ -16,7 +17,7 @@
 namespace heron::app {
 namespace {
 
-constexpr int panel = 300, choice_high = 52, picture_wide = 300, picture_high = 200;
+constexpr int panel = 300, choice_high = 52, choices_top = 240, picture_wide = 300, picture_high = 200;
 constexpr double metres_a_pixel = 0.035;
 
 QString wordOf(Skill skill) {
@@ -30,9 +31,13 @@ QString wordOf(Skill skill) {
     case Skill::kind:
         return PracticeView::tr("what it is");
     case Skill::ground:
+        return PracticeView::tr("which bottom");
+    case Skill::cast:
+        return PracticeView::tr("where to cast");
+    case Skill::levels:
         break;
     }
-    return PracticeView::tr("which bottom");
+    return PracticeView::tr("hot or dark");
 }
 
 // How high the drained bottom and what stands on it reach at a place about the thing, by its kind.
@@ -86,6 +91,23 @@ PracticeView::PracticeView(ViewContext &context, QWidget *parent)
         const QString names[] = {tr("Plain water"), tr("Rougher"), tr("Hard to tell")};
         harder_->setText(names[trainer_.difficulty()]);
     });
+    own_ = new KeyButton(QString(), tr("Your own"), Qt::Key_Y,
+                         tr("Pictures of your own marks that you know: no place, name or date is shown, so "
+                            "guests may try them"),
+                         this);
+    own_->setObjectName(QStringLiteral("practiceOwn"));
+    own_->setCheckable(true);
+    connect(own_, &KeyButton::clicked, this, [this](bool on) {
+        std::vector<Mark> known;
+        if (on)
+            std::copy_if(context_.marks.all().begin(), context_.marks.all().end(), std::back_inserter(known),
+                         teaches);
+        if (on && known.empty())
+            context_.session.notices.say(
+                QStringLiteral("practice"),
+                tr("No mark tells yet what it turned out to be: say it in its story, with how you know."));
+        trainer_.setOwn(std::move(known));
+    });
     person_ = new QComboBox(this);
     person_->setObjectName(QStringLiteral("practicePerson"));
     person_->setEditable(true);
@@ -115,6 +137,8 @@ void PracticeView::refresh() {
         choices_[i]->setText(text);
         choices_[i]->setEnabled(!trainer_.answered());
     }
+    own_->setChecked(trainer_.own());
+    harder_->setEnabled(!trainer_.own());
     next_->setEnabled(!trainer_.making() && (!q || trainer_.answered()));
     next_->setText(trainer_.making() ? tr("Sounding …") : q ? tr("Next") : tr("Begin"));
     person_->blockSignals(true);
@@ -128,10 +152,27 @@ void PracticeView::refresh() {
 
 void PracticeView::resizeEvent(QResizeEvent *) {
     person_->setGeometry(14, 44, panel - 28, 44);
-    harder_->setGeometry(14, 94, panel - 28, 48);
+    harder_->setGeometry(14, 94, 158, 48);
+    own_->setGeometry(14 + 164, 94, panel - 28 - 164, 48);
     for (std::size_t i = 0; i < choices_.size(); ++i)
-        choices_[i]->setGeometry(14, 214 + static_cast<int>(i) * (choice_high + 6), panel - 28, choice_high);
+        choices_[i]->setGeometry(14, choices_top + static_cast<int>(i) * (choice_high + 6), panel - 28,
+                                 choice_high);
     next_->setGeometry(14, height() - 66, panel - 28, 56);
+}
+
+// What the program makes of the same picture, as surely as it is.
+QString PracticeView::readingWords() const {
+    const auto *c = trainer_.reading();
+    if (c == nullptr)
+        return tr("The program itself overlooks it in this picture.");
+    const auto units = context_.session.preferences.units();
+    const auto length = [&](double m) { return QString::fromStdString(print_length(m, units).text()); };
+    auto words = tr("The program reads: %1, %2").arg(contactTitle(*c), inHundred(c->confidence));
+    if (c->height_m)
+        words +=
+            (c->placement == Placement::suspended ? tr("; %1 ± %2 off the bottom") : tr("; %1 ± %2 tall"))
+                .arg(length(c->height_m->value), length(c->height_m->sd));
+    return words + tr("; %1 ± %2 aside.").arg(length(c->ground_m.value), length(c->ground_m.sd));
 }
 
 // Asked and right, skill by skill: numbers, no praise.
@@ -156,6 +197,8 @@ void PracticeView::paintPicture(QPainter &p, QRectF room) {
     const QRectF box(room.left(), room.top(), image_.width() * scale, image_.height() * scale);
     p.setRenderHint(QPainter::SmoothPixmapTransform);
     p.drawImage(box, image_);
+    if (trainer_.question()->picture)
+        return;
     // A ring about the thing, never on its echo: half its length along the track and a margin.
     constexpr double row_m = 0.07, margin_px = 34;
     const double away = 1 / metres_a_pixel * scale * (trainer_.side() == Side::port ? 1 : -1),
@@ -169,6 +212,56 @@ void PracticeView::paintPicture(QPainter &p, QRectF room) {
                trainer_.side() == Side::port ? tr("left side; the boat is to the right of this picture")
                                              : tr("right side; the boat is to the left of this picture"),
                13, false, "ink2");
+}
+
+// The circle about the bow with the boat to scale; answered, the lines from the head and from the seat.
+void PracticeView::paintCircle(QPainter &p, QRectF room) {
+    const auto &riddle = *trainer_.question()->riddle;
+    const auto units = context_.session.preferences.units();
+    const double range = 18, r = std::min(room.width(), room.height()) / 2 - 26, scale = r / range;
+    const auto middle = room.center();
+    const auto on = [&](const FromHead &at) {
+        return middle + QPointF(at.right_m * scale, -at.ahead_m * scale);
+    };
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(QPen(colour("ink"), 1.5));
+    p.setBrush(colour("water"));
+    p.drawEllipse(middle, r, r);
+    p.setBrush(Qt::NoBrush);
+    const auto write = wordsOn(p);
+    for (const double ring :
+         units == UnitSystem::feet ? std::vector<double>{20, 40} : std::vector<double>{5, 10, 15}) {
+        const double m = units == UnitSystem::feet ? metres_from_feet(ring) : ring;
+        p.setPen(QPen(colour("line"), 1));
+        p.drawEllipse(middle, m * scale, m * scale);
+        write(middle.x() + 4, middle.y() - m * scale - 3,
+              QString::fromStdString(print_length(m, units, 0).text()), 13, false, "ink2");
+    }
+    for (int h = 0; h < 12; ++h) {
+        const double a = h * 30 / degrees_per_radian;
+        const QPointF way(std::sin(a), -std::cos(a));
+        p.setPen(QPen(colour("ink"), h % 3 == 0 ? 2.5 : 1.2));
+        p.drawLine(middle + (r - 8) * way, middle + r * way);
+    }
+    QPolygonF hull;
+    for (const auto &spot : riddle.boat.outline())
+        hull << on(from_head(riddle.boat, spot));
+    p.setPen(QPen(colour("ink"), 2));
+    p.setBrush(colour("page"));
+    p.drawPolygon(hull);
+    const auto seat = on(from_head(riddle.boat, riddle.boat.seats[riddle.seat].at)), thing = on(riddle.at);
+    p.setBrush(colour("ink"));
+    p.drawEllipse(seat, 7, 7);
+    if (trainer_.answered()) {
+        p.setPen(QPen(colour("ink2"), 1.6, Qt::DashLine));
+        p.drawLine(middle, thing);
+        p.setPen(QPen(colour("accent"), 3));
+        p.drawLine(seat, thing);
+    }
+    p.setPen(QPen(colour("accent"), 2));
+    p.setBrush(colour("page"));
+    p.drawEllipse(thing, 9, 9);
+    p.drawEllipse(thing, 3, 3);
 }
 
 // To scale both ways: boat, bottom, ray over the top, shadow.
@@ -274,8 +367,8 @@ void PracticeView::paintEvent(QPaintEvent *) {
     p.setFont(Theme::instance().font(17, true));
     p.setPen(colour("ink"));
     if (q)
-        paintParagraph(p, {14, 156, panel - 28.0, 54}, QString::fromStdString(q->asks));
-    paintProgress(p, 214 + 4 * (choice_high + 6) + 28);
+        paintParagraph(p, {14, 154, panel - 28.0, 84}, QString::fromStdString(q->asks));
+    paintProgress(p, choices_top + 4 * (choice_high + 6) + 28);
     const QRectF room(panel + 16, 12, width() - panel - 32, height() - 24);
     if (!q) {
         p.setFont(Theme::instance().font(17, true));
@@ -291,12 +384,22 @@ void PracticeView::paintEvent(QPaintEvent *) {
         return;
     }
     if (!trainer_.answered()) {
-        paintPicture(p, room.adjusted(0, 0, 0, -30));
+        if (q->riddle)
+            paintCircle(p, room);
+        else
+            paintPicture(p, room.adjusted(0, 0, 0, -30));
         return;
     }
-    const double half = room.height() * 0.5;
-    paintPicture(p, {room.left(), room.top(), room.width() * 0.52, half - 30});
-    paintDrained(p, {room.left() + room.width() * 0.55, room.top(), room.width() * 0.45, half - 30});
+    const bool whole = q->riddle || q->picture;
+    const double half = whole ? room.height() - 110 : room.height() * 0.5;
+    if (q->picture) {
+        paintPicture(p, {room.left(), room.top(), room.width(), half});
+    } else if (q->riddle) {
+        paintCircle(p, {room.left(), room.top(), room.width(), half});
+    } else {
+        paintPicture(p, {room.left(), room.top(), room.width() * 0.52, half - 30});
+        paintDrained(p, {room.left() + room.width() * 0.55, room.top(), room.width() * 0.45, half - 30});
+    }
     const bool right = *trainer_.answered() == q->right;
     double y = room.top() + half;
     write(room.left(), y + 18,
@@ -306,7 +409,12 @@ void PracticeView::paintEvent(QPaintEvent *) {
     p.setPen(colour("ink"));
     y = paintParagraph(p, {room.left(), y + 26, room.width(), 64},
                        capital(QString::fromStdString(q->explains)));
-    paintSection(p, {room.left(), y + 6, room.width(), room.bottom() - y - 6});
+    if (!whole) {
+        p.setPen(colour("ink2"));
+        y = paintParagraph(p, {room.left(), y + 4, room.width(), 40}, readingWords());
+    }
+    if (!whole)
+        paintSection(p, {room.left(), y + 6, room.width(), room.bottom() - y - 6});
 }
 
 } // namespace heron::app

@@ -28,12 +28,14 @@ class PracticeView : public QWidget {
     void paintPicture(QPainter &p, QRectF room);
     void paintSection(QPainter &p, QRectF room);
     void paintDrained(QPainter &p, QRectF room);
+    QString readingWords() const;
+    void paintCircle(QPainter &p, QRectF room);
     void paintProgress(QPainter &p, double top);
 
     ViewContext &context_;
     Trainer trainer_;
     std::vector<KeyButton *> choices_;
-    KeyButton *next_, *harder_;
+    KeyButton *next_, *harder_, *own_;
     QComboBox *person_;
     QImage image_;
     int shown_question_ = 0;

@@ -60,10 +60,38 @@ RC_GTEST_PROP(Practice, EveryQuestionHasOneRightAnswer, ()) {
         for (std::size_t s = 0; s < skill_count; ++s) {
             const auto q = practice_question(lake, i, static_cast<Skill>(s), 3, units);
             RC_ASSERT(q.right < q.choices.size());
-            RC_ASSERT(q.choices.size() == 4 || q.choices.size() == 2);
+            RC_ASSERT(q.choices.size() >= 2 && q.choices.size() <= 4);
             RC_ASSERT(std::set<std::string>(q.choices.begin(), q.choices.end()).size() == q.choices.size());
             RC_ASSERT(!q.explains.empty() && !q.asks.empty());
         }
+}
+
+// From the stern of the usual boat, worked by hand from its own measures: whatever the circle shows, the
+// answer lies as much farther ahead as the seat sits aft of the head.
+RC_GTEST_PROP(Practice, WhoSitsAtTheSternCastsAnotherWayThanTheCircleShows, ()) {
+    const auto lake = practice_lake(3, 0);
+    const auto q = practice_question(lake, 0, Skill::cast, *rc::gen::inRange<std::uint32_t>(1, 100'000),
+                                     UnitSystem::metres);
+    RC_ASSERT(q.riddle.has_value());
+    const auto &r = *q.riddle;
+    const double aft = r.boat.seats[r.seat].at.behind_bow_m - r.boat.head.behind_bow_m,
+                 ahead = r.at.ahead_m + aft,
+                 right = r.at.right_m - (r.boat.seats[r.seat].at.right_m - r.boat.head.right_m);
+    const double hours = std::fmod(std::atan2(right, ahead) * degrees_per_radian / 30 + 12, 12);
+    const auto &told = q.choices[q.right];
+    const double told_hours = std::fmod(
+        std::stod(told.substr(0, told.find(':'))) + std::stod(told.substr(told.find(':') + 1, 2)) / 60, 12);
+    RC_ASSERT(std::fabs(std::remainder(told_hours - hours, 12)) <= 0.126);
+    const auto comma = told.find(", ");
+    RC_ASSERT(std::fabs(std::stod(told.substr(comma + 2)) - std::hypot(ahead, right)) <= 0.51);
+}
+
+TEST(Practice, ProgressOfFewerSkillsIsRead) {
+    const auto p = PracticeProgress::of("5 1 1 2 1 1 0 1 2 1 1 2 3 1 1 2 4 1 0 1 5");
+    EXPECT_EQ(p.questions, 5u);
+    EXPECT_EQ(p.skills[4].asked, 1u);
+    EXPECT_EQ(p.skills[5].asked, 0u);
+    EXPECT_EQ(p.next(), Skill::cast) << "what was never asked comes first";
 }
 
 TEST(Practice, WhatIsMissedComesBackSoonWhatIsKnownSeldom) {
@@ -82,4 +110,25 @@ TEST(Practice, WhatIsMissedComesBackSoonWhatIsKnownSeldom) {
     EXPECT_EQ(back.text(), p.text());
     for (const char *bad : {"", "x", "3 1 2", "5 1 9 1 1 0 0 1 0 0 0 1 0 0 0 1 0 0 0 1 0"})
         EXPECT_EQ(PracticeProgress::of(bad).questions, 0u) << bad;
+}
+
+TEST(Practice, OnesOwnMarksAskWhatTheyTurnedOutToBe) {
+    Mark m;
+    m.name = "The secret gate";
+    m.place = GeoPoint{46.5, -21.25};
+    m.chip = {2, 2, {1, 2, 3, 4}};
+    m.kind = Kind::boulder;
+    EXPECT_FALSE(teaches(m)) << "nobody knows";
+    m.confirmed = Confirmed::camera;
+    EXPECT_FALSE(teaches(m));
+    m.turned_out = Kind::built;
+    EXPECT_TRUE(teaches(m));
+    for (std::uint32_t seed = 0; seed < 20; ++seed) {
+        const auto q = own_question(m, seed);
+        EXPECT_EQ(q.choices.at(q.right), "built");
+        EXPECT_EQ(std::set<std::string>(q.choices.begin(), q.choices.end()).size(), q.choices.size());
+        EXPECT_THAT(q.explains, HasSubstr("camera"));
+        EXPECT_THAT(q.asks + q.explains, testing::Not(HasSubstr("gate"))) << "no name is in it";
+        EXPECT_EQ(q.picture, m.chip);
+    }
 }
