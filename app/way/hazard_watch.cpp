@@ -4,7 +4,6 @@
 #include "marks/near_surface.hpp"
 #include "reading/contact_said.hpp"
 
-#include <QApplication>
 #include <cmath>
 
 namespace heron::app {
@@ -16,8 +15,7 @@ const auto topic = QStringLiteral("hazard-ahead");
 } // namespace
 
 HazardWatch::HazardWatch(Session &session, MarkLibrary &marks, Speaker &speaker, QObject *parent)
-    : QObject(parent), session_(session), marks_(marks), speaker_(speaker),
-      bell_([] { QApplication::beep(); }) {
+    : QObject(parent), session_(session), marks_(marks), speaker_(speaker) {
     connect(&timer_, &QTimer::timeout, this, &HazardWatch::look);
     timer_.start(500);
 }
@@ -55,7 +53,8 @@ void HazardWatch::look() {
                                {words(*ahead_).toStdString(), {}, tr("slow down and look").toStdString()});
     }
     if (told_.insert(ahead_->mark).second) {
-        bell_();
+        if (bell_)
+            bell_();
         speaker_.say(
             Speaker::Urgency::hazard,
             tr("hazard ahead, %1").arg(spokenLength(ahead_->distance_m, session_.preferences.units())));

@@ -11,6 +11,7 @@
 #include "window/status_line.hpp"
 #include "window/way_bar.hpp"
 
+#include <QApplication>
 #include <QMenu>
 #include <QShortcut>
 
@@ -29,6 +30,7 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
     resize(1280, 800);
     setMinimumSize(1024, 680);
     program_.tuner.attend(state_);
+    program_.hazards.setBell([] { QApplication::beep(); });
     rail_ = new PlaceRail(places, this);
     status_ = new StatusLine(program_.session, this);
     notice_ = new NoticeBar(program_.session.notices, this);
