@@ -200,8 +200,11 @@ TEST_F(Tuning, WhatWorkedOnThisWaterComesUpOnTheNextTrip) {
     press("keepConditions");
     EXPECT_FALSE(panel().conditions().asking());
     window->view<ScanView>().setFocus();
+    const auto before = session().sounder.settings().gain;
     key(Qt::Key_Equal);
     ASSERT_TRUE(test::wait_for([&] { return program->tuner.pending().has_value(); }));
+    // The unit has taken it too.
+    ASSERT_TRUE(test::wait_for([&] { return session().sounder.settings().gain != before; }));
     key(Qt::Key_Return);
     const auto worked = session().sounder.settings();
     session().trip.journal()->flush();
