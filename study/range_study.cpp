@@ -19,20 +19,19 @@ constexpr double widest_m = 50, minute_s = 60;
 std::vector<ReadingScene> waters() {
     std::vector<ReadingScene> all;
     for (const double depth : {2.5, 4.6, 7.5, 11.0})
-        for (const char *ground : {"silt", "sand", "gravel"})
-            for (std::uint32_t n = 0; n < 2; ++n) {
-                ReadingScene r;
-                r.seed = 90'000 + static_cast<std::uint32_t>(depth * 10) * 17 + n * 7 + ground[1];
-                r.name = fmt::format("{} {:.1f} m {}", ground, depth, n);
-                r.fitting = false;
-                r.depth_m = depth;
-                r.ground = ground;
-                r.looks = 3;
-                r.range_m = widest_m;
-                r.crowding = 3;
-                r.making = drawn_making(r.seed);
-                all.push_back(r);
-            }
+        for (const char *ground : {"silt", "sand", "gravel"}) {
+            ReadingScene r;
+            r.seed = 90'000 + static_cast<std::uint32_t>(depth * 10) * 17 + ground[1];
+            r.name = fmt::format("{} {:.1f} m", ground, depth);
+            r.fitting = false;
+            r.depth_m = depth;
+            r.ground = ground;
+            r.looks = 3;
+            r.range_m = widest_m;
+            r.crowding = 3;
+            r.making = drawn_making(r.seed);
+            all.push_back(r);
+        }
     return all;
 }
 
