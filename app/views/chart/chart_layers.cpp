@@ -119,6 +119,18 @@ void ChartSheetView::paintBand(QPainter &p) {
         }
 }
 
+// The box on the ground that holds all that the window shows, whichever way is up.
+std::pair<EastNorth, EastNorth> ChartSheetView::seen() const {
+    EastNorth from{1e18, 1e18}, to{-1e18, -1e18};
+    for (const auto &corner :
+         {QPointF(0, 0), QPointF(width(), 0), QPointF(0, height()), QPointF(width(), height())}) {
+        const auto at = placeAt(corner);
+        from = {std::min(from.east_m, at.east_m), std::min(from.north_m, at.north_m)};
+        to = {std::max(to.east_m, at.east_m), std::max(to.north_m, at.north_m)};
+    }
+    return {from, to};
+}
+
 // What is shoal today, whatever else is shown: crosses, as hazards are drawn.
 void ChartSheetView::paintShoals(QPainter &p) {
     const auto &depth = context_.chart.sheet()->depth;
@@ -129,13 +141,7 @@ void ChartSheetView::paintShoals(QPainter &p) {
     constexpr int step = 11;
     // Fixed to the ground, so that it does not swim while one pans.
     const double grid = step * metres_a_pixel_;
-    EastNorth from{1e18, 1e18}, to{-1e18, -1e18};
-    for (const auto &corner :
-         {QPointF(0, 0), QPointF(width(), 0), QPointF(0, height()), QPointF(width(), height())}) {
-        const auto at = placeAt(corner);
-        from = {std::min(from.east_m, at.east_m), std::min(from.north_m, at.north_m)};
-        to = {std::max(to.east_m, at.east_m), std::max(to.north_m, at.north_m)};
-    }
+    const auto [from, to] = seen();
     for (double n = std::floor(from.north_m / grid) * grid; n < to.north_m; n += grid)
         for (double e = std::floor(from.east_m / grid) * grid; e < to.east_m; e += grid) {
             const auto i = depth.raster.cell_at(e, n);
@@ -156,13 +162,7 @@ void ChartSheetView::paintHardness(QPainter &p) {
         blade(colour("reed"), 1.3);
     // Fixed to the ground, so that it does not swim while one pans.
     const double grid = step * metres_a_pixel_;
-    EastNorth from{1e18, 1e18}, to{-1e18, -1e18};
-    for (const auto &corner :
-         {QPointF(0, 0), QPointF(width(), 0), QPointF(0, height()), QPointF(width(), height())}) {
-        const auto at = placeAt(corner);
-        from = {std::min(from.east_m, at.east_m), std::min(from.north_m, at.north_m)};
-        to = {std::max(to.east_m, at.east_m), std::max(to.north_m, at.north_m)};
-    }
+    const auto [from, to] = seen();
     int line = static_cast<int>(std::floor(from.north_m / grid));
     for (double n = line * grid; n < to.north_m; n += grid, ++line)
         for (double e = (std::floor(from.east_m / grid) + (line % 2 == 0 ? 0 : 0.5)) * grid; e < to.east_m;

@@ -106,6 +106,7 @@ class ChartSheetView : public QWidget {
     /// A tile as it is printed, its side halved `halvings` times.
     const QImage &imageOf(const GroundMap::Key &key, const ChartTile &tile, int halvings);
     void dropImages();
+    std::pair<EastNorth, EastNorth> seen() const;
     void paintSheet(QPainter &p);
     void paintBackdrop(QPainter &p);
     void askBackdrop();
