@@ -170,7 +170,7 @@ void AroundView::addKeys() {
     loupe_ = addKey("aroundLoupe", none, tr("Loupe"), Qt::Key_L, tr("What lies under the pointer, larger"));
     picture_key_ = addKey("circlePicture", none, tr("Picture"), Qt::Key_P,
                           tr("The levels of the circle and the window on them"));
-    down_key_ = addKey("aroundLookDown", QStringLiteral("act-down"), tr("Down"), Qt::Key_F11,
+    down_key_ = addKey("aroundLookDown", none, tr("Down"), Qt::Key_F11,
                        tr("What lies below the boat, beside the circle"));
     guests_ = addKey("guests", none, tr("Guests"), Qt::Key_F12,
                      tr("A large pointer for whoever looks on, with what lies at it in large letters"));
@@ -225,8 +225,8 @@ void AroundView::layOut() {
     const int panel = std::clamp(width() * 2 / 5, 400, 520), x = width() - panel;
     // Keys under the circle, on how it is shown, in one row or two; a row under the card, on what is aimed
     // at.
-    std::vector<KeyButton *> shown{up_,   strip_,       rings_,  rod_,  measure_,  loupe_,   freeze_,
-                                   back_, picture_key_, guests_, wind_, down_key_, boat_key_};
+    std::vector<KeyButton *> shown{up_,   strip_,       rings_,  rod_,  measure_,  loupe_, freeze_,
+                                   back_, picture_key_, guests_, wind_, down_key_, nudge_, boat_key_};
     if (hold_->isVisibleTo(this))
         shown.push_back(hold_);
     const int rows = KeyRow::rows(shown.size(), x - 20), keys_top = height() - KeyRow::height(rows) - 10,
@@ -235,7 +235,7 @@ void AroundView::layOut() {
     const int below = down_->isVisibleTo(this) ? DownStrip::wide + 8 : 0;
     picture_->setGeometry(0, 0, x - 1 - below, keys_top - 4);
     down_->setGeometry(x - 1 - DownStrip::wide, 0, DownStrip::wide, keys_top - 4);
-    KeyRow::lay({mark_keys_[0], mark_keys_[1], mark_keys_[2], mark_keys_[3], nudge_, where_, cast_},
+    KeyRow::lay({mark_keys_[0], mark_keys_[1], mark_keys_[2], mark_keys_[3], where_, cast_},
                 {x + 14, row_top, panel - 30, 0});
     // In a low window the levels stand where the head's keys do: the casts must stay readable.
     constexpr int roomy = 720;

@@ -160,7 +160,7 @@ QString LogView::ruleWords(const LocalRule &r) {
 // North up, numbered in the order of the round; what is left out stands by, small.
 void LogView::paintRound(QPainter &p, QRectF room) {
     const auto write = wordsOn(p);
-    room.setTop(room.top() + 52);
+    room.setTop(room.top() + 52 * roundRows());
     round_spots_.clear();
     std::vector<GeoPoint> places;
     std::vector<QString> ids;
@@ -273,11 +273,14 @@ void LogView::paintRoundList(QPainter &p, const QRectF &room, const GeoPoint &st
         p.setFont(Theme::instance().font(13));
         p.setPen(colour("ink2"));
         p.drawText(QPointF(room.left(), y + 18),
-                   p.fontMetrics().elidedText(tr("%1, %2 · %3")
-                                                  .arg(length(leg.distance_m),
-                                                       QString::fromStdString(print_bearing(leg.bearing_deg)),
-                                                       promiseWords(round_.marks[i])),
-                                              Qt::ElideRight, wide));
+                   p.fontMetrics().elidedText(
+                       tr("%1 · %2").arg(
+                           leg.distance_m < 1
+                               ? tr("begins here")
+                               : tr("%1, %2").arg(length(leg.distance_m),
+                                                  QString::fromStdString(print_bearing(leg.bearing_deg))),
+                           promiseWords(round_.marks[i])),
+                       Qt::ElideRight, wide));
     }
     p.setFont(Theme::instance().font(13, true));
     p.setPen(colour("accent"));

@@ -245,6 +245,11 @@ void LogView::keyPressEvent(QKeyEvent *event) {
     }
 }
 
+int LogView::roundRows() const {
+    constexpr int roomy = 800;
+    return width() - panel < roomy ? 2 : 1;
+}
+
 void LogView::resizeEvent(QResizeEvent *) {
     int x = panel + 16;
     // The page's own keys stand at the right.
@@ -259,11 +264,12 @@ void LogView::resizeEvent(QResizeEvent *) {
     route_->setGeometry(width() - 156, top, 140, key_high - 8);
     go_->setGeometry(width() - 264, top, 100, key_high - 8);
     const int left = panel + 20, room = width() - panel - 44, under = top + key_high + 2;
-    const int each = (room - 5 * 8) / 6;
-    int at = left;
+    // In a narrow window in two rows: a word that is cut foretells nothing.
+    const int in_row = roundRows() == 1 ? 6 : 3, each = (room - (in_row - 1) * 8) / in_row;
+    int n = 0;
     for (QWidget *w : std::initializer_list<QWidget *>{kind_, hours_, wind_, strength_, fuel_, all_marks_}) {
-        w->setGeometry(at, under, each, 46);
-        at += each + 8;
+        w->setGeometry(left + n % in_row * (each + 8), under + n / in_row * 52, each, 46);
+        ++n;
     }
     rule_text_->setGeometry(left, under, room - 140 - 8, 46);
     add_rule_->setGeometry(left + room - 140, under, 140, 46);

@@ -63,6 +63,8 @@ class LogView : public QWidget {
     void paintRoundList(QPainter &p, const QRectF &room, const GeoPoint &start);
     void paintRules(QPainter &p, QRectF room);
     void addRoundKeys();
+    /// Of the keys that say what is foretold.
+    int roundRows() const;
     void addRuleFields();
     void addRule();
     QRectF ruleRect(std::size_t rule) const;

@@ -17,7 +17,7 @@
 namespace heron::app {
 namespace {
 
-constexpr int panel = 300, choice_high = 52, choices_top = 240, picture_wide = 300, picture_high = 200;
+constexpr int panel = 300, choices_top = 236, roomy = 720, picture_wide = 300, picture_high = 200;
 constexpr double metres_a_pixel = 0.035;
 
 QString wordOf(Skill skill) {
@@ -150,13 +150,17 @@ void PracticeView::refresh() {
     update();
 }
 
+int PracticeView::choicePitch() const {
+    return height() < roomy ? 48 : 58;
+}
+
 void PracticeView::resizeEvent(QResizeEvent *) {
     person_->setGeometry(14, 44, panel - 28, 44);
     harder_->setGeometry(14, 94, 158, 48);
     own_->setGeometry(14 + 164, 94, panel - 28 - 164, 48);
     for (std::size_t i = 0; i < choices_.size(); ++i)
-        choices_[i]->setGeometry(14, choices_top + static_cast<int>(i) * (choice_high + 6), panel - 28,
-                                 choice_high);
+        choices_[i]->setGeometry(14, choices_top + static_cast<int>(i) * choicePitch(), panel - 28,
+                                 choicePitch() - 4);
     next_->setGeometry(14, height() - 66, panel - 28, 56);
 }
 
@@ -180,8 +184,10 @@ void PracticeView::paintProgress(QPainter &p, double top) {
     const auto write = wordsOn(p);
     const auto &progress = trainer_.progress();
     write(14, top, tr("So far"), 14, true, "ink");
-    double y = top + 22;
-    for (std::size_t i = 0; i < skill_count && y < height() - 80; ++i, y += 20) {
+    // All of them, however low the window.
+    const double pitch = std::min(20.0, (height() - 70 - top - 4) / static_cast<double>(skill_count));
+    double y = top + pitch + 2;
+    for (std::size_t i = 0; i < skill_count; ++i, y += pitch) {
         const auto &s = progress.skills[i];
         write(14, y, wordOf(static_cast<Skill>(i)), 13, false, "ink2");
         const auto words = s.asked == 0 ? tr("not asked yet") : tr("%1 of %2").arg(s.right).arg(s.asked);
@@ -368,7 +374,7 @@ void PracticeView::paintEvent(QPaintEvent *) {
     p.setPen(colour("ink"));
     if (q)
         paintParagraph(p, {14, 154, panel - 28.0, 84}, QString::fromStdString(q->asks));
-    paintProgress(p, choices_top + 4 * (choice_high + 6) + 28);
+    paintProgress(p, choices_top + 4 * choicePitch() + 16);
     const QRectF room(panel + 16, 12, width() - panel - 32, height() - 24);
     if (!q) {
         p.setFont(Theme::instance().font(17, true));

@@ -25,6 +25,7 @@ class PracticeView : public QWidget {
 
   private:
     void refresh();
+    int choicePitch() const;
     void paintPicture(QPainter &p, QRectF room);
     void paintSection(QPainter &p, QRectF room);
     void paintDrained(QPainter &p, QRectF room);
