@@ -67,7 +67,12 @@ class Link : public BrokerLink {
         mosquitto_reconnect_delay_set(client_, 1, 10, true);
         mosquitto_max_inflight_messages_set(client_, 200);
         const int started = mosquitto_connect_async(client_, a.host.c_str(), a.port, 20);
-        if (started != MOSQ_ERR_SUCCESS && started != MOSQ_ERR_ERRNO && started != MOSQ_ERR_EAI)
+        if (files_unfit_)
+            return refused(told("the certificates cannot be used"), told("check the files"));
+        // A broker that is not there, or whose certificate is not trusted, may be put right while this runs:
+        // how soon it answers must not decide between a refusal here and a reason that is told later.
+        if (started != MOSQ_ERR_SUCCESS && started != MOSQ_ERR_ERRNO && started != MOSQ_ERR_EAI &&
+            started != MOSQ_ERR_TLS && started != MOSQ_ERR_CONN_LOST && started != MOSQ_ERR_CONN_REFUSED)
             return refused(mosquitto_strerror(started), told("check the address"));
         if (mosquitto_loop_start(client_) != MOSQ_ERR_SUCCESS)
             return refused(told("no thread could be started"), told("close other programs"));
@@ -174,7 +179,9 @@ class Link : public BrokerLink {
             const auto about = [&](std::string_view word) {
                 return text.find(word) != std::string_view::npos;
             };
-            if (about("host name"))
+            if (about("Unable to load") || about("inconsistent"))
+                files_unfit_ = true;
+            else if (about("host name"))
                 state_.why = told("its certificate is of another address than the one that is called");
             else if (about("certificate"))
                 state_.why = told("its certificate is not vouched for by the authority that was named");
@@ -211,7 +218,7 @@ class Link : public BrokerLink {
     std::vector<std::string> topics_;
     Wake wake_;
     mosquitto *client_ = nullptr;
-    std::atomic<bool> closing_ = false;
+    std::atomic<bool> closing_ = false, files_unfit_ = false;
     mutable std::mutex mutex_;
     State state_;
     std::deque<Word> came_;

@@ -142,3 +142,34 @@ TEST_F(SecureBroker, ABrokerOfAnotherNameIsNotTrusted) {
     EXPECT_THAT(crew->state().why, HasSubstr("certificate"));
     EXPECT_FALSE(crew->state().connected);
 }
+
+// A file that is there and holds no certificate is told at once: no waiting mends it.
+TEST_F(SecureBroker, AFileThatIsNoCertificateIsRefusedAtOnce) {
+    std::ofstream(path("words.pem")) << "no certificate at all\n";
+    const auto made = BrokerLink::connect(
+        {"127.0.0.1", broker->port, "console", "secret-console", path("words.pem"), {}, {}}, "console-screen",
+        {}, [] {});
+    ASSERT_FALSE(made);
+    EXPECT_THAT(made.error().line(), HasSubstr("certificates cannot be used"));
+    EXPECT_THAT(made.error().line(), HasSubstr("check the files"));
+}
+
+// A broker that was put right while the screen ran: the line comes about by itself, whatever was wrong
+// before.
+TEST_F(SecureBroker, AnUntrustedBrokerThatIsPutRightIsFoundAgain) {
+    broker->stop();
+    certificate("boat", "127.0.0.1", "other");
+    broker->start();
+    ASSERT_TRUE(broker->listens());
+    auto crew = link("console", "secret-console", "ca", {"young-heron/ellemoor/crew/+"});
+    ASSERT_TRUE(crew);
+    ASSERT_TRUE(settles([&] { return !crew->state().why.empty(); }));
+    broker->stop();
+    certificate("boat", "127.0.0.1", "ca");
+    broker->start();
+    ASSERT_TRUE(broker->listens());
+    EXPECT_TRUE(settles([&] {
+        crew->taken();
+        return crew->state().connected;
+    })) << crew->state().why;
+}
