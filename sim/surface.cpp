@@ -11,6 +11,7 @@ void add_surface(std::vector<float> &energy, double cell_m, const ShallowWater &
     if (altitude < 0.2)
         return;
     const auto paths = image_paths(water.depth_m, water.draught_m);
+    const Bounces bounces(water.wind_m_s, water.bottom, water.along_rad, water.frequency_hz);
     const std::size_t n = energy.size();
     struct Leg {
         double r, one_way; // what arrives over what would by the straight way at 1 m, one way
@@ -28,11 +29,9 @@ void add_surface(std::vector<float> &energy, double cell_m, const ShallowWater &
             auto &leg = legs[i];
             leg.r = std::sqrt(g2 + p.height_m * p.height_m);
             leg.sine = p.height_m / leg.r;
-            const double grazing = std::asin(leg.sine);
             leg.one_way = std::sqrt(std::max(0.0, fan(p.up_first ? -leg.sine : leg.sine))) / (leg.r * leg.r) *
                           std::exp(-0.2302585093 * water.absorption_db_per_m * leg.r) *
-                          std::pow(kept_at_surface(water.wind_m_s, grazing, water.along_rad), p.by_surface) *
-                          std::pow(kept_at_bottom(water.bottom, grazing, water.along_rad), p.by_bottom);
+                          bounces.kept_along(p, leg.sine);
         }
         const auto &direct = legs[0];
         if (!(direct.one_way > 0))
@@ -53,11 +52,11 @@ void add_surface(std::vector<float> &energy, double cell_m, const ShallowWater &
         const double r = (static_cast<double>(k) + 0.5) * cell_m;
         if (r <= water.draught_m)
             continue;
-        const double sine = water.draught_m / r, grazing = std::asin(sine);
-        const double area = r * water.along_rad * cell_m / std::max(0.02, std::cos(grazing));
-        energy[k] += static_cast<float>(
-            surface_backscatter(water.wind_m_s, water.frequency_hz, grazing) * area * fan(-sine) *
-            std::exp(-0.2302585093 * 2 * water.absorption_db_per_m * r) / (r * r * r * r));
+        const double sine = water.draught_m / r;
+        const double area = r * water.along_rad * cell_m / std::max(0.02, std::sqrt(1 - sine * sine));
+        energy[k] +=
+            static_cast<float>(bounces.backscatter(sine) * area * fan(-sine) *
+                               std::exp(-0.2302585093 * 2 * water.absorption_db_per_m * r) / (r * r * r * r));
     }
 }
 

@@ -139,30 +139,48 @@ struct Bin {
     double level_db, rough_db, n;
 };
 
-Fit fit_at(double shift_db, double times_rough, const std::vector<Bin> &bins) {
-    constexpr double level_sd = 2.2, rough_sd = 0.7, floor = 1e-6, least_rough_db = 0.3;
+// By how much each bin's texture speaks against each ground: minus the logarithm of its likelihood.
+std::vector<std::array<double, 4>> against_by_texture(double times_rough, const std::vector<Bin> &bins) {
+    constexpr double rough_sd = 0.7, least_rough_db = 0.3;
+    std::vector<std::array<double, 4>> out(bins.size());
+    for (std::size_t i = 0; i < bins.size(); ++i)
+        for (std::size_t g = 0; g < 4; ++g) {
+            const double t = std::log((bins[i].rough_db + least_rough_db) /
+                                      (times_rough * grounds[g].rough_db + least_rough_db)) /
+                             rough_sd;
+            out[i][g] = 0.5 * std::min(9.0, t * t);
+        }
+    return out;
+}
+
+Fit fit_at(double shift_db, const std::vector<std::array<double, 4>> &by_texture,
+           const std::vector<Bin> &bins) {
+    constexpr double level_sd = 2.2, floor = 1e-6;
+    constexpr int rounds = 12;
     std::array<double, 4> weight{0.25, 0.25, 0.25, 0.25};
     Fit fit;
     double total = 0;
     for (const auto &b : bins)
         total += b.n;
-    for (int round = 0; round < 12; ++round) {
+    std::vector<std::array<double, 4>> likelihood(bins.size());
+    for (std::size_t i = 0; i < bins.size(); ++i)
+        for (std::size_t g = 0; g < 4; ++g) {
+            const double a = (bins[i].level_db + shift_db - grounds[g].level_db) / level_sd;
+            likelihood[i][g] = std::exp(-0.5 * a * a - by_texture[i][g]);
+        }
+    for (int round = 0; round < rounds; ++round) {
         std::array<double, 4> sum{};
-        fit.log_likelihood = 0;
-        for (const auto &b : bins) {
+        for (std::size_t i = 0; i < bins.size(); ++i) {
             std::array<double, 4> p{};
             double all = floor;
             for (std::size_t g = 0; g < 4; ++g) {
-                const double a = (b.level_db + shift_db - grounds[g].level_db) / level_sd,
-                             t = std::log((b.rough_db + least_rough_db) /
-                                          (times_rough * grounds[g].rough_db + least_rough_db)) /
-                                 rough_sd;
-                p[g] = weight[g] * std::exp(-0.5 * a * a - 0.5 * std::min(9.0, t * t));
+                p[g] = weight[g] * likelihood[i][g];
                 all += p[g];
             }
             for (std::size_t g = 0; g < 4; ++g)
-                sum[g] += b.n * p[g] / all;
-            fit.log_likelihood += b.n * std::log(all);
+                sum[g] += bins[i].n * p[g] / all;
+            if (round == rounds - 1)
+                fit.log_likelihood += bins[i].n * std::log(all);
         }
         for (std::size_t g = 0; g < 4; ++g)
             weight[g] = (sum[g] + 0.01 * total) / (1.04 * total);
@@ -191,9 +209,10 @@ double shift_of(const GroundRaster &r, const std::vector<float> &level, const st
     }
     constexpr double words_of_shares = 10;
     double best = 0, most = -1e300;
-    for (const double log_times : {-0.9, -0.6, -0.3, 0.0, 0.3, 0.6, 0.9})
+    for (const double log_times : {-0.9, -0.6, -0.3, 0.0, 0.3, 0.6, 0.9}) {
+        const auto by_texture = against_by_texture(std::exp(log_times), bins);
         for (double shift = -50; shift <= 0; shift += 0.5) {
-            const auto fit = fit_at(shift, std::exp(log_times), bins);
+            const auto fit = fit_at(shift, by_texture, bins);
             // As many independent words as there are patches of some metres, not cells; and lakes that one
             // charts have soft and hard ground.
             const double patches = total * r.cell_m * r.cell_m / 25,
@@ -206,6 +225,7 @@ double shift_of(const GroundRaster &r, const std::vector<float> &level, const st
                 best = shift;
             }
         }
+    }
     return best;
 }
 

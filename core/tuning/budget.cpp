@@ -25,10 +25,15 @@ constexpr double counts_as_echo = 1.25;                   // times the bottom
 constexpr double bush_opacity = 0.82, fish_opacity = 0.8; // share of sound that does not pass
 constexpr double bush_reach = 1.05, fish_reach = 2;       // of its length; see budget_at
 
-// P(X > Y) of speckle with means a and b where b is patchy: by three points of Gauss and Hermite.
-double separation_on_patchy(double a, double b, double sigma_db) {
+// The outer of three points of Gauss and Hermite, as a factor, of a patchiness in decibels.
+double outer_point(double sigma_db) {
+    return linear(sigma_db * std::numbers::sqrt3);
+}
+
+// P(X > Y) of speckle with means a and b where b is patchy: by three points, `far` the factor of the outer
+// two.
+double separation_on_patchy(double a, double b, double far) {
     using sonar_equation::separation_of_speckle;
-    const double far = linear(sigma_db * std::numbers::sqrt3);
     return (4 * separation_of_speckle(a, b) + separation_of_speckle(a, b * far) +
             separation_of_speckle(a, b / far)) /
            6;
@@ -48,6 +53,7 @@ double by_surface_over_bottom(const Gear &gear, const WaterState &water, const G
     };
     // A second bounce off the bottom leaves next to nothing.
     const auto paths = image_paths(altitude + gear.draught_m, gear.draught_m, 1);
+    const Bounces bounces(water.wind_m_s, bottom, along, band.frequency_hz);
     const double sine = altitude / slant;
     const double direct = std::pow(fan(sine) * sine, 2);
     double sum = 0;
@@ -63,17 +69,15 @@ double by_surface_over_bottom(const Gear &gear, const WaterState &water, const G
                 continue;
             double both = 1;
             for (const auto &[path, r] : {std::pair{paths[i], ri}, std::pair{paths[j], rj}}) {
-                const double grazing = std::asin(std::min(1.0, path.height_m / r));
-                both *= fan(path.up_first ? -std::sin(grazing) : std::sin(grazing)) * std::sin(grazing) *
-                        std::pow(kept_at_surface(water.wind_m_s, grazing, along), path.by_surface) *
-                        std::pow(kept_at_bottom(bottom, grazing, along), path.by_bottom) * (slant * slant) /
-                        (r * r);
+                const double grazing = std::min(1.0, path.height_m / r); // its sine
+                both *= fan(path.up_first ? -grazing : grazing) * grazing *
+                        bounces.kept_along(path, grazing) * (slant * slant) / (r * r);
             }
             sum += (i == j ? 1 : 2) * both;
         }
     const double up = std::min(1.0, gear.draught_m / slant);
-    sum += surface_backscatter(water.wind_m_s, band.frequency_hz, std::asin(up)) * std::pow(fan(-up), 2) /
-           linear(lambert_strength_db(water.bottom)) * std::cos(std::asin(sine));
+    sum += bounces.backscatter(up) * std::pow(fan(-up), 2) / linear(lambert_strength_db(water.bottom)) *
+           std::sqrt(std::max(0.0, 1 - sine * sine));
     return direct > 0 ? sum / direct : 0;
 }
 
@@ -220,7 +224,7 @@ static Budget budget_given(const Gear &gear, const WaterState &water, const Smal
     const bool fish = thing.kind == SmallestThing::Kind::fish;
     // A fish hangs before the bottom behind it, a bush hides most of it.
     const double seen_through = fish ? 1.0 : 0.3;
-    const double patchy = patchiness_db(water.bottom);
+    const double patchy = outer_point(patchiness_db(water.bottom));
     double sum = 0, cells = 0;
     for (const double offset : cell_offsets_db) {
         const double cell = l.thing * linear(offset) + seen_through * l.bottom;

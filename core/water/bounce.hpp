@@ -39,6 +39,22 @@ struct ImagePath {
     int by_bottom = 0, by_surface = 0; ///< bounces
     bool up_first = false;             ///< it leaves the source upwards
 };
+/// The above by the sine of the grazing angle, for one surface, bottom, fan and frequency: what hangs on
+/// those alone is worked out once.
+class Bounces {
+  public:
+    Bounces(double wind_m_s, const Sediment &sediment, double along_rad, double frequency_hz);
+    double backscatter(double sine) const; ///< of the surface from 1 m², sine > 0
+    double reflected(double sine) const;   ///< by the bottom
+    double kept_at_surface(double sine) const;
+    double kept_at_bottom(double sine) const;
+    double kept_along(const ImagePath &path, double sine) const; ///< over all its bounces
+
+  private:
+    double extinction_, radiated_, density_speed_, speed_, along_;
+    double thrown_by_surface_, thrown_by_bottom_; ///< rad at a sine of 1
+};
+
 /// All of up to `most` bounces off the surface, in order of height; the first is the straight way.
 std::vector<ImagePath> image_paths(double depth_m, double draught_m, int most = 2);
 
