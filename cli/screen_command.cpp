@@ -79,6 +79,8 @@ int write_guess(const PictureOptions &o) {
     c.width = opened->picture.width;
     c.height = opened->picture.height;
     c.corners = guess->corners;
+    if (guess->circle)
+        c.circle_bow_deg = 0;
     c.newest = guess->newest;
     c.middle = guess->middle;
     c.range_m = o.range_m;

@@ -17,4 +17,8 @@ QImage imageOf(const Chip &chip) {
     return image;
 }
 
+QImage imageOf(const KeptChip &chip) {
+    return imageOf(*chip.look());
+}
+
 } // namespace heron::app

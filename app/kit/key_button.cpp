@@ -65,10 +65,50 @@ QSize KeyButton::sizeHint() const {
     return {static_cast<int>(w), 64};
 }
 
+int KeyButton::roomForWords() const {
+    return width() - 6 - (glyph_.isEmpty() || stacked_ ? 0 : 24 + 3);
+}
+
+// A glance reads two short lines sooner than one that is cut.
+KeyButton::Setting KeyButton::settingFor(int wide, int tall, int largest) const {
+    constexpr int smallest = 11;
+    const auto words = text().split(QLatin1Char(' '), Qt::SkipEmptyParts);
+    Setting s;
+    for (int px = largest; px >= 12; --px) {
+        s.font = Theme::instance().font(px, true);
+        s.width = QFontMetricsF(s.font).horizontalAdvance(text());
+        s.lines = QStringList{text()};
+        if (s.width <= wide)
+            return s;
+    }
+    for (int px = std::min(largest, 13); px >= smallest; --px) {
+        const auto font = Theme::instance().font(px, true);
+        const QFontMetricsF m(font);
+        if (2 * m.ascent() > tall)
+            continue;
+        for (qsizetype first = 1; first < words.size(); ++first) {
+            const QStringList lines{words.mid(0, first).join(QLatin1Char(' ')),
+                                    words.mid(first).join(QLatin1Char(' '))};
+            const double longest = std::max(m.horizontalAdvance(lines[0]), m.horizontalAdvance(lines[1]));
+            if (longest <= wide)
+                return {font, lines, true, longest};
+        }
+    }
+    for (int px = 11; px >= 9; --px) {
+        s.font = Theme::instance().font(px, true);
+        s.width = QFontMetricsF(s.font).horizontalAdvance(text());
+        if (s.width <= wide)
+            return s;
+    }
+    const QFontMetricsF m(s.font);
+    s.lines = QStringList{m.elidedText(text(), Qt::ElideRight, wide)};
+    s.width = m.horizontalAdvance(s.lines[0]);
+    s.whole = false;
+    return s;
+}
+
 bool KeyButton::wordFits() const {
-    const int glyph = glyph_.isEmpty() || stacked_ ? 0 : 24;
-    const auto font = Theme::instance().font(stacked_ ? 12 : 13, true);
-    return QFontMetrics(font).horizontalAdvance(text()) + glyph <= width() - 4;
+    return settingFor(roomForWords(), height() - (stacked_ ? 32 : 10), 13).whole;
 }
 
 void KeyButton::paintEvent(QPaintEvent *) {
@@ -97,11 +137,16 @@ void KeyButton::paintEvent(QPaintEvent *) {
         const double side = height() < 60 ? 20 : 26;
         paintGlyph(p, glyph_, {width() / 2.0 - side / 2, height() < 60 ? 4.0 : 7.0, side, side}, ink);
         p.setPen(ink);
-        auto words = theme.font(13, true);
-        if (QFontMetrics(words).horizontalAdvance(text()) > width() - 6)
-            words = theme.font(12, true);
-        p.setFont(words);
-        p.drawText(QRectF(0, height() - (height() < 60 ? 23 : 27), width(), 20), Qt::AlignCenter, text());
+        const int from = height() < 60 ? 24 : 34;
+        const auto set = settingFor(roomForWords(), height() - from - 2, 13);
+        p.setFont(set.font);
+        const double line = set.lines.size() == 1 ? 20 : QFontMetricsF(set.font).ascent() + 1;
+        double y = set.lines.size() == 1 ? height() - (height() < 60 ? 23 : 27)
+                                         : from + (height() - from - 2 - 2 * line) / 2;
+        for (const auto &text : set.lines) {
+            p.drawText(QRectF(0, y, width(), line), Qt::AlignCenter | Qt::TextDontClip, text);
+            y += line;
+        }
         p.setFont(theme.mono(12));
         p.drawText(QRectF(width() - 36, 4, 31, 14), Qt::AlignRight | Qt::AlignVCenter,
                    letter_.toString(QKeySequence::NativeText));
@@ -117,14 +162,14 @@ void KeyButton::paintEvent(QPaintEvent *) {
     const qreal cap_width = std::max(18.0, QFontMetricsF(theme.mono(12)).horizontalAdvance(cap_text) + 8);
     const qreal glyph = glyph_.isEmpty() ? 0 : 24;
     qreal letter = letter_.isEmpty() || width() < 70 ? 0 : cap_width;
-    auto font = theme.font(14, true);
+    auto set = settingFor(roomForWords(), height() - 10, 14);
     qreal gap = 6;
-    if (QFontMetricsF(font).horizontalAdvance(text()) + glyph + letter + 3 * gap > width() - 10) {
-        font = theme.font(13, true);
+    if (set.width + glyph + letter + 3 * gap > width() - 10) {
+        set = settingFor(roomForWords(), height() - 10, 13);
         gap = 3;
     }
-    const QFontMetricsF m(font);
-    const qreal word = m.horizontalAdvance(text());
+    const QFontMetricsF m(set.font);
+    const qreal word = set.width;
     // A letter that does not fit stands in the tip only.
     if (glyph + word + letter + 3 * gap > width() - 6)
         letter = 0;
@@ -136,8 +181,13 @@ void KeyButton::paintEvent(QPaintEvent *) {
         x += glyph + (word > 0 ? gap : 0);
     }
     p.setPen(ink);
-    p.setFont(font);
-    p.drawText(QPointF(x, middle + m.capHeight() / 2), text());
+    p.setFont(set.font);
+    const double line = m.ascent() + 1;
+    double y = middle + m.capHeight() / 2 - (static_cast<double>(set.lines.size()) - 1) * line / 2;
+    for (const auto &text : set.lines) {
+        p.drawText(QPointF(x + (word - m.horizontalAdvance(text)) / 2, y), text);
+        y += line;
+    }
     x += word + gap;
     if (letter > 0) {
         const QRectF cap(x, middle - 9, letter, 18);

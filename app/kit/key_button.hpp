@@ -2,7 +2,9 @@
 #pragma once
 
 #include <QAbstractButton>
+#include <QFont>
 #include <QKeySequence>
+#include <QStringList>
 
 namespace heron::app {
 
@@ -26,6 +28,15 @@ class KeyButton : public QAbstractButton {
     void paintEvent(QPaintEvent *event) override;
 
   private:
+    /// Its word as it is set: large where there is room, else smaller, else on two lines.
+    struct Setting {
+        QFont font;
+        QStringList lines;
+        bool whole = true;
+        double width = 0; ///< of the longest line
+    };
+    Setting settingFor(int wide, int tall, int largest) const;
+    int roomForWords() const; ///< across, its letter aside
     QString glyph_;
     QKeySequence letter_;
     bool primary_ = false, stacked_ = false;

@@ -2,12 +2,17 @@
 // another screen.
 #include "files/identifier.hpp"
 #include "marks/joining.hpp"
+#include "marks/mark_store.hpp"
 #include "sharing/replica.hpp"
 
 #include <algorithm>
 #include <benchmark/benchmark.h>
+#include <filesystem>
 #include <fmt/format.h>
+#include <fstream>
+#include <malloc.h>
 #include <random>
+#include <unistd.h>
 
 using namespace heron;
 
@@ -69,5 +74,51 @@ void BM_a_thousand_marks_shared(benchmark::State &state) {
     }
 }
 BENCHMARK(BM_a_thousand_marks_shared)->Unit(benchmark::kMillisecond);
+
+double resident_mb() {
+    malloc_trim(0);
+    std::ifstream statm("/proc/self/statm");
+    double all = 0, resident = 0;
+    statm >> all >> resident;
+    return resident * static_cast<double>(sysconf(_SC_PAGESIZE)) / 1e6;
+}
+
+// A library of a hundred thousand marks, each with its picture: opened with the pictures left where they lie,
+// and (the baseline) with all of them read.
+void BM_open_100000_with_pictures(benchmark::State &state) {
+    const auto path = std::filesystem::temp_directory_path() / fmt::format("heron-bench-{}.gpkg", getpid());
+    {
+        auto marks = many(100'000);
+        std::mt19937 random(3);
+        for (auto &m : marks) {
+            std::vector<std::uint8_t> level(124 * 92);
+            for (auto &v : level)
+                v = static_cast<std::uint8_t>(random());
+            m.chip = {124, 92, std::move(level)};
+        }
+        auto store = MarkStore::open(path);
+        if (!store || !store->write({marks, {}}))
+            state.SkipWithError("no library could be made");
+    }
+    const double before = resident_mb();
+    for (auto _ : state) {
+        const auto store = MarkStore::open(path);
+        const auto marks = state.range(0) != 0 ? load_marks(store->database()) : store->load();
+        state.PauseTiming();
+        state.counters["memory_MB"] = resident_mb() - before;
+        state.ResumeTiming();
+        if (state.range(0) == 0) // a wall full of them
+            for (std::size_t i = 0; i < 60; ++i)
+                benchmark::DoNotOptimize((*marks)[i * 1000].chip.look()->level.data());
+    }
+    for (const char *tail : {"", "-wal", "-shm"})
+        std::filesystem::remove(path.string() + tail);
+}
+BENCHMARK(BM_open_100000_with_pictures)
+    ->ArgName("all_read")
+    ->Arg(0)
+    ->Arg(1)
+    ->Iterations(1)
+    ->Unit(benchmark::kMillisecond);
 
 } // namespace

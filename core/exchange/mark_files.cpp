@@ -68,7 +68,7 @@ Result<void> to_kmz(const std::filesystem::path &path, const std::vector<Mark> &
     std::vector<ZipMember> members{{"doc.kml", kml_from_marks(marks, true, left_out)}};
     for (const auto &m : marks)
         if (m.place && !m.chip.empty())
-            members.push_back({"chips/" + m.id + ".png", png_of_chip(m.chip)});
+            members.push_back({"chips/" + m.id + ".png", png_of_chip(*m.chip.look())});
     return write_zip(path, members);
 }
 

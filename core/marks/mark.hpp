@@ -2,8 +2,8 @@
 #pragma once
 
 #include "geo/position.hpp"
+#include "marks/kept_chip.hpp"
 #include "marks/level.hpp"
-#include "picture/chip.hpp"
 #include "reading/contact.hpp"
 #include "sonar/ping.hpp"
 
@@ -33,7 +33,7 @@ struct Sighting {
     std::string source;               ///< the recording or trip
     std::string by;                   ///< who, and on which screen
     std::vector<std::string> reasons; ///< why the program read it so
-    Chip chip;
+    KeptChip chip;
     bool operator==(const Sighting &) const;
 };
 
@@ -78,7 +78,7 @@ struct Mark {
     double frequency_hz = 0;
     int gain = 0;
     std::string source; ///< the recording or trip it was seen on
-    Chip chip;
+    KeptChip chip;
     std::string foreign_gpx; ///< what another program's GPX said and we do not understand, kept as it was
 
     std::string lake;                   ///< the water it lies in, as the guide calls it

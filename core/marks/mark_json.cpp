@@ -117,9 +117,9 @@ void put_look(json &j, const Sighting &s) {
     put(j, "by", s.by);
 }
 
-void put_chip(json &j, const Chip &chip) {
+void put_chip(json &j, const KeptChip &chip) {
     if (!chip.empty())
-        j["chip"] = base64_of(pack_chip(chip));
+        j["chip"] = base64_of(pack_chip(*chip.look()));
 }
 
 Chip chip_in(const json &j) {

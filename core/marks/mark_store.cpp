@@ -45,14 +45,14 @@ VALUES (?1,?2,?3,?4,?5,?6,?7,?8,?9,?10,?11,?12,?13,?14,?15,?16,?17,?18,?19,?20,?
   ?32,?33,?34,?35,?36)
 ON CONFLICT (id) DO UPDATE SET geom=?1, name=?3, family=?4, kind=?5, note=?6, time=?7, place_remark=?8, east_east_m2=?9,
   east_north_m2=?10, north_north_m2=?11, side=?12, slant_m=?13, ground_m=?14, depth_m=?15, depth_sd_m=?16, height_m=?17,
-  height_sd_m=?18, height_at_least=?19, range_setting_m=?20, frequency_hz=?21, gain=?22, source=?23, chip_width=?24,
-  chip_height=?25, chip=?26, foreign_gpx=?27, lake=?28, tags=?29, bottom=?30, length_m=?31, level=?32, confirmed=?33,
+  height_sd_m=?18, height_at_least=?19, range_setting_m=?20, frequency_hz=?21, gain=?22, source=?23,
+  chip_width=iif(?37, chip_width, ?24), chip_height=iif(?37, chip_height, ?25), chip=iif(?37, chip, ?26), foreign_gpx=?27, lake=?28, tags=?29, bottom=?30, length_m=?31, level=?32, confirmed=?33,
   turned_out=?34, by_whom=?35, story=?36)sql";
 
 constexpr const char *known_columns = R"sql(
 SELECT geom, id, name, family, kind, note, time, place_remark, east_east_m2, east_north_m2, north_north_m2, side, slant_m,
   ground_m, depth_m, depth_sd_m, height_m, height_sd_m, height_at_least, range_setting_m, frequency_hz, gain, source,
-  chip_width, chip_height, chip, foreign_gpx)sql";
+  chip_width, chip_height, {}, foreign_gpx)sql";
 
 // A kind that is not said is an empty text in files.
 std::string_view text_of(Kind kind) {
@@ -170,20 +170,20 @@ bool write_sightings(const Mark &m, Statement &gone, Statement &put) {
         put.bind(3, json_of(s, false).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
         // The look that the mark tells itself has its chip there.
         const bool own = s.chip == m.chip;
-        put.bind_blob(4, s.chip.empty() || own ? std::vector<std::uint8_t>() : pack_chip(s.chip));
+        put.bind_blob(4, s.chip.empty() || own ? std::vector<std::uint8_t>() : pack_chip(*s.chip.look()));
         if (!put.run())
             return false;
     }
     return true;
 }
 
-Result<void> read_sightings(const Database &db, std::vector<Mark> &marks) {
+Result<void> read_sightings(const Database &db, std::vector<Mark> &marks, ChipShelf *shelf) {
     if (!db.has_table("heron_sightings"))
         return {};
     std::unordered_map<std::string_view, Mark *> by_id;
     for (auto &m : marks)
         by_id[m.id] = &m;
-    auto q = db.prepare("SELECT mark, look, chip FROM heron_sightings ORDER BY mark, n");
+    auto q = db.prepare("SELECT mark, look, chip, n FROM heron_sightings ORDER BY mark, n");
     if (!q.ready())
         return db.fault("read");
     while (q.next()) {
@@ -196,8 +196,11 @@ Result<void> read_sightings(const Database &db, std::vector<Mark> &marks) {
             if (!look)
                 continue;
             const auto blob = q.blob(2);
-            if (auto chip = blob.empty() ? std::optional(at->second->chip) : unpack_chip(blob))
-                look->chip = std::move(*chip);
+            if (blob.empty())
+                look->chip = at->second->chip;
+            else if (auto chip = unpack_chip(blob))
+                look->chip = shelf != nullptr ? shelf->lend(id, static_cast<int>(q.whole(3)))
+                                              : KeptChip(std::move(*chip));
             at->second->sightings.push_back(std::move(*look));
         } catch (const nlohmann::json::exception &) {
             continue;
@@ -272,8 +275,18 @@ std::string MarkStore::id_of(Database &db) {
     return read();
 }
 
-Result<void> write_marks(Database &db, const MarkWrites &writes,
-                         const std::function<bool(Database &)> &also) {
+Result<void> write_marks(Database &db, const MarkWrites &writes, const std::function<bool(Database &)> &also,
+                         ChipShelf *shelf) {
+    const auto stays = [shelf](const Mark &m) {
+        return shelf != nullptr && shelf->lies_there(m.chip, m.id, ChipShelf::own);
+    };
+    // Whoever still holds what was lent of these rows, as undo does, keeps it.
+    if (shelf != nullptr) {
+        for (const auto &m : writes.saved)
+            shelf->settle(m.id, !stays(m));
+        for (const auto &id : writes.removed)
+            shelf->settle(id, true);
+    }
     Transaction change(db);
     if (!change.begun() || (!db.has_table("marks") && !add_layer(db)) || !bring_up_to_date(db))
         return db.fault("written");
@@ -293,8 +306,10 @@ Result<void> write_marks(Database &db, const MarkWrites &writes,
         bind_estimate(q, 15, m.depth_m);
         bind_estimate(q, 17, m.height_m);
         q.bind(19, m.height_at_least ? 1 : 0).bind(20, m.range_setting_m).bind(21, m.frequency_hz);
-        q.bind(22, m.gain).bind(23, m.source).bind(24, m.chip.width).bind(25, m.chip.height);
-        q.bind_blob(26, m.chip.level);
+        const bool as_it_lies = stays(m);
+        const auto chip = as_it_lies ? std::make_shared<const Chip>() : m.chip.look();
+        q.bind(22, m.gain).bind(23, m.source).bind(24, chip->width).bind(25, chip->height);
+        q.bind_blob(26, chip->level).bind(37, as_it_lies ? 1 : 0);
         q.bind(27, m.foreign_gpx).bind(28, m.lake).bind(29, joined(m.tags)).bind(30, m.bottom);
         q.bind(31, m.length_m).bind(32, name_of(m.level)).bind(33, name_of(m.confirmed));
         q.bind(34, text_of(m.turned_out)).bind(35, m.by).bind(36, story_of(m));
@@ -313,11 +328,12 @@ Result<void> write_marks(Database &db, const MarkWrites &writes,
     return {};
 }
 
-Result<std::vector<Mark>> load_marks(const Database &db) {
+Result<std::vector<Mark>> load_marks(const Database &db, ChipShelf *shelf) {
     if (!db.has_table("marks"))
         return std::vector<Mark>();
     const bool story = has_story(db);
-    std::string select = known_columns;
+    // The length of a picture is known without reading it.
+    std::string select = fmt::format(known_columns, shelf != nullptr ? "length(chip)" : "chip");
     if (story)
         for (const auto &[name, type] : added_columns)
             select += fmt::format(", {}", name);
@@ -350,9 +366,13 @@ Result<std::vector<Mark>> load_marks(const Database &db) {
         m.gain = static_cast<int>(std::clamp<std::int64_t>(q.whole(21), -1000, 1000));
         m.source = q.text(22);
         const auto w = q.whole(23), h = q.whole(24);
-        const auto levels = q.blob(25);
-        if (w > 0 && h > 0 && w < 4096 && h < 4096 && w * h == std::ssize(levels))
+        const bool sized = w > 0 && h > 0 && w < 4096 && h < 4096;
+        if (shelf != nullptr) {
+            if (sized && w * h == q.whole(25))
+                m.chip = shelf->lend(m.id, ChipShelf::own);
+        } else if (const auto levels = q.blob(25); sized && w * h == std::ssize(levels)) {
             m.chip = {static_cast<int>(w), static_cast<int>(h), {levels.begin(), levels.end()}};
+        }
         m.foreign_gpx = q.text(26);
         m.level = m.family == Family::hazard ? Level::anyone : Level::crew;
         if (story) {
@@ -371,7 +391,7 @@ Result<std::vector<Mark>> load_marks(const Database &db) {
     }
     if (!q.done())
         return db.fault("read to its end");
-    if (auto looks = read_sightings(db, marks); !looks)
+    if (auto looks = read_sightings(db, marks, shelf); !looks)
         return tl::unexpected(looks.error());
     return marks;
 }

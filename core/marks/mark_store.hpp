@@ -3,6 +3,7 @@
 
 #include "fault/fault.hpp"
 #include "files/database.hpp"
+#include "marks/chip_shelf.hpp"
 #include "marks/mark.hpp"
 #include "marks/mark_history.hpp"
 
@@ -19,10 +20,12 @@ struct MarkWrites {
 };
 /// Writes all or none, in one transaction, into the layer `marks` of a GeoPackage; the layer is made where it
 /// is missing, as in a trip before its first mark. `also`: what else belongs to the same transaction.
+/// `shelf`: where pictures of this file were lent from; those that did not change stay as they lie.
 Result<void> write_marks(Database &db, const MarkWrites &writes,
-                         const std::function<bool(Database &)> &also = {});
-/// All marks in the order in which they were first saved; none where there is no such layer.
-Result<std::vector<Mark>> load_marks(const Database &db);
+                         const std::function<bool(Database &)> &also = {}, ChipShelf *shelf = nullptr);
+/// All marks in the order in which they were first saved; none where there is no such layer. Their pictures
+/// are lent from a shelf where there is one, else read.
+Result<std::vector<Mark>> load_marks(const Database &db, ChipShelf *shelf = nullptr);
 
 /// Every change is one transaction, flushed to the disk (synchronous = FULL) before the call returns: what it
 /// reports as saved survives a crash or a power cut. While open, SQLite keeps two files beside it
@@ -39,17 +42,18 @@ class MarkStore {
     /// Given once to this file, whatever it is called.
     const std::string &id() const { return id_; }
     Result<void> write(const MarkWrites &writes, const std::function<bool(Database &)> &also = {}) {
-        return write_marks(db_, writes, also);
+        return write_marks(db_, writes, also, shelf_.get());
     }
     const Database &database() const { return db_; }
     /// Without a write of marks.
     bool forget(std::int64_t step) { return MarkHistory::forget(db_, step); }
-    Result<std::vector<Mark>> load() const { return load_marks(db_); }
+    Result<std::vector<Mark>> load() const { return load_marks(db_, shelf_.get()); }
 
   private:
-    explicit MarkStore(Database db) : db_(std::move(db)) {}
+    explicit MarkStore(Database db) : db_(std::move(db)), shelf_(std::make_shared<ChipShelf>(db_.path())) {}
     static std::string id_of(Database &db);
     Database db_;
+    std::shared_ptr<ChipShelf> shelf_;
     std::string id_;
 };
 

@@ -382,7 +382,7 @@ PracticeQuestion own_question(const Mark &m, std::uint32_t seed) {
         break;
     }
     q.explains = how + "; " + signs_of(m.turned_out);
-    q.picture = m.chip;
+    q.picture = *m.chip.look();
     const auto truth = q.choices[0];
     std::shuffle(q.choices.begin(), q.choices.end(), random);
     q.right =

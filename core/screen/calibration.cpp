@@ -58,6 +58,8 @@ std::string calibration_to_json(const ScreenCalibration &c) {
            {"pixel_sd", c.pixel_sd}};
     if (!ramp.empty())
         j["ramp"] = ramp;
+    if (c.circle_bow_deg)
+        j["circle"] = {{"bow_deg", *c.circle_bow_deg}};
     if (c.depth_m)
         j["depth_m"] = *c.depth_m;
     if (c.start)
@@ -98,6 +100,11 @@ Result<ScreenCalibration> calibration_from_json(std::string_view text) {
                     told("the corners make no panel: upper left, upper right, lower right, lower left")};
         }
         c.bow = number(j, "bow", 0, -0.3, 0.3);
+        if (j.contains("circle") && !j["circle"].is_null()) {
+            if (!j["circle"].is_object())
+                throw Bad{told("'circle' is no object with bow_deg")};
+            c.circle_bow_deg = number(j["circle"], "bow_deg", 0, 0, 360);
+        }
         const auto newest = j.value("newest", "top");
         const auto at = std::find(newest_names.begin(), newest_names.end(), newest);
         if (at == newest_names.end())
@@ -145,12 +152,18 @@ Result<ScreenCalibration> calibration_from_json(std::string_view text) {
 std::vector<std::string> assumed_in(const ScreenCalibration &c) {
     std::vector<std::string> all;
     all.push_back(told("{:.0f} dB from the darkest to the brightest colour", c.span_db));
-    all.push_back(told("sound at 1480 m/s, {:.0f} kHz, a beam of 1° along the track", c.frequency_khz));
-    if (c.along_m <= 0)
+    if (c.circle_bow_deg)
+        all.push_back(
+            told("sound at 1480 m/s, {:.0f} kHz, rays of 1.5° that look 25° down", c.frequency_khz));
+    else
+        all.push_back(told("sound at 1480 m/s, {:.0f} kHz, a beam of 1° along the track", c.frequency_khz));
+    if (c.circle_bow_deg)
+        all.push_back(told("the boat stood still while the head turned"));
+    else if (c.along_m <= 0)
         all.push_back(told("the scale along the track is not known: lengths along it mean nothing"));
     if (!c.start)
         all.push_back(told("where the boat was is not known: what is found has no place"));
-    else
+    else if (!c.circle_bow_deg)
         all.push_back(told("the boat ran straight on from its place at the newest row"));
     return all;
 }

@@ -33,13 +33,16 @@ struct ScreenCalibration {
     int width = 0, height = 0;
     /// The panel's corners on the picture: upper left, upper right, lower right, lower left, as one reads it.
     std::array<Pixel, 4> corners;
+    /// A circular picture, the corners those of the square about it: where on it the boat's bow points,
+    /// clockwise from up, 0…360. What is said of rows, sides and the middle does not matter then.
+    std::optional<double> circle_bow_deg;
     /// Bow of the glass: r' = r·(1 + bow·r²), r over half of the picture's diagonal; −0.3…0.3.
     double bow = 0;
     NewestAt newest = NewestAt::top;
     bool swap_sides = false; ///< port is at the right, or below
     double middle = 0.5;     ///< share of the panel's width (across the track) at which the boat's line runs,
                              ///< from port's edge
-    double range_m = 25;     ///< slant range at the panel's farther edge, from the middle
+    double range_m = 25;     ///< slant range at the panel's farther edge, from the middle; at the rim
     double along_m = 0; ///< over ground from row to row of pixels; 0: unknown, and lengths along are refused
     double rows_a_second = 0;      ///< in which the picture scrolls; 0: unknown
     std::optional<double> depth_m; ///< under the transducer, where the first return is hard to see

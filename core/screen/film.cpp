@@ -1,5 +1,7 @@
 #include "screen/film.hpp"
 
+#include "screen/circle_film.hpp"
+
 #include <algorithm>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
@@ -176,17 +178,26 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
     const double pictures = in.get(cv::CAP_PROP_FRAME_COUNT), rate = in.get(cv::CAP_PROP_FPS);
     const double usual_s = rate > 1 && rate < 500 ? 1 / rate : 1.0 / 30;
     // Rows wait until it is known when the last one came: the head stands before all pings.
-    std::vector<std::pair<LevelRow, double>> rows;
+    struct Taken {
+        LevelRow levels;
+        double at_s = 0;
+        int ray = 0; ///< of a circle
+    };
+    std::vector<Taken> rows;
     constexpr std::size_t most_rows = 400'000;
     constexpr std::size_t most_bytes = 1500u << 20;
     std::size_t bytes = 0;
     bool full = false;
-    FilmTaker taker(options.calibration, [&](const LevelRow &row, double s) {
+    const auto keep = [&](const LevelRow &row, double s, int ray) {
         bytes += row.size() * sizeof(int);
         full = full || rows.size() >= most_rows || bytes > most_bytes;
         if (!full)
-            rows.emplace_back(row, s);
-    });
+            rows.push_back({row, s, ray});
+    };
+    const bool circle = options.calibration.circle_bow_deg.has_value();
+    FilmTaker taker(options.calibration, [&](const LevelRow &row, double s) { keep(row, s, 0); });
+    CircleTaker turns(options.calibration,
+                      [&](int ray, const LevelRow &row, double s) { keep(row, s, ray); });
     FilmFacts facts;
     std::vector<std::string> more;
     cv::Mat bgr;
@@ -214,7 +225,10 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
             frame.pixels.resize(bgr.total());
             cv::Mat rgb(bgr.rows, bgr.cols, CV_8UC3, frame.pixels.data());
             cv::cvtColor(bgr, rgb, cv::COLOR_BGR2RGB);
-            taker.add(frame, at, options.follow);
+            if (circle)
+                turns.add(frame, at);
+            else
+                taker.add(frame, at, options.follow);
             if (progress && i % 16 == 0 &&
                 !progress(pictures > 0 ? std::min(1.0, static_cast<double>(i) / pictures) : 0))
                 return fail(told("stopped"), told("nothing was written"));
@@ -222,30 +236,32 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
     } catch (const cv::Exception &) {
         more.push_back(told("the film broke off: what came before was kept"));
     }
-    facts = taker.facts();
+    facts = circle ? turns.facts() : taker.facts();
     if (full)
         more.push_back(told("the film is longer than can be taken at once: the rest was not read"));
     facts.warnings.insert(facts.warnings.end(), more.begin(), more.end());
     if (facts.pictures < 2)
         return fail(told("{} holds no moving picture", name), told("nothing was written"));
     if (rows.size() < 24)
-        return fail(told("the panel hardly scrolls in {}: {} rows came new", name, rows.size()),
+        return fail(circle ? told("hardly anything is swept anew in {}: {} rays", name, rows.size())
+                           : told("the panel hardly scrolls in {}: {} rows came new", name, rows.size()),
                     told("nothing was written"),
                     told("see whether the panel's corners and the newest edge are right"));
     auto c = options.calibration;
-    const double seconds = rows.back().second - rows.front().second;
+    const double seconds = rows.back().at_s - rows.front().at_s;
     if (c.rows_a_second <= 0 && seconds > 0)
         c.rows_a_second = static_cast<double>(rows.size() - 1) / seconds;
     const auto time = [&](double s) {
         return options.start + static_cast<UnixNs>(s * static_cast<double>(ns_per_s));
     };
-    auto writer = RecordingWriter::create(
-        recording, head_of(c, time(rows.front().second), time(rows.back().second), name));
+    auto writer =
+        RecordingWriter::create(recording, head_of(c, time(rows.front().at_s), time(rows.back().at_s), name));
     if (!writer)
         return tl::unexpected(writer.error());
     UnixNs before = 0;
-    for (const auto &[row, s] : rows) {
-        auto ping = ping_of(row, c, std::max(time(s), before + 1'000'000));
+    for (const auto &[row, s, ray] : rows) {
+        const auto at = std::max(time(s), before + 1'000'000);
+        auto ping = circle ? ray_of(row, c, ray, at) : ping_of(row, c, at);
         before = ping.time;
         if (ping.beams.empty())
             return fail(told("neither side of the middle is as wide as 24 pixels"),

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
 
@@ -39,6 +40,73 @@ std::pair<int, int> longest_run(const std::vector<double> &v, double least) {
         }
     }
     return {best_from, best_to};
+}
+
+// A circle has grain within and none in the corners about it. Its rim by where the grain ends on both sides,
+// or above and below: astern of a head there is none.
+std::optional<std::array<Pixel, 4>> circle_in(const cv::Mat &grainy, const cv::Rect &box) {
+    constexpr double squarest = 0.85, of_inside = 0.25, rim_at = 0.35, least_way = 0.8, most_way = 1.2;
+    const double ratio = static_cast<double>(box.width) / box.height;
+    if (ratio < squarest || ratio > 1 / squarest)
+        return std::nullopt;
+    const double x = box.x + box.width / 2.0, y = box.y + box.height / 2.0,
+                 r = (box.width + box.height) / 4.0;
+    double inside = 0, within = 0, corners = 0;
+    for (int iy = std::max(0, box.y); iy < std::min(grainy.rows, box.y + box.height); ++iy)
+        for (int ix = std::max(0, box.x); ix < std::min(grainy.cols, box.x + box.width); ++ix) {
+            const double d = std::hypot(ix - x, iy - y) / r, v = grainy.at<std::uint8_t>(iy, ix) / 255.0;
+            if (d < 0.9) {
+                inside += v;
+                ++within;
+            } else if (d > 1.12) {
+                corners += v;
+            }
+        }
+    const double corner_pixels = (4 - std::numbers::pi * 1.12 * 1.12) * r * r;
+    if (within < 1 || corner_pixels < 1)
+        return std::nullopt;
+    inside /= within;
+    corners /= std::max(1.0, corner_pixels);
+    if (inside <= 0 || corners > of_inside * inside)
+        return std::nullopt;
+    const auto way = [&](int dx, int dy) -> std::optional<double> {
+        constexpr int run = 5;
+        double last = 0;
+        for (double d = 0.6 * r; d < most_way * r; ++d) {
+            double sum = 0;
+            int n = 0;
+            for (int along = 0; along < run; ++along)
+                for (int aside = -static_cast<int>(0.12 * r); aside <= static_cast<int>(0.12 * r); ++aside) {
+                    // Aside of the axis the rim lies nearer: along the arc.
+                    const double at = std::sqrt(std::max(0.0, (d + along) * (d + along) - aside * aside));
+                    const int ix = static_cast<int>(x + dx * at + dy * aside),
+                              iy = static_cast<int>(y + dy * at + dx * aside);
+                    if (ix >= 0 && iy >= 0 && ix < grainy.cols && iy < grainy.rows) {
+                        sum += grainy.at<std::uint8_t>(iy, ix) / 255.0;
+                        ++n;
+                    }
+                }
+            if (n > 0 && sum / n > rim_at * inside)
+                last = d + run / 2.0;
+        }
+        return last > least_way * r ? std::optional(last) : std::nullopt;
+    };
+    const auto left = way(-1, 0), right = way(1, 0), up = way(0, -1), down = way(0, 1);
+    double middle_x = x, middle_y = y, radius = 0;
+    if (left && right) {
+        radius = (*left + *right) / 2;
+        middle_x = x + (*right - *left) / 2;
+        middle_y = up && down ? y + (*down - *up) / 2 : up ? y - *up + radius : down ? y + *down - radius : y;
+    } else if (up && down) {
+        radius = (*up + *down) / 2;
+        middle_y = y + (*down - *up) / 2;
+        middle_x = left ? x - *left + radius : right ? x + *right - radius : x;
+    } else {
+        return std::nullopt;
+    }
+    const double x0 = middle_x - radius, x1 = middle_x + radius, y0 = middle_y - radius,
+                 y1 = middle_y + radius;
+    return std::array{Pixel{x0, y0}, Pixel{x1, y0}, Pixel{x1, y1}, Pixel{x0, y1}};
 }
 
 } // namespace
@@ -115,6 +183,12 @@ std::optional<ScreenGuess> guess_screen(const ScreenPicture &picture) {
         return std::nullopt;
     const cv::Rect box(stats.at<int>(largest, cv::CC_STAT_LEFT), stats.at<int>(largest, cv::CC_STAT_TOP),
                        stats.at<int>(largest, cv::CC_STAT_WIDTH), stats.at<int>(largest, cv::CC_STAT_HEIGHT));
+    if (const auto round = circle_in(both, box)) {
+        ScreenGuess g;
+        g.corners = *round;
+        g.circle = true;
+        return g;
+    }
     // Its edges to the pixel: lines of which a good part is grainy.
     const int pad = 24;
     const cv::Rect wide = cv::Rect(box.x - pad, box.y - pad, box.width + 2 * pad, box.height + 2 * pad) &

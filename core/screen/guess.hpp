@@ -9,6 +9,7 @@ namespace heron {
 
 struct ScreenGuess {
     std::array<Pixel, 4> corners;
+    bool circle = false; ///< the corners are those of the square about a circle; the rest is not told then
     NewestAt newest = NewestAt::top; ///< only whether time runs up and down or across: which end is newest a
                                      ///< still does not tell
     double middle = 0.5;

@@ -1,6 +1,8 @@
 #include "screen/picture_reading.hpp"
 
 #include "reading/reader.hpp"
+#include "reading/sweep_reader.hpp"
+#include "screen/circle.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -30,7 +32,37 @@ Result<PictureReading> read_picture(const ScreenPicture &picture, const ScreenCa
     return read_rows(*rows, c);
 }
 
+namespace {
+
+PictureReading read_circle(const PictureRows &rows, const ScreenCalibration &c) {
+    PictureReading r;
+    r.ramp = rows.ramp;
+    r.warnings = rows.recording.warnings;
+    Scan scan;
+    scan.nav = rows.recording.head.nav;
+    for (const auto &ping : rows.recording.pings)
+        scan.push({ping, std::nullopt, {}});
+    SweepReader reader;
+    const auto looks = reader.advance(scan, true);
+    for (auto &one : join_sweeps(looks, reader.views(), ReaderSettings().least_confidence)) {
+        const double pixel_m =
+            c.pixel_sd * c.range_m / (std::min(panel_size(c).width, panel_size(c).height) / 2.0);
+        one.ground_m.sd = std::hypot(one.ground_m.sd, pixel_m);
+        if (one.height_m && one.shadow_end_m > 0)
+            one.height_m->sd =
+                std::hypot(one.height_m->sd, 1.5 * pixel_m * one.bottom.altitude_m / one.shadow_end_m);
+        const auto *ray = scan.ping(one.row).beam(Side::around);
+        const auto at = on_circle(c, ray != nullptr ? ray->azimuth_deg : 0, one.slant_m);
+        r.contacts.push_back({std::move(one), at});
+    }
+    return r;
+}
+
+} // namespace
+
 PictureReading read_rows(const PictureRows &rows, const ScreenCalibration &c) {
+    if (c.circle_bow_deg)
+        return read_circle(rows, c);
     PictureReading r;
     r.ramp = rows.ramp;
     r.warnings = rows.recording.warnings;

@@ -1,5 +1,7 @@
 #include "screen/rows.hpp"
 
+#include "screen/circle.hpp"
+
 #include <algorithm>
 #include <cmath>
 
@@ -53,7 +55,21 @@ RecordingHead head_of(const ScreenCalibration &c, UnixNs first, UnixNs last, con
     for (const auto &line : assumed_in(c))
         head.summary += " " + line + ";";
     head.sound_speed_m_s = sound_speed_m_s;
-    if (c.start && c.along_m > 0) {
+    if (c.circle_bow_deg) {
+        for (const auto t : {first, last})
+            if (c.start) {
+                PositionSample p;
+                p.time = t;
+                p.place = c.start->place;
+                p.sd_m = 3;
+                p.speed_m_s = 0;
+                head.nav.add(p);
+                AttitudeSample a;
+                a.time = t;
+                a.heading_deg = c.start->heading_deg;
+                head.nav.add(a);
+            }
+    } else if (c.start && c.along_m > 0) {
         const double speed = c.along_m / seconds_a_row(c), turn = c.start->heading_deg / degrees_per_radian;
         const LocalPlane plane(c.start->place);
         for (UnixNs t = first;; t += ns_per_s / 2) {
@@ -84,6 +100,8 @@ RecordingHead head_of(const ScreenCalibration &c, UnixNs first, UnixNs last, con
 
 Result<PictureRows> rows_of(const ScreenPicture &picture, const ScreenCalibration &c, UnixNs newest,
                             const std::string &made_from) {
+    if (c.circle_bow_deg)
+        return rays_of(picture, c, newest, made_from);
     const auto panel = straighten(picture, c);
     PictureRows r;
     r.ramp = c.ramp.empty() ? estimate_ramp(panel) : ramp_of(c.ramp);

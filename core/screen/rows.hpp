@@ -27,7 +27,7 @@ double seconds_a_row(const ScreenCalibration &calibration);
 RecordingHead head_of(const ScreenCalibration &calibration, UnixNs first, UnixNs last,
                       const std::string &made_from);
 
-/// A whole picture as a recording; its newest row has the time `newest`.
+/// A whole picture as a recording; its newest row (of a circle its last ray) has the time `newest`.
 struct PictureRows {
     Recording recording;
     ColourRamp ramp;

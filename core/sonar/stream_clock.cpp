@@ -1,11 +1,13 @@
 #include "sonar/stream_clock.hpp"
 
+#include <algorithm>
 #include <cmath>
 
 namespace heron {
 namespace {
-constexpr double a_step_s = 0.5, worth_it_s = 0.4;
-}
+constexpr double a_step_s = 0.5, worth_it_s = 0.4, off_by_a_lot_s = 1;
+constexpr double follows_s_per_s = 0.05; // slowly enough that times never run back
+} // namespace
 
 StreamClock::Stamp StreamClock::stamp(UnixNs own, std::int64_t monotonic_ns, UnixNs host) {
     Stamp stamp{own, false};
@@ -23,8 +25,14 @@ StreamClock::Stamp StreamClock::stamp(UnixNs own, std::int64_t monotonic_ns, Uni
         stamp.time = by_counter;
     }
     difference_.ping(host, stamp.time);
-    if (const auto d = difference_.seconds(); d && std::fabs(*d - shift_s_) > worth_it_s)
-        shift_s_ = std::fabs(*d) > worth_it_s ? *d : 0;
+    if (const auto d = difference_.seconds()) {
+        proved_ = proved_ || std::fabs(*d) > worth_it_s;
+        const double off = *d - shift_s_,
+                     most = follows_s_per_s * std::clamp(seconds_between(last_, stamp.time), 0.0, 1.0);
+        if (proved_)
+            shift_s_ += std::fabs(off) > off_by_a_lot_s ? off : std::clamp(off, -most, most);
+    }
+    last_ = stamp.time;
     stamp.time = later(stamp.time, static_cast<UnixNs>(shift_s_ * 1e9));
     return stamp;
 }

@@ -10,7 +10,8 @@ namespace heron {
 /// The clock of one stream. A sounder's time of day may be set while it runs; its own counter never is, so
 /// times follow the counter from the first time told. What is left between it and the positions' clock is
 /// added once it has proved to be more than the cables' delay (0.4 s), so that pings, positions and marks
-/// share one clock.
+/// share one clock: at once where it is more than a second, else by a twentieth of a second a second. From
+/// then on a clock that drifts is followed.
 class StreamClock {
   public:
     struct Stamp {
@@ -32,7 +33,9 @@ class StreamClock {
     ClockDifference difference_;
     std::optional<UnixNs> base_; // its time of day less its own counter, as first told
     double told_step_s_ = 0;     // how far the time of day has moved against the counter, as last said
+    bool proved_ = false;        // that there is a difference worth adding
     double shift_s_ = 0;
+    UnixNs last_ = 0; // by the counter
 };
 
 } // namespace heron

@@ -86,9 +86,10 @@ TEST_F(Practice, OnesOwnMarksAreAskedWithoutTheirPlaces) {
     m.kind = Kind::boulder;
     m.turned_out = Kind::built;
     m.confirmed = Confirmed::diver;
-    m.chip = {40, 30, std::vector<std::uint8_t>(1200, 90)};
+    std::vector<std::uint8_t> level(1200, 90);
     for (std::size_t i = 0; i < 600; ++i)
-        m.chip.level[i] = static_cast<std::uint8_t>(i % 255);
+        level[i] = static_cast<std::uint8_t>(i % 255);
+    m.chip = {40, 30, std::move(level)};
     ASSERT_TRUE(marks().add(m));
     press("practiceOwn");
     ASSERT_TRUE(trainer().own());

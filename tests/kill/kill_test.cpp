@@ -61,7 +61,7 @@ TEST(KillMarkStore, NoMarkSaidToBeSavedIsMissing) {
         std::set<std::string> ids;
         for (const auto &m : *marks) {
             ids.insert(m.id);
-            EXPECT_EQ(m.chip.level.size(), 124u * 92u);
+            EXPECT_EQ(m.chip.look()->level.size(), 124u * 92u);
         }
         std::ifstream out(folder.file("out"));
         std::string line;

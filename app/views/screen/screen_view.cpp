@@ -6,6 +6,7 @@
 #include "kit/theme.hpp"
 #include "parts/place.hpp"
 #include "recording/write_recording.hpp"
+#include "screen/circle.hpp"
 #include "screen/film.hpp"
 #include "screen/rows.hpp"
 
@@ -72,6 +73,13 @@ ScreenView::ScreenView(ViewContext &context, QWidget *parent) : QWidget(parent),
     swap_->setCheckable(true);
     connect(swap_, &KeyButton::clicked, this, [this](bool on) {
         calibration_.swap_sides = on;
+        changed();
+    });
+    circle_ = addKey("circleScreen", tr("a circle"),
+                     tr("The picture of a head that turns, not one that scrolls"), Qt::Key_O);
+    circle_->setCheckable(true);
+    connect(circle_, &KeyButton::clicked, this, [this](bool on) {
+        calibration_.circle_bow_deg = on ? std::optional(0.0) : std::nullopt;
         changed();
     });
     hand_ = addKey("byHand", tr("by hand"), tr("Photographed or filmed by hand, not saved by the unit"));
@@ -241,6 +249,7 @@ void ScreenView::suggest() {
     const auto guess = guess_screen(picture_);
     if (guess) {
         c.corners = guess->corners;
+        c.circle_bow_deg = guess->circle ? std::optional(c.circle_bow_deg.value_or(0)) : std::nullopt;
         c.newest = guess->newest;
         c.middle = guess->middle;
         symmetry_ = guess->symmetry;
@@ -257,10 +266,16 @@ void ScreenView::changed() {
     const bool there = !picture_.empty();
     for (std::size_t i = 0; i < 4; ++i)
         newest_[i]->setChecked(there && static_cast<std::size_t>(calibration_.newest) == i);
+    for (auto *key : newest_)
+        key->setVisible(!circle());
+    swap_->setVisible(!circle());
+    for (auto *key : {along_less_, along_more_})
+        key->setVisible(!circle());
+    circle_->setChecked(circle());
     swap_->setChecked(calibration_.swap_sides);
     hand_->setChecked(calibration_.pixel_sd > 1);
-    for (auto *key : {suggest_, swap_, hand_, range_less_, range_more_, along_less_, along_more_, depth_less_,
-                      depth_more_, newest_[0], newest_[1], newest_[2], newest_[3]})
+    for (auto *key : {suggest_, swap_, hand_, circle_, range_less_, range_more_, along_less_, along_more_,
+                      depth_less_, depth_more_, newest_[0], newest_[1], newest_[2], newest_[3]})
         key->setEnabled(there && !reading());
     // A range that nobody said would make every figure a guess.
     read_->setEnabled(there && range_said_);
@@ -275,8 +290,9 @@ void ScreenView::changed() {
 void ScreenView::lookAtColours() {
     if (grip_ != Grip::none)
         return; // when it is put down
-    ramp_ = calibration_.ramp.empty() ? estimate_ramp(straighten(picture_, calibration_))
-                                      : ramp_of(calibration_.ramp);
+    ramp_ = !calibration_.ramp.empty() ? ramp_of(calibration_.ramp)
+            : circle() ? estimate_ramp(circle_panel(upright_panel(picture_, calibration_), calibration_))
+                       : estimate_ramp(straighten(picture_, calibration_));
 }
 
 QRectF ScreenView::pictureBox() const {
@@ -309,6 +325,10 @@ std::array<Pixel, 2> ScreenView::middleLine() const {
     return {mapped(h, {0, m}), mapped(h, {1, m})};
 }
 
+Pixel ScreenView::bowAtRim() const {
+    return on_circle(calibration_, 0, calibration_.range_m);
+}
+
 void ScreenView::mousePressEvent(QMouseEvent *event) {
     grip_ = Grip::none;
     if (picture_.empty() || reading())
@@ -323,6 +343,11 @@ void ScreenView::mousePressEvent(QMouseEvent *event) {
         }
     if (grip_ != Grip::none)
         return;
+    if (circle()) {
+        if (QLineF(toView(bowAtRim()), event->position()).length() < reach_px)
+            grip_ = Grip::middle;
+        return;
+    }
     const auto line = middleLine();
     const QLineF middle(toView(line[0]), toView(line[1]));
     const auto normal = middle.normalVector().unitVector();
@@ -340,6 +365,12 @@ void ScreenView::mouseMoveEvent(QMouseEvent *event) {
     if (grip_ == Grip::middle) {
         const auto h = homography(c.corners, {Pixel{0, 0}, {1, 0}, {1, 1}, {0, 1}});
         const auto p = mapped(h, at);
+        if (circle()) {
+            c.circle_bow_deg = std::round(wrap_360(std::atan2(p.x - 0.5, 0.5 - p.y) * degrees_per_radian));
+            remembered_ = false;
+            update();
+            return;
+        }
         const double m = std::clamp(c.across_is_level() ? p.x : p.y, 0.0, 1.0);
         c.middle = c.swap_sides ? 1 - m : m;
     } else {
@@ -362,7 +393,7 @@ void ScreenView::mouseReleaseEvent(QMouseEvent *) {
     // Within new corners the middle is looked for anew, until it was put down by hand.
     middle_by_hand_ = middle_by_hand_ || grip_ == Grip::middle;
     grip_ = Grip::none;
-    if (!middle_by_hand_) {
+    if (!middle_by_hand_ && !circle()) {
         const auto guess =
             guess_middle(upright_panel(picture_, calibration_), calibration_.across_is_level());
         if (guess.symmetry > sure_symmetry) {
@@ -463,7 +494,7 @@ void ScreenView::readFilm(const QString &recording) {
 }
 
 void ScreenView::shown(const QString &recording) {
-    context_.window.askPlace(place::scan);
+    context_.window.askPlace(circle() ? place::around : place::scan);
     context_.session.sources.open(recording);
 }
 
@@ -475,8 +506,10 @@ void ScreenView::resizeEvent(QResizeEvent *) {
     suggest_->setGeometry(x + 2 * (third + 6), 12, third, 48);
     for (int i = 0; i < 4; ++i)
         newest_[static_cast<std::size_t>(i)]->setGeometry(x + i * (w / 4), 104, w / 4 - 4, 44);
-    swap_->setGeometry(x, 154, w / 2 - 3, 44);
-    hand_->setGeometry(x + w / 2 + 3, 154, w / 2 - 3, 44);
+    const int three = (w - 12) / 3;
+    circle_->setGeometry(x, 154, three, 44);
+    hand_->setGeometry(x + three + 6, 154, three, 44);
+    swap_->setGeometry(x + 2 * (three + 6), 154, three, 44);
     int y = 214;
     for (const auto &[less, more] :
          {std::pair{range_less_, range_more_}, {along_less_, along_more_}, {depth_less_, depth_more_}}) {
@@ -514,14 +547,27 @@ void ScreenView::paintPicture(QPainter &p) const {
     for (const auto &[ink, wide] : {std::pair{QColor(0, 0, 0, 160), 4.0}, {QColor(255, 255, 255), 1.8}}) {
         p.setPen(QPen(ink, wide));
         p.drawPolygon(panel);
-        const auto line = middleLine();
         p.setPen(QPen(ink, wide, Qt::DashLine));
-        p.drawLine(toView(line[0]), toView(line[1]));
+        if (circle()) {
+            QPolygonF rim;
+            for (int deg = 0; deg <= 360; deg += 3)
+                rim << toView(on_circle(calibration_, deg, calibration_.range_m));
+            p.drawPolyline(rim);
+            p.drawLine(toView(on_circle(calibration_, 0, 0)), toView(bowAtRim()));
+        } else {
+            const auto line = middleLine();
+            p.drawLine(toView(line[0]), toView(line[1]));
+        }
     }
     for (const auto &corner : panel) {
         p.setPen(QPen(QColor(0, 0, 0, 200), 2));
         p.setBrush(colour("accent"));
         p.drawEllipse(corner, 11, 11);
+    }
+    if (circle()) {
+        p.setBrush(colour("reed"));
+        p.drawEllipse(toView(bowAtRim()), 13, 13);
+        return;
     }
     const auto line = middleLine();
     const auto grip = (toView(line[0]) + toView(line[1])) / 2;
@@ -540,13 +586,19 @@ void ScreenView::paintColumn(QPainter &p) const {
         p.setPen(colour(ink));
         p.drawText(QPointF(x, y), p.fontMetrics().elidedText(words, Qt::ElideRight, w));
     };
-    text(94, tr("The newest row stands at the"), 13, false, "ink2");
-    const QString labels[] = {tr("Range, each side"), tr("Way from row to row"),
-                              tr("Depth under the transducer")};
-    const QString values[] = {
-        range_said_ ? length(calibration_.range_m, 0) : tr("say it: − or +"),
-        calibration_.along_m > 0 ? length(calibration_.along_m, 2) : tr("unknown: no lengths"),
-        calibration_.depth_m ? length(*calibration_.depth_m, 1) : tr("from the first return")};
+    if (circle())
+        text(134, tr("The bow points to %1° on the picture").arg(std::lround(*calibration_.circle_bow_deg)),
+             15, true, "ink");
+    else
+        text(94, tr("The newest row stands at the"), 13, false, "ink2");
+    const QString labels[] = {circle() ? tr("Range, to the rim") : tr("Range, each side"),
+                              tr("Way from row to row"), tr("Depth under the transducer")};
+    const QString values[] = {range_said_ ? length(calibration_.range_m, 0) : tr("say it: − or +"),
+                              circle()                   ? tr("none: it turns")
+                              : calibration_.along_m > 0 ? length(calibration_.along_m, 2)
+                                                         : tr("unknown: no lengths"),
+                              calibration_.depth_m ? length(*calibration_.depth_m, 1)
+                                                   : tr("from the first return")};
     for (int i = 0; i < 3; ++i) {
         const int y = 214 + i * 58;
         p.setFont(Theme::instance().font(13));
@@ -573,11 +625,14 @@ void ScreenView::paintColumn(QPainter &p) const {
             words << tr(
                 "They do not grow lighter all the way: levels are guessed. Places and heights stand.");
         words << (remembered_ ? tr("As it was set for the last screen of this size.")
+                  : circle()  ? tr("Pull the corners to the square about the circle, and the ball at its rim "
+                                    "to where the bow is.")
                   : symmetry_ > sure_symmetry
                       ? tr("Suggested: both sides are alike about the dashed line.")
                       : tr("Pull the corners to the sonar's picture and the dashed line to the boat's way."));
         if (film_)
-            words << tr("A film: its first picture. What scrolls in is taken once.");
+            words << (circle() ? tr("A film: its first picture. What is swept anew is taken once.")
+                               : tr("A film: its first picture. What scrolls in is taken once."));
         words << tr("Marks of it have no place unless a receiver's is known; heights and distances stand.");
     }
     if (!told_.isEmpty())

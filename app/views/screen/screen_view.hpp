@@ -57,6 +57,9 @@ class ScreenView : public QWidget {
     void shown(const QString &recording);
     QRectF pictureBox() const;
     std::array<Pixel, 2> middleLine() const;
+    /// Of a circle: where on its rim the bow points.
+    Pixel bowAtRim() const;
+    bool circle() const { return calibration_.circle_bow_deg.has_value(); }
     void paintPicture(QPainter &p) const;
     void paintColumn(QPainter &p) const;
     QString length(double m, int decimals) const;
@@ -74,8 +77,8 @@ class ScreenView : public QWidget {
     QString told_;
     QPointer<QProcess> process_;
     std::array<KeyButton *, 4> newest_{};
-    KeyButton *open_, *paste_, *suggest_, *read_, *swap_, *hand_, *range_less_, *range_more_, *along_less_,
-        *along_more_, *depth_less_, *depth_more_;
+    KeyButton *open_, *paste_, *suggest_, *read_, *swap_, *hand_, *circle_, *range_less_, *range_more_,
+        *along_less_, *along_more_, *depth_less_, *depth_more_;
 };
 
 } // namespace heron::app

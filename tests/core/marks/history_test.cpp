@@ -114,8 +114,11 @@ RC_GTEST_PROP(MarkHistory, EveryStateComesAgain, ()) {
         } else if (what == 1) {
             auto m = all[which];
             m.note += "x";
-            if (*rc::gen::arbitrary<bool>())
-                m.chip.level[0] = static_cast<std::uint8_t>(i);
+            if (*rc::gen::arbitrary<bool>()) {
+                auto chip = *m.chip.look();
+                chip.level[0] = static_cast<std::uint8_t>(i);
+                m.chip = std::move(chip);
+            }
             RC_ASSERT(book->change(m));
         } else if (what == 2) {
             RC_ASSERT(book->remove(all[which].id));

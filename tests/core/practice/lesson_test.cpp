@@ -129,6 +129,6 @@ TEST(Practice, OnesOwnMarksAskWhatTheyTurnedOutToBe) {
         EXPECT_EQ(std::set<std::string>(q.choices.begin(), q.choices.end()).size(), q.choices.size());
         EXPECT_THAT(q.explains, HasSubstr("camera"));
         EXPECT_THAT(q.asks + q.explains, testing::Not(HasSubstr("gate"))) << "no name is in it";
-        EXPECT_EQ(q.picture, m.chip);
+        EXPECT_EQ(q.picture, *m.chip.look());
     }
 }

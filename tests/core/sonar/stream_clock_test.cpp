@@ -3,6 +3,7 @@
 
 #include <cmath>
 #include <gtest/gtest.h>
+#include <vector>
 
 using namespace heron;
 
@@ -62,6 +63,44 @@ TEST(StreamClock, ASetClockIsFollowedByTheCounterAndSaidOnceAStep) {
     d.sounder_ahead_s = 0;
     d.run(50);
     EXPECT_EQ(d.told_set, 2) << "set back again is another step";
+}
+
+// Two devices on one clock that gains a second in an hour, as a cheap crystal in the sun does. Each is
+// stamped by itself; the receiver's time holds for both.
+TEST(StreamClock, TwoDevicesOnAClockThatDriftsStayTogetherAndNeverRunBack) {
+    for (const double drift : {1.0 / 3600, -1.0 / 3600}) {
+        StreamClock stern, bow;
+        std::vector<double> delays{0.02, 0.11}; // their cables
+        UnixNs last_stern = 0, last_bow = 0;
+        double apart = 0, off = 0, off_late = 0;
+        for (int tick = 0; tick < 3 * 36'000; ++tick) {
+            const auto truth = noon + tick * ns_per_s / 10;
+            const auto host = 500 * ns_per_s + tick * ns_per_s / 10;
+            const auto count = 7 * ns_per_s + static_cast<std::int64_t>(tick * (1 + drift) * 1e8);
+            if (tick % 10 == 0) {
+                stern.position(host, truth);
+                bow.position(host, truth);
+            }
+            const auto own = noon + (count - 7 * ns_per_s);
+            const auto at_stern =
+                stern.stamp(own, count, host + static_cast<std::int64_t>(delays[0] * 1e9)).time;
+            const auto at_bow = bow.stamp(own, count, host + static_cast<std::int64_t>(delays[1] * 1e9)).time;
+            ASSERT_GT(at_stern, last_stern);
+            ASSERT_GT(at_bow, last_bow);
+            last_stern = at_stern;
+            last_bow = at_bow;
+            const double stern_off = std::fabs(seconds_between(truth, at_stern)),
+                         bow_off = std::fabs(seconds_between(truth, at_bow));
+            off = std::max({off, stern_off, bow_off});
+            if (tick > 2 * 36'000) {
+                off_late = std::max({off_late, stern_off, bow_off});
+                apart = std::max(apart, std::fabs(seconds_between(at_stern, at_bow)));
+            }
+        }
+        EXPECT_LT(off, 0.5) << drift;
+        EXPECT_LT(off_late, 0.15) << "once it has shown, all that is left is the cables";
+        EXPECT_LT(apart, 0.12);
+    }
 }
 
 TEST(StreamClock, WithoutACounterItsTimeOfDayServes) {

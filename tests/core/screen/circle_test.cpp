@@ -1,0 +1,261 @@
+// Circular pictures and films of them: the same turn, read from the picture and from the rays themselves.
+#include "screen/circle.hpp"
+
+#include "reading/sweep_reader.hpp"
+#include "recording/nmea_feed.hpp"
+#include "screen/circle_film.hpp"
+#include "screen/guess.hpp"
+#include "screen/picture_reading.hpp"
+#include "sim/circle_screen.hpp"
+#include "sim/screens.hpp"
+#include "sim/sounder.hpp"
+
+#include <cmath>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+#include <set>
+
+using namespace heron;
+using testing::HasSubstr;
+
+namespace {
+
+const char *const basin =
+    R"({"name":"basin","seed":11,"origin":{"latitude":46.5,"longitude":-21.25},"water":{"temperature_c":14},
+ "terrain":{"size_m":[120,120],"depth_m":5,"ground":"sand","undulation_m":0.05},
+ "things":[{"kind":"boulder","at":[67,66],"length_m":1.3,"height_m":0.9},{"kind":"boulder","at":[51,62],"length_m":1.1,"height_m":0.8},
+ {"kind":"stump","at":[53,70],"width_m":0.6,"height_m":0.9},{"kind":"boulder","at":[64,49],"length_m":1.2,"height_m":1.0}],
+ "boat":{"route":[[60,58],[60,70]],"speed_m_s":0.9,"hold":{"at":[60,58],"heading_deg":0,"drift_m":0.01,"swing_deg":0.1}}})";
+
+// What the head hears in so many turns, on the spot.
+struct Heard {
+    std::vector<Ping> rays;
+    NavTrack nav;
+    Installation installation;
+    double range_m = 0;
+};
+
+const Heard &heard() {
+    static const Heard h = [] {
+        auto scene = sim::read_scene(basin, "basin");
+        EXPECT_TRUE(scene);
+        sim::Sounder sounder(std::move(*scene), 1'800'000'000LL * ns_per_s);
+        auto side = sounder.settings();
+        side.pinging = false;
+        sounder.ask(side);
+        auto head = sounder.head_settings();
+        head.pinging = true;
+        head.range_m = 18;
+        sounder.ask_head(head);
+        sounder.put_on_hold();
+        Heard out;
+        out.range_m = sounder.head_settings().range_m;
+        out.installation = sounder.scene().boat.head_installation();
+        NmeaFeed feed;
+        while (out.rays.size() < 1500) {
+            auto e = sounder.next();
+            for (auto &line : e.sentences)
+                feed.take(line, e.time, out.nav);
+            if (e.ray)
+                out.rays.push_back(std::move(e.ray->ping));
+        }
+        return out;
+    }();
+    return h;
+}
+
+// The last whole turn.
+std::span<const Ping> turn() {
+    const auto &all = heard().rays;
+    double turned = 0;
+    std::size_t first = all.size() - 1;
+    while (first > 0 && turned < 359) {
+        turned += std::fabs(wrap_180(all[first].beams[0].azimuth_deg - all[first - 1].beams[0].azimuth_deg));
+        --first;
+    }
+    return std::span(all).subspan(first);
+}
+
+ScreenCalibration calibration(const sim::CircleScreen &as) {
+    ScreenCalibration c;
+    c.source = "a circle";
+    c.width = c.height = as.size;
+    const double a = as.margin, b = as.size - as.margin;
+    c.corners = {Pixel{a, a}, {b, a}, {b, b}, {a, b}};
+    c.circle_bow_deg = wrap_360(as.bow_deg);
+    c.range_m = heard().range_m;
+    c.depth_m = 4.6;
+    return c;
+}
+
+// What the rays themselves tell.
+std::vector<Contact> of_rays() {
+    Scan scan;
+    scan.installation = heard().installation;
+    for (const auto &p : turn())
+        scan.push({p, std::nullopt, {}});
+    scan.nav.add(DepthSample{turn().front().time, 4.6, {}});
+    scan.nav.add(DepthSample{turn().back().time, 4.6, {}});
+    SweepReader reader;
+    const auto looks = reader.advance(scan, true);
+    auto joined = join_sweeps(looks, reader.views(), 0.5);
+    for (auto &c : joined)
+        c.heading_deg =
+            scan.ping(c.row).beams[0].azimuth_deg; // where it lies off the bow, for the comparison
+    return joined;
+}
+
+} // namespace
+
+TEST(CirclePicture, IsReadAsTheTurnItself) {
+    const auto own = of_rays();
+    ASSERT_GE(own.size(), 3u);
+    for (const double bow : {0.0, 250.0}) {
+        sim::CircleScreen as;
+        as.bow_deg = bow;
+        const auto screen = sim::circle_screen(turn(), sim::screen_colours(2, false), as);
+        const auto c = calibration(as);
+        const auto read = read_picture(screen, c, 1'800'000'000LL * ns_per_s, "circle.png");
+        ASSERT_TRUE(read) << read.error().line();
+        std::size_t found = 0;
+        for (const auto &o : own)
+            for (const auto &[p, at] : read->contacts) {
+                // Where it lies on the picture, turned back.
+                const double dx = at.x - as.size / 2.0, dy = at.y - as.size / 2.0;
+                const double off = std::atan2(dx, -dy) * degrees_per_radian - bow;
+                if (std::fabs(p.slant_m - o.slant_m) > 0.03 * c.range_m ||
+                    std::fabs(wrap_180(off - *o.heading_deg)) * o.slant_m / degrees_per_radian > 0.8)
+                    continue;
+                EXPECT_NEAR(std::hypot(dx, dy) / (as.size / 2.0 - as.margin) * c.range_m, p.slant_m, 0.15);
+                EXPECT_EQ(p.family, o.family);
+                ++found;
+                break;
+            }
+        EXPECT_GE(found, own.size() - 1) << "bow at " << bow << " of " << own.size();
+        EXPECT_LE(read->contacts.size(), own.size() + 2);
+    }
+}
+
+// Seen at a slant: the corners of the square about it take that out.
+TEST(CirclePicture, IsStraightenedWhenPhotographed) {
+    sim::CircleScreen as;
+    const auto screen = sim::circle_screen(turn(), sim::screen_colours(1, false), as);
+    auto c = calibration(as);
+    const auto photo = sim::photographed(screen, c.corners, 5, 0.6);
+    c.width = photo.width;
+    c.height = photo.height;
+    c.pixel_sd = 1.5;
+    const auto saved = rays_of(screen, calibration(as), 0, "saved"), taken = rays_of(photo, c, 0, "taken");
+    ASSERT_TRUE(saved && taken);
+    // The brightest of each ray beyond the first metres lies at the same range.
+    int same = 0, compared = 0;
+    for (int ray = 0; ray < rays_of_a_circle; ++ray) {
+        const auto peak_m = [&](const PictureRows &rows) {
+            const auto &code = rows.recording.pings[static_cast<std::size_t>(ray)].beams[0].code;
+            const auto from = code.begin() + static_cast<std::ptrdiff_t>(code.size() / 3);
+            return static_cast<double>(std::max_element(from, code.end()) - code.begin()) /
+                   static_cast<double>(code.size()) * c.range_m;
+        };
+        ++compared;
+        same += std::fabs(peak_m(*saved) - peak_m(*taken)) < 0.05 * c.range_m ? 1 : 0;
+    }
+    EXPECT_GT(same, compared * 6 / 10) << "noise, blur and glare move some";
+}
+
+TEST(CirclePicture, ItsRimIsSeenWithoutAHand) {
+    for (const int margin : {24, 70}) {
+        sim::CircleScreen as;
+        as.margin = margin;
+        const auto guess = guess_screen(sim::circle_screen(turn(), sim::screen_colours(2, false), as));
+        ASSERT_TRUE(guess);
+        EXPECT_TRUE(guess->circle);
+        const auto c = calibration(as);
+        for (std::size_t i = 0; i < 4; ++i) {
+            EXPECT_NEAR(guess->corners[i].x, c.corners[i].x, 0.015 * as.size) << margin;
+            EXPECT_NEAR(guess->corners[i].y, c.corners[i].y, 0.015 * as.size) << margin;
+        }
+    }
+}
+
+TEST(CirclePicture, ItsCalibrationIsKeptAndBadOnesAreRefused) {
+    auto c = calibration({});
+    c.circle_bow_deg = 270;
+    const auto again = calibration_from_json(calibration_to_json(c));
+    ASSERT_TRUE(again);
+    EXPECT_EQ(*again, c);
+    for (const char *bad : {"\"round\"", "{\"bow_deg\": 400}", "{\"bow_deg\": \"up\"}", "[1]"}) {
+        auto text = calibration_to_json(c);
+        const auto from = text.find("\"circle\": ") + 10, to = text.find('}', from) + 1;
+        text.replace(from, to - from, bad);
+        const auto refused = calibration_from_json(text);
+        ASSERT_FALSE(refused) << bad;
+        EXPECT_THAT(refused.error().line(), HasSubstr("calibration cannot be used"));
+    }
+    ScreenPicture plain{720, 720, std::vector<Rgb>(720 * 720, Rgb{9, 9, 9})};
+    EXPECT_FALSE(rays_of(plain, c, 0, "plain"));
+}
+
+TEST(CircleFilm, EachRayIsTakenOnceAndInOrderWhicheverWayItTurns) {
+    const auto rays = turn();
+    sim::CircleScreen as;
+    as.size = 480;
+    const auto colours = sim::screen_colours(0, true);
+    for (const bool clockwise : {true, false}) {
+        // A ray a degree; the turn before is what another ping of that direction heard.
+        const auto ray_at = [&](int degree, bool newer) {
+            const auto &all = heard().rays;
+            const Ping *best = nullptr;
+            double least = 400;
+            for (std::size_t i = newer ? all.size() / 2 : 0; i < (newer ? all.size() : all.size() / 2); ++i)
+                if (const double d = std::fabs(wrap_180(all[i].beams[0].azimuth_deg - (degree - 179.5)));
+                    d < least) {
+                    least = d;
+                    best = &all[i];
+                }
+            auto ping = *best;
+            ping.beams[0].azimuth_deg = degree - 179.5;
+            return ping;
+        };
+        std::vector<Ping> shown;
+        for (int i = 0; i < 360; ++i)
+            shown.push_back(ray_at(i, false));
+        auto c = calibration(as);
+        c.range_m = heard().range_m;
+        std::vector<int> taken;
+        std::vector<double> times;
+        CircleTaker taker(c, [&](int ray, const LevelRow &, double s) {
+            taken.push_back(ray);
+            times.push_back(s);
+        });
+        double at = 0;
+        taker.add(sim::circle_screen(shown, colours, as), at);
+        constexpr int a_picture = 9;
+        for (int swept = 0; swept < 360; swept += a_picture) {
+            for (int i = swept; i < swept + a_picture; ++i) {
+                const int degree = clockwise ? i : 359 - i;
+                shown[static_cast<std::size_t>(degree)] = ray_at(degree, true);
+            }
+            at += 0.1;
+            taker.add(sim::circle_screen(shown, colours, as), at);
+        }
+        std::set<int> each(taken.begin(), taken.end());
+        EXPECT_GE(each.size(), 353u) << "98 in a hundred";
+        EXPECT_LE(taken.size(), each.size() + 50) << "a ray at the edge of a picture may come twice";
+        int in_order = 0;
+        for (std::size_t i = 1; i < taken.size(); ++i)
+            in_order += wrap_180((taken[i] - taken[i - 1]) * (clockwise ? 1.0 : -1.0)) > -1.5 ? 1 : 0;
+        EXPECT_GE(in_order, static_cast<int>(taken.size()) - 16)
+            << (clockwise ? "clockwise" : "the other way");
+        EXPECT_TRUE(std::is_sorted(times.begin(), times.end()));
+        EXPECT_TRUE(taker.facts().warnings.empty()) << taker.facts().warnings.front();
+        // Another range at once is told and nothing is taken of it.
+        const auto before = taken.size();
+        auto half = shown;
+        for (auto &p : half)
+            p.beams[0].code.resize(p.beams[0].code.size() / 2);
+        taker.add(sim::circle_screen(half, colours, as), at + 0.1);
+        EXPECT_EQ(taken.size(), before);
+        ASSERT_FALSE(taker.facts().warnings.empty());
+        EXPECT_THAT(taker.facts().warnings.back(), HasSubstr("most of the circle changed at once"));
+    }
+}
