@@ -9,6 +9,14 @@
 #include <QShortcutEvent>
 
 namespace heron::app {
+namespace {
+
+// From line to line of two, closer than in running words.
+double lineOf(const QFontMetricsF &m) {
+    return m.ascent() + 0.5 * m.descent();
+}
+
+} // namespace
 
 KeyButton::KeyButton(const QString &glyph, const QString &text, const QKeySequence &letter,
                      const QString &tip, QWidget *parent)
@@ -84,7 +92,7 @@ KeyButton::Setting KeyButton::settingFor(int wide, int tall, int largest) const 
     for (int px = std::min(largest, 13); px >= smallest; --px) {
         const auto font = Theme::instance().font(px, true);
         const QFontMetricsF m(font);
-        if (2 * m.ascent() > tall)
+        if (2 * lineOf(m) > tall)
             continue;
         for (qsizetype first = 1; first < words.size(); ++first) {
             const QStringList lines{words.mid(0, first).join(QLatin1Char(' ')),
@@ -94,6 +102,19 @@ KeyButton::Setting KeyButton::settingFor(int wide, int tall, int largest) const 
                 return {font, lines, true, longest};
         }
     }
+    // One long word is parted in its middle, as its language may hyphenate it elsewhere.
+    if (words.size() == 1)
+        for (int px = std::min(largest, 12); px >= 9; --px) {
+            const auto font = Theme::instance().font(px, true);
+            const QFontMetricsF m(font);
+            if (2 * lineOf(m) > tall)
+                continue;
+            const auto half = (text().size() + 1) / 2;
+            const QStringList lines{text().left(half) + QLatin1Char('-'), text().mid(half)};
+            const double longest = std::max(m.horizontalAdvance(lines[0]), m.horizontalAdvance(lines[1]));
+            if (longest <= wide)
+                return {font, lines, true, longest};
+        }
     for (int px = 11; px >= 9; --px) {
         s.font = Theme::instance().font(px, true);
         s.width = QFontMetricsF(s.font).horizontalAdvance(text());
@@ -108,7 +129,7 @@ KeyButton::Setting KeyButton::settingFor(int wide, int tall, int largest) const 
 }
 
 bool KeyButton::wordFits() const {
-    return settingFor(roomForWords(), height() - (stacked_ ? 32 : 10), 13).whole;
+    return settingFor(roomForWords(), height() - (!stacked_ ? 10 : height() < 60 ? 24 : 36), 13).whole;
 }
 
 void KeyButton::paintEvent(QPaintEvent *) {
@@ -135,12 +156,12 @@ void KeyButton::paintEvent(QPaintEvent *) {
 
     if (stacked_) {
         const double side = height() < 60 ? 20 : 26;
-        paintGlyph(p, glyph_, {width() / 2.0 - side / 2, height() < 60 ? 4.0 : 7.0, side, side}, ink);
+        paintGlyph(p, glyph_, {width() / 2.0 - side / 2, height() < 60 ? 2.0 : 7.0, side, side}, ink);
         p.setPen(ink);
-        const int from = height() < 60 ? 24 : 34;
+        const int from = height() < 60 ? 22 : 34;
         const auto set = settingFor(roomForWords(), height() - from - 2, 13);
         p.setFont(set.font);
-        const double line = set.lines.size() == 1 ? 20 : QFontMetricsF(set.font).ascent() + 1;
+        const double line = set.lines.size() == 1 ? 20 : lineOf(QFontMetricsF(set.font));
         double y = set.lines.size() == 1 ? height() - (height() < 60 ? 23 : 27)
                                          : from + (height() - from - 2 - 2 * line) / 2;
         for (const auto &text : set.lines) {
@@ -182,7 +203,7 @@ void KeyButton::paintEvent(QPaintEvent *) {
     }
     p.setPen(ink);
     p.setFont(set.font);
-    const double line = m.ascent() + 1;
+    const double line = lineOf(m);
     double y = middle + m.capHeight() / 2 - (static_cast<double>(set.lines.size()) - 1) * line / 2;
     for (const auto &text : set.lines) {
         p.drawText(QPointF(x + (word - m.horizontalAdvance(text)) / 2, y), text);

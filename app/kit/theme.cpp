@@ -2,6 +2,7 @@
 
 #include <QFile>
 #include <QFontDatabase>
+#include <QFontMetrics>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -104,6 +105,13 @@ QFont Theme::font(int px, bool bold) const {
     QFont f(family_);
     f.setPixelSize(px);
     f.setBold(bold || palettes_.at(light_).bold_labels);
+    return f;
+}
+
+QFont Theme::fontFor(const QString &words, double room, int px, bool bold, int least) const {
+    auto f = font(px, bold);
+    while (px > least && QFontMetrics(f).horizontalAdvance(words) > room)
+        f = font(--px, bold);
     return f;
 }
 

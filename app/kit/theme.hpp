@@ -10,6 +10,7 @@
 #include <QPainter>
 #include <QString>
 #include <QStringList>
+#include <algorithm>
 #include <map>
 
 namespace heron::app {
@@ -39,6 +40,8 @@ class Theme : public QObject {
 
     /// B612 at a pixel size of the scale; labels are bold in Noon.
     QFont font(int px, bool bold = false) const;
+    /// The largest up to `px`, and no smaller than `least`, at which the words fit a width.
+    QFont fontFor(const QString &words, double room, int px, bool bold = false, int least = 9) const;
     QFont mono(int px) const;
 
     QStringList mapNames() const { return map_names_; }
@@ -78,6 +81,16 @@ inline auto wordsOn(QPainter &p) {
         p.drawText(QPointF(x, y), words);
         return p.fontMetrics().horizontalAdvance(words);
     };
+}
+
+/// The same in a room: smaller where they would not fit, and only then with an ellipsis.
+inline double wordsWithin(QPainter &p, double x, double y, const QString &words, double room, int px,
+                          bool bold, const char *ink) {
+    p.setFont(Theme::instance().fontFor(words, room, px, bold));
+    p.setPen(colour(ink));
+    const auto shown = p.fontMetrics().elidedText(words, Qt::ElideRight, std::max(0, static_cast<int>(room)));
+    p.drawText(QPointF(x, y), shown);
+    return p.fontMetrics().horizontalAdvance(shown);
 }
 
 } // namespace heron::app

@@ -70,7 +70,7 @@ void PlaceRail::paintEvent(QPaintEvent *) {
         }
         paintGlyph(p, place.glyph, QRectF(24, r.y() + r.height() / 2 - 22, 24, 24), ink);
         p.setPen(ink);
-        p.setFont(theme.font(13, on));
+        p.setFont(theme.fontFor(place.title, r.width() - 6, 13, on));
         p.drawText(QRect(r.x(), r.y() + r.height() / 2 + 6, r.width(), 20), Qt::AlignCenter, place.title);
         p.setFont(theme.mono(12));
         p.drawText(QRect(r.right() - 16, r.y() + 3, 12, 14), Qt::AlignCenter,
@@ -84,7 +84,7 @@ void PlaceRail::paintEvent(QPaintEvent *) {
     for (int i = 0; i < 3; ++i) {
         const auto r = footRect(i);
         p.setPen(colour("slatetx"));
-        p.setFont(theme.font(13));
+        p.setFont(theme.fontFor(feet[static_cast<std::size_t>(i)].first, r.width() - 6, 13));
         p.drawText(r.adjusted(0, 6, 0, 0), Qt::AlignCenter, feet[static_cast<std::size_t>(i)].first);
         p.setFont(theme.mono(12));
         p.drawText(QRect(r.right() - 16, r.y() + 3, 12, 14), Qt::AlignCenter,

@@ -1,6 +1,7 @@
 #include "window/status_line.hpp"
 
 #include "kit/counted.hpp"
+#include "kit/paragraph.hpp"
 #include "kit/theme.hpp"
 
 #include <QPainter>
@@ -94,9 +95,16 @@ void StatusLine::paintEvent(QPaintEvent *) {
     const int middle = height() / 2, base = middle + 5;
     if (!word_.isEmpty()) {
         p.fillRect(0, 0, 5, height() - 1, colour("reed"));
-        p.setFont(theme.font(15, true));
         p.setPen(colour("ink"));
-        p.drawText(QPointF(16, base), p.fontMetrics().elidedText(word_, Qt::ElideRight, width() - 32));
+        p.setFont(theme.fontFor(word_, width() - 32, 15, true, 13));
+        if (p.fontMetrics().horizontalAdvance(word_) <= width() - 32)
+            p.drawText(QPointF(16, base), word_);
+        else { // on two lines
+            p.setFont(theme.font(12, true));
+            const double tall = paragraphHeight(p.font(), width() - 32, word_);
+            paintParagraph(p, QRectF(16, std::max(0.0, (height() - tall) / 2), width() - 32, height()),
+                           word_);
+        }
         return;
     }
     p.setFont(theme.font(15, true));

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QAbstractScrollArea>
+#include <QFontMetricsF>
 #include <QPaintDevice>
 #include <QPaintEngine>
 #include <QPainter>
@@ -69,18 +70,18 @@ class WordDevice : public QPaintDevice {
             if (text.isEmpty())
                 return;
             const auto to_device = painter()->combinedTransform();
-            const auto r = to_device.mapRect(
-                QRectF(at.x(), at.y() - item.ascent(), item.width(), item.ascent() + item.descent()));
+            // Of its ink: above and below it there is room.
+            const auto r =
+                to_device.mapRect(QFontMetricsF(item.font()).tightBoundingRect(item.text()).translated(at));
             QRectF seen = device_.visible_;
             if (painter()->hasClipping())
                 seen &= to_device.mapRect(painter()->clipBoundingRect());
             if (!seen.intersects(r))
                 return;
-            constexpr double a_pixel = 1.5, of_its_ink = 0.3; // above and below its ink there is room
-            const double spare = of_its_ink * r.height();
+            constexpr double a_pixel = 1.5;
             device_.words.push_back({text, r,
                                      r.left() < seen.left() - a_pixel || r.right() > seen.right() + a_pixel,
-                                     r.top() < seen.top() - spare || r.bottom() > seen.bottom() + spare});
+                                     r.top() < seen.top() - a_pixel || r.bottom() > seen.bottom() + a_pixel});
         }
         Type type() const override { return User; }
 

@@ -62,7 +62,8 @@ class Words : public test::Stage {
             for (std::size_t i = 0; i < words.size(); ++i) {
                 const auto &a = words[i];
                 if (a.cut_across || (a.cut_down && !moves))
-                    tell(QStringLiteral("is cut"), a.text);
+                    tell(a.cut_across ? QStringLiteral("is cut across") : QStringLiteral("is cut down"),
+                         a.text);
                 if (a.elided())
                     tell(QStringLiteral("is left off"), a.text);
                 for (std::size_t j = i + 1; j < words.size(); ++j) {

@@ -70,7 +70,8 @@ void ConnectionsView::buildSources(QVBoxLayout &page) {
     way_->setObjectName(QStringLiteral("sourceWay"));
     address_ = new QLineEdit(this);
     address_->setObjectName(QStringLiteral("sourceAddress"));
-    address_->setPlaceholderText(tr("127.0.0.1:10110, or /dev/ttyUSB0@4800"));
+    address_->setPlaceholderText(
+        tr("%1 or %2").arg(QStringLiteral("127.0.0.1:10110"), QStringLiteral("/dev/ttyUSB0@4800")));
     add_ = addKey("addSource", tr("Add"), tr("Listen to this source too"));
     remove_ = addKey("removeSource", tr("Take away"), tr("Listen to it no more"), Qt::Key_Delete);
     auto *row = new QHBoxLayout;

@@ -97,7 +97,8 @@ QLayout *MarksView::buildWall() {
     row->setSpacing(8);
     find_ = new QLineEdit(this);
     find_->setObjectName(QStringLiteral("findMarks"));
-    find_->setPlaceholderText(tr("find: words, or lone stones near a drop in 6 to 12 ft"));
+    find_->setPlaceholderText(tr("words or a wish"));
+    find_->setToolTip(tr("Words of a mark, or a wish: lone stones near a drop in 6 to 12 ft"));
     find_->setMinimumHeight(44);
     row->addWidget(find_, 1);
     by_ = new KeyButton(QString(), tr("By family"), Qt::Key_Y,

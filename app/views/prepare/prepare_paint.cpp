@@ -66,10 +66,10 @@ void PrepareView::paintEvent(QPaintEvent *) {
     const auto scale_words = context_.session.preferences.units() == UnitSystem::feet
                                  ? tr("to scale, looking along the boat; feet over the ground")
                                  : tr("to scale, looking along the boat; metres over the ground");
-    p.setFont(Theme::instance().font(13));
-    pen.text(x + n + 10, 26,
-             p.fontMetrics().elidedText(scale_words, Qt::ElideRight, static_cast<int>(w - n - 10 - 310)), 13,
-             false, "ink2");
+    // Where there is no room the drawing speaks for itself.
+    const double scale_room = w - n - 10 - 310;
+    if (QFontMetricsF(Theme::instance().font(11)).horizontalAdvance(scale_words) <= scale_room)
+        wordsWithin(p, x + n + 10, 26, scale_words, scale_room, 13, false, "ink2");
     // What is drawn gives way first, then the curves; figures and their reasons stay, whole.
     double why = 0;
     const auto all = figures();
@@ -126,11 +126,11 @@ void PrepareView::paintAsked(QPainter &p) {
     pen.rule(16, 269, c.gear_rule, "line", 1.5);
     const auto &g = asked_.gear;
     pen.text(16, c.gear_title, tr("Gear"), 17, true, "ink");
-    p.setFont(Theme::instance().font(13));
-    const auto name = p.fontMetrics().elidedText(QString::fromStdString(g.name), Qt::ElideRight,
-                                                 c.gear_facts ? 180 : c.gear_key.left() - 24);
-    pen.text(c.gear_facts ? 285 - 16 - p.fontMetrics().horizontalAdvance(name) : 16,
-             c.gear_title + (c.gear_facts ? 0 : 18), name, 13, false, "ink2");
+    const auto name = QString::fromStdString(g.name);
+    const double name_room = c.gear_facts ? 180 : c.gear_key.left() - 24;
+    const QFontMetricsF name_font(Theme::instance().fontFor(name, name_room, 13));
+    wordsWithin(p, c.gear_facts ? 285 - 16 - std::min(name_room, name_font.horizontalAdvance(name)) : 16,
+                c.gear_title + (c.gear_facts ? 0 : 18), name, name_room, 13, false, "ink2");
     QStringList khz, beams;
     for (const auto &b : g.bands) {
         khz << QString::number(std::lround(b.frequency_hz / 1000));
@@ -438,17 +438,17 @@ void PrepareView::paintFigures(QPainter &p, const QRectF &box, const Figures &fi
     }
 }
 
-QString PrepareView::fitted(const QString &words, int size, bool bold, double room) {
-    const auto shown = QFontMetrics(Theme::instance().font(size, bold))
-                           .elidedText(words, Qt::ElideRight, static_cast<int>(room));
-    words_fit_ = words_fit_ && shown == words;
-    return shown;
+void PrepareView::paintFitted(QPainter &p, QPointF at, const QString &words, int size, bool bold, double room,
+                              const char *ink) {
+    const auto font = Theme::instance().fontFor(words, room, size, bold);
+    words_fit_ = words_fit_ && QFontMetricsF(font).horizontalAdvance(words) <= room;
+    wordsWithin(p, at.x(), at.y(), words, room, size, bold, ink);
 }
 
 void PrepareView::paintFigure(QPainter &p, const Figure &f, const QRectF &box) {
     Pen pen(p);
     const double x = box.left(), in = box.width();
-    pen.text(x, box.top() + 18, f.label, 13, false, "ink2");
+    wordsWithin(p, x, box.top() + 18, f.label, in, 13, false, "ink2");
     int px = f.big.size() > 6 ? 34 : 44;
     const auto wide = [&](int size) {
         return QFontMetricsF(Theme::instance().font(size, true)).horizontalAdvance(f.big) + 6 +
@@ -473,8 +473,8 @@ void PrepareView::paintFigure(QPainter &p, const Figure &f, const QRectF &box) {
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(colour("ink"), 1.2));
     p.drawRect(QRectF(x, box.top() + 89, 10, 7));
-    pen.text(x + 15, box.top() + 97, fitted(f.rule, 12, false, in - 15), 12, false, "ink2");
-    pen.text(x, box.top() + 114, fitted(f.differs, 13, true, in), 13, true, "ink");
+    paintFitted(p, {x + 15, box.top() + 97}, f.rule, 12, false, in - 15, "ink2");
+    paintFitted(p, {x, box.top() + 114}, f.differs, 13, true, in, "ink");
     p.setFont(Theme::instance().font(12));
     p.setPen(colour("ink"));
     paintParagraph(p, QRectF(x, box.top() + why_top, in, box.height() - why_top), f.whyWords());
@@ -496,9 +496,12 @@ void PrepareView::paintPurposes(QPainter &p, const QRectF &box) {
                             tr("pings"),
                             feet ? tr("min/acre") : tr("min/ha")};
     const double xs[] = {0, 0.165, 0.245, 0.335, 0.4, 0.5, 0.585, 0.68, 0.775, 0.845, 0.91};
+    const auto room = [&](int i) {
+        return ((i + 1 < heads.size() ? xs[i + 1] : 1.0) - xs[i]) * box.width() - 2;
+    };
     for (int i = 0; i < heads.size(); ++i)
-        pen.text(box.left() + xs[i] * box.width(), box.top() + 17, heads[i], i == 0 ? 13 : 12, i == 0,
-                 i == 0 ? "ink" : "ink2");
+        wordsWithin(p, box.left() + xs[i] * box.width(), box.top() + 17, heads[i], room(i), i == 0 ? 13 : 12,
+                    i == 0, i == 0 ? "ink" : "ink2");
     double yy = box.top() + 38;
     for (const auto purpose : all_purposes) {
         const auto &a = answers()[static_cast<std::size_t>(purpose)];
@@ -532,8 +535,8 @@ void PrepareView::paintPurposes(QPainter &p, const QRectF &box) {
         // The two ranges: the one that is taken stands out.
         const int taken = asked_.read_by == ReadBy::eye ? 1 : 2;
         for (int i = 0; i < cells.size(); ++i)
-            pen.text(box.left() + xs[i] * box.width(), yy, cells[i], 13, i == 0 || (on && i != 3 - taken),
-                     i == 3 - taken ? "ink2" : "ink");
+            wordsWithin(p, box.left() + xs[i] * box.width(), yy, cells[i], room(i), 13,
+                        i == 0 || (on && i != 3 - taken), i == 3 - taken ? "ink2" : "ink");
         yy += 22;
     }
     if (const auto &a = answers()[static_cast<std::size_t>(Purpose::wide_then_fine)];
@@ -552,9 +555,7 @@ void PrepareView::paintPurposes(QPainter &p, const QRectF &box) {
     for (const auto &w : warnings_) {
         if (yy > box.bottom() + 4)
             break;
-        p.setFont(Theme::instance().font(12));
-        p.setPen(colour("ink"));
-        p.drawText(QPointF(box.left() + beside, yy), fitted(w, 12, false, box.width() - beside));
+        paintFitted(p, {box.left() + beside, yy}, w, 12, false, box.width() - beside, "ink");
         yy += warning_high;
     }
 }

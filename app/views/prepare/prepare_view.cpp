@@ -405,9 +405,9 @@ void PrepareView::resizeEvent(QResizeEvent *) {
     };
     row(clarity_, 152, 3);
     row(bottom_, 222, 4);
-    colder_->setGeometry(16 + 112, 272, 44, 44);
-    warmer_->setGeometry(16 + 160, 272, 44, 44);
-    layered_->setGeometry(16 + 208, 272, 45, 44);
+    colder_->setGeometry(16 + 94, 272, 44, 44);
+    warmer_->setGeometry(16 + 142, 272, 44, 44);
+    layered_->setGeometry(16 + 190, 272, 63, 44);
     const auto c = column();
     gear_key_->setGeometry(c.gear_key);
     row(purpose_, c.purpose_keys, 2, 48);

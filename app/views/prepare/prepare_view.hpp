@@ -95,7 +95,8 @@ class PrepareView : public QWidget {
     Figures figures() const;
     void paintFigures(QPainter &p, const QRectF &box, const Figures &figures);
     void paintFigure(QPainter &p, const Figure &f, const QRectF &box);
-    QString fitted(const QString &words, int size, bool bold, double room);
+    void paintFitted(QPainter &p, QPointF at, const QString &words, int size, bool bold, double room,
+                     const char *ink);
     void paintPurposes(QPainter &p, const QRectF &box);
     void paintArea(QPainter &p, const QRectF &box);
     QString length(double m, int decimals = 0) const;

@@ -4,6 +4,7 @@
 #include "kit/glyphs.hpp"
 #include "kit/key_button.hpp"
 #include "kit/kind_words.hpp"
+#include "kit/paragraph.hpp"
 #include "kit/theme.hpp"
 #include "look/why_so.hpp"
 
@@ -237,8 +238,7 @@ double ContactPanel::paintLikely(QPainter &p, double y) {
         p.setFont(Theme::instance().font(14, true));
         const auto number = tr("%1 in 100").arg(std::lround(100 * chance));
         const int room = x1 - x0 - 38 - p.fontMetrics().horizontalAdvance(number) - 8;
-        const QFontMetrics metrics(Theme::instance().font(15, i == 0));
-        text(x0 + 38, y + 16, metrics.elidedText(named(kind), Qt::ElideRight, room), 15, i == 0, "ink");
+        wordsWithin(p, x0 + 38, y + 16, named(kind), room, 15, i == 0, "ink");
         p.setFont(Theme::instance().font(14, true));
         p.drawText(QPointF(x1 - p.fontMetrics().horizontalAdvance(number), y + 16), number);
         said_ << named(kind) + QLatin1Char(' ') + number;
@@ -259,7 +259,10 @@ double ContactPanel::paintReasons(QPainter &p, double y, double end) {
     auto told = *contact_;
     give_reasons(told, context_.session.preferences.units());
     const auto reason = [&](const std::string &words, bool speaks_for) {
-        if (y + 20 > end)
+        // Whole or not at all.
+        if (y + paragraphHeight(Theme::instance().font(14), width() - 2 * margin - 20,
+                                QString::fromStdString(words)) >
+            end)
             return;
         text(margin, y + 15, speaks_for ? QStringLiteral("+") : QStringLiteral("−"), 17, true,
              speaks_for ? "reed" : "accent");
@@ -272,7 +275,11 @@ double ContactPanel::paintReasons(QPainter &p, double y, double end) {
     // Why the place is good, where the chart reaches there.
     if (const auto facts = context_.spots.of(*contact_)) {
         const auto lines = context_.spots.words(*facts);
-        if (!lines.isEmpty() && y + 20 <= end)
+        if (!lines.isEmpty() &&
+            y + 2 +
+                    paragraphHeight(Theme::instance().font(14, true), width() - 2 * margin,
+                                    lines.join(QStringLiteral(", "))) <=
+                end)
             y = wrapped(p, margin, y + 2, capital(lines.join(QStringLiteral(", "))), 14, true, "ink", end) +
                 5;
     }
@@ -324,7 +331,7 @@ void ContactPanel::paintPlan(QPainter &p, double y) {
                        : plan_ && plan_->settles < 0.05 ? tr("A second look hardly settles it")
                        : plan_ ? tr("A second look settles it %1 in 10").arg(std::lround(10 * plan_->settles))
                                : tr("No second look");
-    text(x0 + 32, y + 25, title, 15, true, "ink");
+    wordsWithin(p, x0 + 32, y + 25, title, w - 32, 15, true, "ink");
     said_ << title;
     y += 40;
     if (!plan_) {

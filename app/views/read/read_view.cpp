@@ -362,11 +362,13 @@ void ReadView::paintFigures(QPainter &p) {
     if (c == nullptr) {
         text(from, 34, read_->readUntil() == 0 ? tr("Nothing read yet") : tr("Nothing found so far"), 24,
              true, "ink");
-        text(from, 58,
-             read_->stream().scan().empty()
-                 ? tr("Press 2 for Scan and begin there: the demo lake, a sounder or a recording.")
-                 : tr("Things are told within two seconds, and are final when the boat is well past them."),
-             14, false, "ink2");
+        p.setFont(Theme::instance().font(14));
+        p.setPen(colour("ink2"));
+        paintParagraph(
+            p, QRectF(from, 44, to - from, 60),
+            read_->stream().scan().empty()
+                ? tr("Press 2 for Scan and begin there: the demo lake, a sounder or a recording.")
+                : tr("Things are told within two seconds, and are final when the boat is well past them."));
         return;
     }
     const auto sheet = contactSheet(*c, read_->stream().scan().facts(c->row),
@@ -390,7 +392,7 @@ void ReadView::paintFigure(QPainter &p, const QRect &box, const ContactFact &fac
         return QFontMetrics(Theme::instance().font(px, bold)).horizontalAdvance(words);
     };
     const int x = box.left(), y = box.top(), room = box.width();
-    text(x, y, fact.label, width_of(fact.label, 14, false) > room ? 13 : 14, false, "ink2");
+    wordsWithin(p, x, y, fact.label, room + 6, 14, false, "ink2");
     const auto parts = fact.figure.split(QLatin1Char(' '));
     const auto unit = parts.mid(1).join(QLatin1Char(' '));
     int px = 34;

@@ -82,8 +82,12 @@ void RangeRuler::paintEvent(QPaintEvent *) {
         const double w = p.fontMetrics().horizontalAdvance(text);
         p.drawText(QPointF(std::clamp(x - w / 2, 0.0, width() - w), y), text);
     };
-    word(keel, 13, tr("along the sound"), false, colour("ink2"));
-    word(keel, 29, feet ? tr("over ground, ft") : tr("over ground, m"), false, colour("ink2"));
+    const auto along = tr("along the sound"), over = feet ? tr("over ground, ft") : tr("over ground, m");
+    const QFontMetricsF small(theme.font(12));
+    const double middle =
+        std::max(62.0, std::max(small.horizontalAdvance(along), small.horizontalAdvance(over)) / 2 + 16);
+    word(keel, 13, along, false, colour("ink2"));
+    word(keel, 29, over, false, colour("ink2"));
     const bool ground = picture_.across() == Across::ground;
     for (const int s : {-1, 1}) {
         if (!picture_.shows(s < 0 ? Side::port : Side::starboard))
@@ -91,7 +95,7 @@ void RangeRuler::paintEvent(QPaintEvent *) {
         word(keel + s * 1.5 * step * per_unit, 13, s < 0 ? tr("left") : tr("right"), true, colour("ink"));
         for (double v = step; v <= range * 1.001; v += step) {
             const double x = keel + s * v * per_unit;
-            if (std::fabs(x - keel) < 62)
+            if (std::fabs(x - keel) < middle)
                 continue; // the words in the middle stand there
             // The round figures stand on the line that the picture runs along; the other follows from the
             // depth now.

@@ -82,8 +82,8 @@ void ScanPanel::paintEvent(QPaintEvent *) {
     const bool found = !shown.empty() && scan.bottom(shown.newest()).found;
     const bool by_sounder = found && scan.bottom(shown.newest()).source == BottomSource::sounder;
     const bool flat = height() < low;
-    text(16, flat ? 20 : 24, by_sounder ? tr("Depth, by the sounder") : tr("Depth under the boat"),
-         flat ? 13 : 14, false, "ink2");
+    wordsWithin(p, 16, flat ? 20 : 24, by_sounder ? tr("Depth, by the sounder") : tr("Depth under the boat"),
+                flat ? 160 : width() - 24, flat ? 13 : 14, false, "ink2");
     const auto depth = print_length(
         found ? scan.bottom(shown.newest()).altitude_m + scan.installation.draught_m() : std::nan(""),
         context_.session.preferences.units());

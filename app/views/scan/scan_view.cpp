@@ -380,8 +380,11 @@ void ScanView::paintEvent(QPaintEvent *) {
     p.drawText(QPointF(left, header - 6), feet ? tr("ft") : tr("m"));
     p.drawText(QRectF(left + Gutter::depth_w - 6, header - 18, Gutter::speed_w + 12, 16), Qt::AlignCenter,
                feet ? tr("mph") : tr("km/h"));
+    p.save();
+    p.setFont(Theme::instance().fontFor(tr("turn"), Gutter::turn_w + 6, p.font().pixelSize()));
     p.drawText(QRectF(left + Gutter::depth_w + Gutter::speed_w - 4, header - 32, Gutter::turn_w + 8, 16),
                Qt::AlignCenter, tr("turn"));
+    p.restore();
     p.drawText(QRectF(left + Gutter::depth_w + Gutter::speed_w + Gutter::turn_w - 8, header - 18,
                       Gutter::pings_w + 12, 16),
                Qt::AlignCenter, tr("pings"));

@@ -582,9 +582,7 @@ void ScreenView::paintPicture(QPainter &p) const {
 void ScreenView::paintColumn(QPainter &p) const {
     const int x = width() - column_wide, w = column_wide - 16;
     const auto text = [&](int y, const QString &words, int px, bool bold, const char *ink) {
-        p.setFont(Theme::instance().font(px, bold));
-        p.setPen(colour(ink));
-        p.drawText(QPointF(x, y), p.fontMetrics().elidedText(words, Qt::ElideRight, w));
+        wordsWithin(p, x, y, words, w, px, bold, ink);
     };
     if (circle())
         text(134, tr("The bow points to %1° on the picture").arg(std::lround(*calibration_.circle_bow_deg)),
@@ -604,9 +602,7 @@ void ScreenView::paintColumn(QPainter &p) const {
         p.setFont(Theme::instance().font(13));
         p.setPen(colour("ink2"));
         p.drawText(QPointF(x, y + 17), labels[i]);
-        p.setFont(Theme::instance().font(17, true));
-        p.setPen(colour("ink"));
-        p.drawText(QPointF(x, y + 41), p.fontMetrics().elidedText(values[i], Qt::ElideRight, w - 112));
+        wordsWithin(p, x, y + 41, values[i], w - 112, 17, true, "ink");
     }
     int y = 408;
     if (!picture_.empty() && ramp_.colours.size() > 1) {
