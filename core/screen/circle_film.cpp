@@ -9,7 +9,7 @@ namespace {
 constexpr int n = rays_of_a_circle;
 constexpr std::size_t most_warnings = 40;
 // Counts of 255 by which a ray must differ, and how much more than the film's own noise.
-constexpr double least_counts = 4, times_noise = 4;
+constexpr double least_counts = 4, times_noise = 4, most_noise = 12;
 constexpr double most_changed = 0.6, noise_at = 0.3; // shares of all rays
 
 double difference(const LevelRow &a, const LevelRow &b) {
@@ -70,10 +70,10 @@ void CircleTaker::add(const ScreenPicture &picture, double seconds) {
     const double enough = std::max(least_counts, times_noise * *noise);
     std::vector<bool> changed(n);
     std::transform(off.begin(), off.end(), changed.begin(), [enough](double d) { return d > enough; });
-    if (std::none_of(changed.begin(), changed.end(), [](bool c) { return c; }))
+    if (*noise <= most_noise && std::none_of(changed.begin(), changed.end(), [](bool c) { return c; }))
         return;
     const auto run = run_of(changed);
-    if (run.rays > most_changed * n) {
+    if (run.rays > most_changed * n || *noise > most_noise) {
         tell(told("most of the circle changed at once: its range, its colours or the view, or some time is "
                   "missing"),
              seconds);

@@ -97,7 +97,7 @@ TEST(StreamClock, TwoDevicesOnAClockThatDriftsStayTogetherAndNeverRunBack) {
                 apart = std::max(apart, std::fabs(seconds_between(at_stern, at_bow)));
             }
         }
-        EXPECT_LT(off, 0.5) << drift;
+        EXPECT_LT(off, 0.55) << drift << ": what is left alone, and the longer cable";
         EXPECT_LT(off_late, 0.15) << "once it has shown, all that is left is the cables";
         EXPECT_LT(apart, 0.12);
     }
