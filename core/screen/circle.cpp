@@ -35,6 +35,34 @@ void along_rays(const ScreenPicture &upright, const ScreenCalibration &c, const 
     }
 }
 
+// Range rings are drawn over the sonar's picture: where most rays stand out at one range, a line is. Its
+// levels are those beside it.
+void take_out_rings(std::vector<LevelRow> &rays) {
+    constexpr int stands_out = 12, beside = 3;
+    constexpr double most_rays = 0.5;
+    const auto samples = rays.front().size();
+    std::vector<bool> ring(samples, false);
+    for (std::size_t k = beside; k + beside < samples; ++k) {
+        const auto out = std::count_if(rays.begin(), rays.end(), [k](const LevelRow &ray) {
+            return ray[k] > std::max(ray[k - beside], ray[k + beside]) + stands_out;
+        });
+        ring[k] = static_cast<double>(out) > most_rays * static_cast<double>(rays.size());
+    }
+    for (std::size_t from = 0; from < samples; ++from) {
+        if (!ring[from])
+            continue;
+        auto to = from;
+        while (to + 1 < samples && ring[to + 1])
+            ++to;
+        // A line is softer than it is wide.
+        const auto low = from > 1 ? from - 2 : 0, high = std::min(samples - 1, to + 2);
+        for (auto &ray : rays)
+            for (auto k = low + 1; k < high; ++k)
+                ray[k] = k - low < high - k ? ray[low] : ray[high];
+        from = to;
+    }
+}
+
 } // namespace
 
 double off_bow_deg(int ray) {
@@ -76,6 +104,7 @@ std::vector<LevelRow> rays_on(const ScreenPicture &upright, const ScreenCalibrat
         rays[static_cast<std::size_t>(ray)][static_cast<std::size_t>(k)] = static_cast<int>(std::lround(
             (at[0] * (1 - tx) + at[1] * tx) * (1 - ty) + (at[wide] * (1 - tx) + at[wide + 1] * tx) * ty));
     });
+    take_out_rings(rays);
     return rays;
 }
 

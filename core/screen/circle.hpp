@@ -14,7 +14,8 @@ double off_bow_deg(int ray);
 
 /// All colours along the rays, a row each, outward from the middle: what lies about the circle is left out.
 Panel circle_panel(const ScreenPicture &upright, const ScreenCalibration &calibration);
-/// Levels along each ray, between the pixels; as many samples as the circle's radius has pixels.
+/// Levels along each ray, between the pixels; as many samples as the circle's radius has pixels. Rings that
+/// are drawn over it are taken out.
 std::vector<LevelRow> rays_on(const ScreenPicture &upright, const ScreenCalibration &calibration,
                               const LevelOfColour &level);
 Ping ray_of(const LevelRow &levels, const ScreenCalibration &calibration, int ray, UnixNs time);

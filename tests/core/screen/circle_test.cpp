@@ -13,6 +13,7 @@
 #include <cmath>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
+#include <numeric>
 #include <set>
 
 using namespace heron;
@@ -88,6 +89,11 @@ ScreenCalibration calibration(const sim::CircleScreen &as) {
     return c;
 }
 
+double median_of(std::vector<double> v) {
+    std::nth_element(v.begin(), v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2), v.end());
+    return v[v.size() / 2];
+}
+
 // What the rays themselves tell.
 std::vector<Contact> of_rays() {
     Scan scan;
@@ -134,7 +140,7 @@ TEST(CirclePicture, IsReadAsTheTurnItself) {
         EXPECT_GE(found, own.size() - 1) << "bow at " << bow << " of " << own.size();
         const auto sure = std::count_if(read->contacts.begin(), read->contacts.end(),
                                         [](const PictureContact &p) { return p.contact.confidence >= 0.5; });
-        EXPECT_LE(static_cast<std::size_t>(sure), own.size() + 1);
+        EXPECT_LE(static_cast<std::size_t>(sure), own.size() + 2);
     }
 }
 
@@ -149,19 +155,35 @@ TEST(CirclePicture, IsStraightenedWhenPhotographed) {
     c.pixel_sd = 1.5;
     const auto saved = rays_of(screen, calibration(as), 0, "saved"), taken = rays_of(photo, c, 0, "taken");
     ASSERT_TRUE(saved && taken);
-    // The brightest of each ray beyond the first metres lies at the same range.
-    int same = 0, compared = 0;
-    for (int ray = 0; ray < rays_of_a_circle; ++ray) {
-        const auto peak_m = [&](const PictureRows &rows) {
-            const auto &code = rows.recording.pings[static_cast<std::size_t>(ray)].beams[0].code;
-            const auto from = code.begin() + static_cast<std::ptrdiff_t>(code.size() / 3);
-            return static_cast<double>(std::max_element(from, code.end()) - code.begin()) /
-                   static_cast<double>(code.size()) * c.range_m;
+    // Half a metre by half a metre the levels are the same; a degree aside they would not be.
+    const auto smooth = [](const PictureRows &rows, int ray) {
+        const auto &code = rows.recording.pings[static_cast<std::size_t>((ray + 360) % 360)].beams[0].code;
+        constexpr std::size_t pieces = 36;
+        std::vector<double> out(pieces, 0);
+        for (std::size_t k = 0; k < code.size(); ++k)
+            out[k * pieces / code.size()] += code[k];
+        return out;
+    };
+    const auto alike = [](const std::vector<double> &a, const std::vector<double> &b) {
+        const auto mean = [](const std::vector<double> &v) {
+            return std::accumulate(v.begin(), v.end(), 0.0) / static_cast<double>(v.size());
         };
-        ++compared;
-        same += std::fabs(peak_m(*saved) - peak_m(*taken)) < 0.05 * c.range_m ? 1 : 0;
+        const double ma = mean(a), mb = mean(b);
+        double ab = 0, aa = 0, bb = 0;
+        for (std::size_t i = 0; i < a.size(); ++i) {
+            ab += (a[i] - ma) * (b[i] - mb);
+            aa += (a[i] - ma) * (a[i] - ma);
+            bb += (b[i] - mb) * (b[i] - mb);
+        }
+        return ab / std::sqrt(std::max(1e-9, aa * bb));
+    };
+    std::vector<double> same, turned;
+    for (int ray = 0; ray < rays_of_a_circle; ++ray) {
+        same.push_back(alike(smooth(*saved, ray), smooth(*taken, ray)));
+        turned.push_back(alike(smooth(*saved, ray), smooth(*taken, ray + 12)));
     }
-    EXPECT_GT(same, compared * 6 / 10) << "noise, blur and glare move some";
+    EXPECT_GT(median_of(same), 0.85);
+    EXPECT_LT(median_of(turned), median_of(same));
 }
 
 TEST(CirclePicture, ItsRimIsSeenWithoutAHand) {
