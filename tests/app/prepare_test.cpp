@@ -130,8 +130,8 @@ TEST_F(Prepare, TheAnswerGoesToTheSounder) {
     fake.ping(5);
     ASSERT_TRUE(rows(5));
     ASSERT_TRUE(test::wait_for([&] { return prepare().answer().has_value(); }));
-    QTest::qWait(1500); // the gear that the sounder told is used
-    ASSERT_TRUE(answered());
+    // The gear that the sounder told is used: of no other is its gain known.
+    ASSERT_TRUE(test::wait_for([&] { return prepare().answer() && prepare().answer()->gain >= 0; }));
     const auto taken = *prepare().answer(); // it is reckoned anew as rows come in
     press("takeToScan");
     EXPECT_EQ(window->rail().current(), place::scan);
