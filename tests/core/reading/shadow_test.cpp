@@ -57,6 +57,8 @@ RC_GTEST_PROP(Shadow, HeightAndDistanceComeBackOnAnySlope, ()) {
     const double g = *rc::gen::inRange(100, 4000) / 100.0, share = *rc::gen::inRange(5, 80) / 100.0;
     const double depth = altitude - g * std::tan(slope / degrees_per_radian);
     RC_PRE(depth > 0.5);
+    // Uphill, nearer than the foot of the perpendicular on the slope, two places have one range.
+    RC_PRE(g > altitude * std::sin(slope / degrees_per_radian) * std::cos(slope / degrees_per_radian));
     const double height = depth * share;
     const auto ray = draw(altitude, slope, g, height);
     RC_PRE(ray.end > ray.top && ray.end < 500);
