@@ -1,6 +1,8 @@
 // A unit's screen: opened, suggested, put right by hand, read; a film by a process of its own.
 #include "kit/key_button.hpp"
+#include "sim/circle_screen.hpp"
 #include "sim/screens.hpp"
+#include "sim/sounder.hpp"
 #include "stage.hpp"
 #include "views/read/read_view.hpp"
 #include "views/screen/screen_view.hpp"
@@ -84,6 +86,47 @@ TEST_F(Screen, APictureIsSuggestedPutRightAndReadLikeARecording) {
     ASSERT_TRUE(test::wait_for([&] { return session().shown.end() > 600; }));
     // The reader finds what stands there.
     ASSERT_TRUE(test::wait_for([&] { return program->reader.contacts().size() > 3; }));
+}
+
+// A circle is seen by its shape; the ball at its rim is pulled to where the bow is; it is read and shown in
+// Around.
+TEST_F(Screen, ACircleIsSeenTurnedAndShownAround) {
+    auto scene = sim::read_scene_file(HERON_LAKES "/ellemoor.json");
+    ASSERT_TRUE(scene);
+    sim::Sounder sounder(std::move(*scene), 1'800'000'000LL * ns_per_s);
+    auto side = sounder.settings();
+    side.pinging = false;
+    sounder.ask(side);
+    auto head = sounder.head_settings();
+    head.pinging = true;
+    head.range_m = 18;
+    sounder.ask_head(head);
+    std::vector<Ping> rays;
+    while (rays.size() < 220)
+        if (auto e = sounder.next(); e.ray)
+            rays.push_back(std::move(e.ray->ping));
+    sim::CircleScreen as;
+    as.bow_deg = 90;
+    const auto file = folder.file("circle.png");
+    ASSERT_TRUE(sim::write_picture(sim::circle_screen(rays, sim::screen_colours(2, false), as), file));
+    screen().open(QString::fromStdString(file));
+    const auto &c = screen().calibration();
+    ASSERT_TRUE(c.circle_bow_deg) << "its shape tells it";
+    EXPECT_NEAR(c.corners[0].x, as.margin, 0.03 * as.size) << "its last metres may be dark";
+    EXPECT_FALSE(find<KeyButton>("swapSides")->isVisible());
+    const double middle = as.size / 2.0, rim = middle - as.margin;
+    drag(screen().toView({middle, as.margin + 1.0}), screen().toView({middle + rim, middle}));
+    EXPECT_NEAR(*c.circle_bow_deg, 90, 2);
+    // A circle or none is also said by hand.
+    key(Qt::Key_C);
+    EXPECT_FALSE(c.circle_bow_deg);
+    EXPECT_TRUE(find<KeyButton>("swapSides")->isVisible());
+    key(Qt::Key_C);
+    ASSERT_TRUE(c.circle_bow_deg);
+    press("screenRangeMore");
+    press("readScreen");
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.source() == Sources::Source::recording; }));
+    EXPECT_EQ(window->current(), place::around);
 }
 
 // Without the way from row to row heights stand and lengths are refused, in the window as anywhere.

@@ -76,7 +76,7 @@ ScreenView::ScreenView(ViewContext &context, QWidget *parent) : QWidget(parent),
         changed();
     });
     circle_ = addKey("circleScreen", tr("a circle"),
-                     tr("The picture of a head that turns, not one that scrolls"), Qt::Key_O);
+                     tr("The picture of a head that turns, not one that scrolls"), Qt::Key_C);
     circle_->setCheckable(true);
     connect(circle_, &KeyButton::clicked, this, [this](bool on) {
         calibration_.circle_bow_deg = on ? std::optional(0.0) : std::nullopt;
