@@ -34,6 +34,13 @@ Result<PictureReading> read_picture(const ScreenPicture &picture, const ScreenCa
 
 namespace {
 
+// A pixel more or less, at the echo and at the shadow's end.
+void doubt_pixels(Contact &c, double pixel_m) {
+    c.ground_m.sd = std::hypot(c.ground_m.sd, pixel_m);
+    if (c.height_m && c.shadow_end_m > 0)
+        c.height_m->sd = std::hypot(c.height_m->sd, 1.5 * pixel_m * c.bottom.altitude_m / c.shadow_end_m);
+}
+
 PictureReading read_circle(const PictureRows &rows, const ScreenCalibration &c) {
     PictureReading r;
     r.ramp = rows.ramp;
@@ -47,10 +54,7 @@ PictureReading read_circle(const PictureRows &rows, const ScreenCalibration &c) 
     for (auto &one : join_sweeps(looks, reader.views(), ReaderSettings().least_confidence)) {
         const double pixel_m =
             c.pixel_sd * c.range_m / (std::min(panel_size(c).width, panel_size(c).height) / 2.0);
-        one.ground_m.sd = std::hypot(one.ground_m.sd, pixel_m);
-        if (one.height_m && one.shadow_end_m > 0)
-            one.height_m->sd =
-                std::hypot(one.height_m->sd, 1.5 * pixel_m * one.bottom.altitude_m / one.shadow_end_m);
+        doubt_pixels(one, pixel_m);
         const auto *ray = scan.ping(one.row).beam(Side::around);
         const auto at = on_circle(c, ray != nullptr ? ray->azimuth_deg : 0, one.slant_m);
         r.contacts.push_back({std::move(one), at});
@@ -80,14 +84,10 @@ PictureReading read_rows(const PictureRows &rows, const ScreenCalibration &c) {
             told("the first return is hardly found: tell the depth, or see where the middle runs"));
     Reader reader;
     for (auto &one : join_contacts(reader.advance(scan, true), ReaderSettings().least_confidence)) {
-        // A pixel more or less, at the echo and at the shadow's end.
         const auto size = panel_size(c);
         const double columns = c.across_is_level() ? size.width : size.height, middle = c.middle * columns;
         const double pixel_m = c.pixel_sd * c.range_m / std::max(middle, columns - middle);
-        one.ground_m.sd = std::hypot(one.ground_m.sd, pixel_m);
-        if (one.height_m && one.shadow_end_m > 0)
-            one.height_m->sd =
-                std::hypot(one.height_m->sd, 1.5 * pixel_m * one.bottom.altitude_m / one.shadow_end_m);
+        doubt_pixels(one, pixel_m);
         if (c.along_m <= 0) {
             one.length_m.reset();
             one.width_m.reset();

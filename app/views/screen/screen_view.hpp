@@ -43,6 +43,8 @@ class ScreenView : public QWidget {
     void dropEvent(QDropEvent *event) override;
 
   private:
+    static constexpr int column_wide = 320;
+    static constexpr double sure_symmetry = 0.6;
     enum class Grip { none, upper_left, upper_right, lower_right, lower_left, middle };
     KeyButton *addKey(const char *name, const QString &text, const QString &tip,
                       const QKeySequence &letter = {});
