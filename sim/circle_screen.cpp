@@ -1,6 +1,8 @@
 #include "sim/circle_screen.hpp"
 
 #include "geo/position.hpp"
+#include "recording/nmea_feed.hpp"
+#include "sim/sounder.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -52,6 +54,50 @@ ScreenPicture circle_screen(std::span<const Ping> rays, const std::vector<Rgb> &
             out.at(x, y) = colour;
         }
     return out;
+}
+
+ScreenCalibration calibration_of(const CircleScreen &as, double range_m) {
+    ScreenCalibration c;
+    c.source = "a circle";
+    c.width = c.height = as.size;
+    const double a = as.margin, b = as.size - as.margin;
+    c.corners = {Pixel{a, a}, {b, a}, {b, b}, {a, b}};
+    c.circle_bow_deg = wrap_360(as.bow_deg);
+    c.range_m = range_m;
+    return c;
+}
+
+HeardTurns hear_turns(Scene scene, double range_m, std::size_t rays) {
+    Sounder sounder(std::move(scene), 1'800'000'000LL * ns_per_s);
+    auto side = sounder.settings();
+    side.pinging = false;
+    sounder.ask(side);
+    auto head = sounder.head_settings();
+    head.pinging = true;
+    head.range_m = range_m;
+    sounder.ask_head(head);
+    sounder.put_on_hold();
+    HeardTurns heard;
+    heard.range_m = sounder.head_settings().range_m;
+    heard.installation = sounder.scene().boat.head_installation();
+    NmeaFeed feed;
+    while (heard.rays.size() < rays) {
+        auto e = sounder.next();
+        for (auto &line : e.sentences)
+            feed.take(line, e.time, heard.nav);
+        if (e.ray)
+            heard.rays.push_back(std::move(e.ray->ping));
+    }
+    return heard;
+}
+
+std::span<const Ping> HeardTurns::last_turn() const {
+    double turned = 0;
+    std::size_t first = rays.size() - 1;
+    for (; first > 0 && turned < 359; --first)
+        turned +=
+            std::fabs(wrap_180(rays[first].beams[0].azimuth_deg - rays[first - 1].beams[0].azimuth_deg));
+    return std::span(rays).subspan(first);
 }
 
 } // namespace heron::sim

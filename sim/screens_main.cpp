@@ -1,4 +1,5 @@
 // heron-screens: pictures and films of screens of units that do not exist.
+#include "sim/circle_screen.hpp"
 #include "sim/screens.hpp"
 
 #include "files/atomic_file.hpp"
@@ -8,8 +9,40 @@
 #include <opencv2/imgproc.hpp>
 #include <opencv2/videoio.hpp>
 
+namespace {
+
+using namespace heron;
+
+// The picture of a head's last turn, or a film of its next ones.
+Result<void> circle(sim::Scene scene, const sim::ScreenOptions &options, const std::string &out,
+                    double bow_deg, std::size_t skip, int pictures, double rate, ScreenCalibration &truth) {
+    constexpr std::size_t a_turn = 400;
+    const bool film = out.ends_with(".avi");
+    sim::CircleScreen as;
+    as.bow_deg = bow_deg;
+    // A film shows the rays of each picture's time.
+    constexpr std::size_t rays_a_picture = 3;
+    const auto more = film ? rays_a_picture * static_cast<std::size_t>(pictures) : 0;
+    const auto heard = sim::hear_turns(std::move(scene), options.range_m, skip + a_turn + more);
+    const auto colours = sim::screen_colours(options.map, options.night);
+    truth = sim::calibration_of(as, heard.range_m);
+    truth.ramp = colours;
+    const std::span all(heard.rays);
+    if (!film)
+        return sim::write_picture(sim::circle_screen(heard.last_turn(), colours, as), out);
+    cv::VideoWriter writer(out, cv::VideoWriter::fourcc('M', 'J', 'P', 'G'), rate, {as.size, as.size});
+    for (std::size_t i = 0; i <= more; i += rays_a_picture) {
+        auto frame = sim::circle_screen(all.subspan(skip + i, a_turn), colours, as);
+        cv::Mat rgb(frame.height, frame.width, CV_8UC3, frame.pixels.data()), bgr;
+        cv::cvtColor(rgb, bgr, cv::COLOR_RGB2BGR);
+        writer.write(bgr);
+    }
+    return {};
+}
+
+} // namespace
+
 int main(int argc, char **argv) {
-    using namespace heron;
     CLI::App app{"Pictures and films of sonar screens of units that do not exist."};
     std::string scene_file, out, calibration;
     sim::ScreenOptions options;
@@ -31,11 +64,26 @@ int main(int argc, char **argv) {
     app.add_option("--pictures", pictures, "Of the film")->check(CLI::Range(2, 100000));
     app.add_option("--rate", rate, "Pictures a second of the film")->check(CLI::Range(1.0, 120.0));
     app.add_option("--photographed", photo, "By hand: the seed of its shake; 0 is as saved");
+    bool round = false;
+    double bow_deg = 0;
+    app.add_flag("--circle", round, "Of the head at the bow: --skip then counts its rays");
+    app.add_option("--bow", bow_deg, "Where the bow points on a circle, degrees clockwise from up")
+        ->check(CLI::Range(0.0, 360.0));
     CLI11_PARSE(app, argc, argv);
     auto scene = sim::read_scene_file(scene_file);
     if (!scene) {
         fmt::print(stderr, "{}\n", scene.error().line());
         return 2;
+    }
+    if (round) {
+        ScreenCalibration truth;
+        auto done = circle(std::move(*scene), options, out, bow_deg, static_cast<std::size_t>(skip), pictures,
+                           rate, truth);
+        if (done && !calibration.empty())
+            done = write_file_atomically(calibration, calibration_to_json(truth));
+        if (!done)
+            fmt::print(stderr, "{}\n", done.error().line());
+        return done ? 0 : 2;
     }
     sim::SimulatedScreen screen(std::move(*scene), options);
     screen.advance(skip + rows);

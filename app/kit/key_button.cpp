@@ -129,7 +129,9 @@ KeyButton::Setting KeyButton::settingFor(int wide, int tall, int largest) const 
 }
 
 bool KeyButton::wordFits() const {
-    return settingFor(roomForWords(), height() - (!stacked_ ? 10 : height() < 60 ? 24 : 36), 13).whole;
+    const int glyph = glyph_.isEmpty() || stacked_ ? 0 : 24;
+    const auto font = Theme::instance().font(stacked_ ? 12 : 13, true);
+    return QFontMetrics(font).horizontalAdvance(text()) + glyph <= width() - 4;
 }
 
 void KeyButton::paintEvent(QPaintEvent *) {

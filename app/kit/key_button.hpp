@@ -20,7 +20,7 @@ class KeyButton : public QAbstractButton {
     /// A new word; unlike the base class's, the letter stays.
     void setText(const QString &text);
     QSize sizeHint() const override;
-    /// Whether its word is whole at the size that it has now.
+    /// Whether its word stands large and on one line at the size that it has now.
     bool wordFits() const;
 
   protected:

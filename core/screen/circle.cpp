@@ -148,9 +148,8 @@ Result<PictureRows> rays_of(const ScreenPicture &picture, const ScreenCalibratio
         r.recording.pings.push_back(ray_of(levels, c, ray, first + step * ray));
         ++ray;
     }
-    if (!r.ramp.rises)
-        r.recording.warnings.push_back(told(
-            "the colours do not grow lighter all the way: levels are guessed, places and heights stand"));
+    if (const auto doubt = doubt_of(r.ramp))
+        r.recording.warnings.push_back(*doubt);
     r.recording.head = head_of(c, first, newest, made_from);
     return r;
 }

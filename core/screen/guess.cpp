@@ -183,7 +183,11 @@ std::optional<ScreenGuess> guess_screen(const ScreenPicture &picture) {
         return std::nullopt;
     const cv::Rect box(stats.at<int>(largest, cv::CC_STAT_LEFT), stats.at<int>(largest, cv::CC_STAT_TOP),
                        stats.at<int>(largest, cv::CC_STAT_WIDTH), stats.at<int>(largest, cv::CC_STAT_HEIGHT));
-    if (const auto round = circle_in(both, box)) {
+    // Far out a ray is many pixels wide: there it is grainy on one axis alone.
+    cv::Mat either;
+    cv::bitwise_or(moves_x(cv::Rect(0, 0, both.cols, both.rows)),
+                   moves_y(cv::Rect(0, 0, both.cols, both.rows)), either);
+    if (const auto round = circle_in(either, box)) {
         ScreenGuess g;
         g.corners = *round;
         g.circle = true;

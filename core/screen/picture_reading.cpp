@@ -41,14 +41,19 @@ void doubt_pixels(Contact &c, double pixel_m) {
         c.height_m->sd = std::hypot(c.height_m->sd, 1.5 * pixel_m * c.bottom.altitude_m / c.shadow_end_m);
 }
 
-PictureReading read_circle(const PictureRows &rows, const ScreenCalibration &c) {
-    PictureReading r;
-    r.ramp = rows.ramp;
-    r.warnings = rows.recording.warnings;
+Scan scan_of(const PictureRows &rows) {
     Scan scan;
     scan.nav = rows.recording.head.nav;
     for (const auto &ping : rows.recording.pings)
         scan.push({ping, std::nullopt, {}});
+    return scan;
+}
+
+PictureReading read_circle(const PictureRows &rows, const ScreenCalibration &c) {
+    PictureReading r;
+    r.ramp = rows.ramp;
+    r.warnings = rows.recording.warnings;
+    const auto scan = scan_of(rows);
     SweepReader reader;
     const auto looks = reader.advance(scan, true);
     for (auto &one : join_sweeps(looks, reader.views(), ReaderSettings().least_confidence)) {
@@ -70,10 +75,7 @@ PictureReading read_rows(const PictureRows &rows, const ScreenCalibration &c) {
     PictureReading r;
     r.ramp = rows.ramp;
     r.warnings = rows.recording.warnings;
-    Scan scan;
-    scan.nav = rows.recording.head.nav;
-    for (const auto &ping : rows.recording.pings)
-        scan.push({ping, std::nullopt, {}});
+    const auto scan = scan_of(rows);
     for (auto row = scan.first(); row < scan.end(); ++row) {
         const auto &bottom = scan.bottom(row);
         r.first_return_m.push_back(bottom.found ? bottom.altitude_m : 0);

@@ -66,6 +66,12 @@ ColourRamp ramp_of(std::span<const Rgb> colours) {
     return r;
 }
 
+std::optional<std::string> doubt_of(const ColourRamp &ramp) {
+    if (ramp.rises)
+        return std::nullopt;
+    return told("the colours do not grow lighter all the way: levels are guessed, places and heights stand");
+}
+
 LevelOfColour::LevelOfColour(const ColourRamp &ramp) : table_(1u << 18, 0) {
     std::vector<OkLab> stops;
     const int between = std::clamp(static_cast<int>(160 / ramp.colours.size()), 1, 32);

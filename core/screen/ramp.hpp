@@ -4,7 +4,9 @@
 #include "screen/straighten.hpp"
 
 #include <cstdint>
+#include <optional>
 #include <span>
+#include <string>
 
 namespace heron {
 
@@ -21,6 +23,9 @@ struct ColourRamp {
 ColourRamp estimate_ramp(const Panel &panel);
 /// A ramp as told: `rises` says whether lightness rises along it.
 ColourRamp ramp_of(std::span<const Rgb> colours);
+
+/// What is to be said of a ramp that does not rise all the way; nothing of one that does.
+std::optional<std::string> doubt_of(const ColourRamp &ramp);
 
 /// Levels 0…255 by the nearest place on the ramp, in OKLab; a table over all colours at six bits each.
 class LevelOfColour {

@@ -55,22 +55,9 @@ RecordingHead head_of(const ScreenCalibration &c, UnixNs first, UnixNs last, con
     for (const auto &line : assumed_in(c))
         head.summary += " " + line + ";";
     head.sound_speed_m_s = sound_speed_m_s;
-    if (c.circle_bow_deg) {
-        for (const auto t : {first, last})
-            if (c.start) {
-                PositionSample p;
-                p.time = t;
-                p.place = c.start->place;
-                p.sd_m = 3;
-                p.speed_m_s = 0;
-                head.nav.add(p);
-                AttitudeSample a;
-                a.time = t;
-                a.heading_deg = c.start->heading_deg;
-                head.nav.add(a);
-            }
-    } else if (c.start && c.along_m > 0) {
-        const double speed = c.along_m / seconds_a_row(c), turn = c.start->heading_deg / degrees_per_radian;
+    if (c.start && (c.circle_bow_deg || c.along_m > 0)) {
+        const double speed = c.circle_bow_deg ? 0 : c.along_m / seconds_a_row(c),
+                     turn = c.start->heading_deg / degrees_per_radian;
         const LocalPlane plane(c.start->place);
         for (UnixNs t = first;; t += ns_per_s / 2) {
             const auto at = std::min(t, last);
@@ -88,7 +75,7 @@ RecordingHead head_of(const ScreenCalibration &c, UnixNs first, UnixNs last, con
             if (at == last)
                 break;
         }
-    } else if (c.along_m > 0) {
+    } else if (!c.circle_bow_deg && c.along_m > 0) {
         for (UnixNs t = first; t < last + ns_per_s; t += ns_per_s)
             head.nav.add_speed(std::min(t, last), c.along_m / seconds_a_row(c));
     }
@@ -121,9 +108,8 @@ Result<PictureRows> rows_of(const ScreenPicture &picture, const ScreenCalibratio
                         told("see where the boat's line runs on the panel"));
         r.recording.pings.push_back(std::move(ping));
     }
-    if (!r.ramp.rises)
-        r.recording.warnings.push_back(told(
-            "the colours do not grow lighter all the way: levels are guessed, places and heights stand"));
+    if (const auto doubt = doubt_of(r.ramp))
+        r.recording.warnings.push_back(*doubt);
     r.recording.head = head_of(c, first, newest, made_from);
     return r;
 }

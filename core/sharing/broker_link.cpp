@@ -179,9 +179,10 @@ class Link : public BrokerLink {
             const auto about = [&](std::string_view word) {
                 return text.find(word) != std::string_view::npos;
             };
-            if (about("Unable to load") || about("inconsistent"))
+            if (about("Unable to load") || about("inconsistent")) {
                 files_unfit_ = true;
-            else if (about("host name"))
+                state_.why = told("the certificates cannot be used");
+            } else if (about("host name"))
                 state_.why = told("its certificate is of another address than the one that is called");
             else if (about("certificate"))
                 state_.why = told("its certificate is not vouched for by the authority that was named");

@@ -1,166 +1,104 @@
-// No word on the screen is cut, left off or laid over another: in English, and in a made-up language whose
-// words are two fifths longer.
-#include "drawn_words.hpp"
-#include "stage.hpp"
+// What is said of a contact, in words and figures, before anything paints it.
+#include "reading/contact_words.hpp"
 
-#include <QRegularExpression>
-#include <QTranslator>
+#include <gtest/gtest.h>
 
 using namespace heron;
 using namespace heron::app;
 
 namespace {
 
-/// Each word of three letters and more is drawn out by two fifths; what stands for figures, and signs of
-/// units, stays.
-QString drawn_out(const QString &text) {
-    static const QRegularExpression part(
-        QStringLiteral("%L?[0-9]+|%n|<[^>]*>|&[a-z]+;|[A-Za-z]+|[^A-Za-z%<&]+|."));
-    QString out;
-    for (auto at = part.globalMatch(text); at.hasNext();) {
-        auto word = at.next().captured();
-        if (word.size() > 2 && word.at(0).isLetter()) {
-            const auto more = (2 * word.size() + 4) / 5;
-            const auto vowel = word.indexOf(
-                QRegularExpression(QStringLiteral("[aeiouy]"), QRegularExpression::CaseInsensitiveOption));
-            const auto place = vowel < 0 ? word.size() - 1 : vowel;
-            word.insert(place + 1, QString(more, word.at(place).toLower()));
-        }
-        out += word;
-    }
-    return out;
+// A stump 4 m tall, 40 m aside over 20 m of water, as the formulas of the project have it (A = 20, g = 40, H
+// = 4: r_t = 43.081, r_s = 53.852; computed).
+Contact stump() {
+    Contact c;
+    c.family = Family::structure;
+    c.kind = Kind::stump;
+    c.kind_sure = true;
+    c.placement = Placement::on_bottom;
+    c.side = Side::port;
+    c.row = 512;
+    c.ground_m = {40, 0.5};
+    c.height_m = Estimate{4, 0.3};
+    c.depth_m = 20.4;
+    c.length_m = 1.5;
+    c.bottom.altitude_m = 20;
+    return c;
 }
 
-class LongLanguage : public QTranslator {
-  public:
-    bool isEmpty() const override { return false; }
-    QString translate(const char *, const char *source, const char *, int n) const override {
-        auto text = drawn_out(QString::fromUtf8(source));
-        if (n >= 0)
-            text.replace(QStringLiteral("%n"), QString::number(n));
-        return text;
-    }
-};
+HandMeasure measured() {
+    HandMeasure hand;
+    hand.handles = MeasureHandles{512, Side::port, 43.081, 53.852, 0, false};
+    Measurement m;
+    m.shadow.height_m = {4, 0.3};
+    m.ground_m = {40, 0.5};
+    hand.measured = m;
+    return hand;
+}
 
-class Words : public test::Stage {
-  protected:
-    QStringList found; ///< what is wrong, each once
-
-    void look(const QString &where) {
-        for (auto *w : window->findChildren<QWidget *>()) {
-            if (!w->isVisible() || w->visibleRegion().isEmpty())
-                continue;
-            const bool moves = test::scrolls(*w);
-            const auto words = test::drawn_words(*w);
-            const auto tell = [&](const QString &what, const QString &text) {
-                const auto line = QStringLiteral("%1: %2 %3 \"%4\" %5")
-                                      .arg(where, QString::fromLatin1(w->metaObject()->className()),
-                                           w->objectName(), text, what);
-                if (!found.contains(line))
-                    found << line;
-            };
-            for (std::size_t i = 0; i < words.size(); ++i) {
-                const auto &a = words[i];
-                if (a.cut_across || (a.cut_down && !moves))
-                    tell(a.cut_across ? QStringLiteral("is cut across") : QStringLiteral("is cut down"),
-                         a.text);
-                if (a.elided())
-                    tell(QStringLiteral("is left off"), a.text);
-                for (std::size_t j = i + 1; j < words.size(); ++j) {
-                    const auto &b = words[j];
-                    const auto both = a.at & b.at;
-                    const double area = both.width() * both.height(),
-                                 least = std::min(a.at.width() * a.at.height(), b.at.width() * b.at.height());
-                    if (a.text != b.text && both.isValid() && area > 0.25 * least)
-                        tell(QStringLiteral("lies over \"%1\"").arg(b.text), a.text);
-                }
-            }
-        }
-    }
-    void walk(const QString &what,
-              const std::vector<QSize> &sizes = {{1024, 680}, {1280, 800}, {1920, 1080}}) {
-        for (const auto &size : sizes) {
-            window->resize(size);
-            ASSERT_TRUE(test::wait_for([&] { return window->size() == size; }));
-            for (const auto &p : allPlaces()) {
-                window->go(p.id);
-                QTest::qWait(60);
-                look(QStringLiteral("%1, %2 at %3").arg(what, p.id).arg(size.width()));
-            }
-        }
-    }
-    void expect_whole() {
-        for (const auto &line : found)
-            ADD_FAILURE() << line.toStdString();
-    }
-    void with_marks() {
-        std::vector<Mark> some;
-        for (int i = 0; i < 6; ++i) {
-            Mark m;
-            m.id = "words-" + std::to_string(i);
-            m.family = i % 2 == 0 ? Family::structure : Family::fish;
-            m.kind = i % 2 == 0 ? Kind::rock_pile : Kind::fish_group;
-            m.time = 1'800'000'000LL * ns_per_s + i * 600 * ns_per_s;
-            m.place = GeoPoint{46.5 + 0.0004 * i, -21.25 + 0.0003 * i};
-            m.place_covariance = {1, 0, 1};
-            m.depth_m = Estimate{4.1 + i, 0.2};
-            m.height_m = Estimate{1.2, 0.1};
-            m.side = "port";
-            m.note = "zander at dusk";
-            some.push_back(m);
-        }
-        ASSERT_TRUE(marks().add(some[0]));
-        for (std::size_t i = 1; i < some.size(); ++i)
-            ASSERT_TRUE(marks().add(some[i]));
-    }
-    void with_a_recording() {
-        play_sample();
-        ASSERT_TRUE(test::wait_for([&] { return program->reader.readUntil() >= scan().end(); }, 60000));
-    }
-};
-
-class LongWords : public Words {
-  protected:
-    LongLanguage language;
-    void SetUp() override {
-        qApp->installTranslator(&language);
-        Words::SetUp();
-    }
-    void TearDown() override {
-        Words::TearDown();
-        qApp->removeTranslator(&language);
-    }
-};
+RowFacts straight() {
+    RowFacts row;
+    row.speed_m_s = 1.4F;
+    row.turn_deg_s = 0;
+    return row;
+}
 
 } // namespace
 
-TEST(DrawnOut, WordsGrowAndFiguresStay) {
-    EXPECT_EQ(drawn_out(QStringLiteral("Marks")), QStringLiteral("Maaarks"));
-    EXPECT_EQ(drawn_out(QStringLiteral("%1 ft of %2")), QStringLiteral("%1 ft of %2"));
-    EXPECT_EQ(drawn_out(QStringLiteral("<b>Open</b>")), QStringLiteral("<b>Ooopen</b>"));
-    EXPECT_EQ(drawn_out(QStringLiteral("%n mark(s)")), QStringLiteral("%n maaark(s)"));
+TEST(ContactSheet, TellsTheFourFiguresWithTheirDoubtAndTheFormula) {
+    const auto sheet = contactSheet(stump(), straight(), measured(), UnitSystem::metres);
+    EXPECT_EQ(sheet.title, QStringLiteral("Stump, on the bottom"));
+    EXPECT_TRUE(sheet.seen.contains(QStringLiteral("left side · ping 512 · ran straight")))
+        << sheet.seen.toStdString();
+    EXPECT_EQ(sheet.figures[0].label, QStringLiteral("Height"));
+    EXPECT_EQ(sheet.figures[0].figure, QStringLiteral("4.0 m"));
+    EXPECT_EQ(sheet.figures[0].doubt, QStringLiteral("± 0.3 m"));
+    EXPECT_EQ(sheet.figures[1].figure, QStringLiteral("40.0 m"));
+    EXPECT_EQ(sheet.figures[2].figure, QStringLiteral("1.5 m"));
+    EXPECT_EQ(sheet.figures[3].figure, QStringLiteral("20.4 m"));
+    EXPECT_EQ(sheet.why, QStringLiteral("20.0 × (53.9 − 43.1) ÷ 53.9 = 4.0 m, true on any even slope"));
 }
 
-TEST_F(Words, AreWholeWithNothingThere) {
-    walk(QStringLiteral("empty"));
-    expect_whole();
+TEST(ContactSheet, InATurnNoLengthIsTold) {
+    auto turning = straight();
+    turning.turn_deg_s = 12;
+    const auto sheet = contactSheet(stump(), turning, measured(), UnitSystem::feet);
+    EXPECT_EQ(sheet.figures[2].figure, QStringLiteral("–"));
+    EXPECT_EQ(sheet.figures[2].doubt, QStringLiteral("not measured here"));
+    EXPECT_TRUE(sheet.seen.contains(QStringLiteral("no lengths")));
+    // A single ping's height stands.
+    EXPECT_EQ(sheet.figures[0].figure, QStringLiteral("13.1 ft"));
 }
 
-TEST_F(Words, AreWholeWithARecordingAndMarks) {
-    with_marks();
-    with_a_recording();
-    walk(QStringLiteral("full"));
-    expect_whole();
+TEST(ContactSheet, WithoutAShadowItSaysSo) {
+    auto c = stump();
+    c.height_m.reset();
+    const auto sheet = contactSheet(c, straight(), {}, UnitSystem::feet);
+    EXPECT_EQ(sheet.figures[0].figure, QStringLiteral("–"));
+    EXPECT_EQ(sheet.figures[0].doubt, QStringLiteral("no shadow to tell it"));
+    c.zone = Zone::water;
+    c.placement = Placement::suspended;
+    const auto in_water = contactSheet(c, straight(), {}, UnitSystem::feet);
+    EXPECT_TRUE(in_water.title.endsWith(QStringLiteral(", off the bottom")));
+    EXPECT_TRUE(in_water.why.contains(QStringLiteral("no side distance")));
 }
 
-TEST_F(LongWords, AreWholeWithNothingThere) {
-    walk(QStringLiteral("empty"));
-    expect_whole();
+TEST(ContactSheet, TheHandsFiguresReplaceTheProgramsOnlyWhenItMoved) {
+    auto hand = measured();
+    hand.measured->shadow.height_m = {5, 0.2};
+    EXPECT_EQ(contactSheet(stump(), straight(), hand, UnitSystem::metres).figures[0].figure,
+              QStringLiteral("4.0 m"));
+    hand.moved = true;
+    EXPECT_EQ(contactSheet(stump(), straight(), hand, UnitSystem::metres).figures[0].figure,
+              QStringLiteral("5.0 m"));
 }
 
-TEST_F(LongWords, AreWholeWithARecordingAndMarks) {
-    with_marks();
-    with_a_recording();
-    walk(QStringLiteral("full"));
-    expect_whole();
+TEST(ContactWords, ADropUnderTheTrackLiesUnderTheBoat) {
+    auto c = stump();
+    c.zone = Zone::track;
+    c.kind = Kind::channel;
+    EXPECT_EQ(contactWhere(c, UnitSystem::feet), QStringLiteral("under the boat"));
+    const auto sheet = contactSheet(c, straight(), {}, UnitSystem::feet);
+    EXPECT_EQ(sheet.figures[2].label, QStringLiteral("Bank to bank"));
+    EXPECT_EQ(inHundred(0.784), QStringLiteral("78 in 100"));
 }

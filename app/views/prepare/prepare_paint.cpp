@@ -440,8 +440,8 @@ void PrepareView::paintFigures(QPainter &p, const QRectF &box, const Figures &fi
 
 void PrepareView::paintFitted(QPainter &p, QPointF at, const QString &words, int size, bool bold, double room,
                               const char *ink) {
-    const auto font = Theme::instance().fontFor(words, room, size, bold);
-    words_fit_ = words_fit_ && QFontMetricsF(font).horizontalAdvance(words) <= room;
+    const QFontMetricsF as_large(Theme::instance().font(size, bold));
+    words_fit_ = words_fit_ && as_large.horizontalAdvance(words) <= room;
     wordsWithin(p, at.x(), at.y(), words, room, size, bold, ink);
 }
 
