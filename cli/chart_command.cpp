@@ -3,11 +3,14 @@
 #include "refuse.hpp"
 
 #include "bottom/map_of_file.hpp"
+#include "bottom/texture.hpp"
 #include "exchange/chart_files.hpp"
 #include "exchange/chart_pictures.hpp"
 
 #include <algorithm>
+#include <chrono>
 #include <cmath>
+#include <cstdio>
 #include <filesystem>
 #include <fmt/format.h>
 
@@ -42,6 +45,24 @@ Result<std::vector<std::string>> files_of(const std::vector<std::string> &in) {
     return files;
 }
 
+Result<RowChoice> choice_of(const ChartOptions &o) {
+    RowChoice choice;
+    if (o.khz)
+        choice.khz = 10 * static_cast<int>(std::lround(*o.khz / 10.0));
+    if (o.day.empty())
+        return choice;
+    int year = 0;
+    unsigned month = 0, day = 0;
+    char rest = 0;
+    const bool read = std::sscanf(o.day.c_str(), "%4d-%2u-%2u%c", &year, &month, &day, &rest) == 3;
+    const std::chrono::year_month_day date{std::chrono::year(year), std::chrono::month(month),
+                                           std::chrono::day(day)};
+    if (!read || !date.ok())
+        return fail(told("{} is no day", o.day), told("nothing was written"), told("write it as 2026-05-17"));
+    choice.day = std::chrono::sys_days(date).time_since_epoch().count();
+    return choice;
+}
+
 } // namespace
 
 Result<void> write_bottom(const std::string &file, const std::string &out, double cell_m,
@@ -58,9 +79,12 @@ Result<void> write_bottom(const std::string &file, const std::string &out, doubl
 
 int chart(const ChartOptions &o) {
     if (o.mosaic.empty() && o.hardness.empty() && o.depth.empty() && o.package.empty() && o.kmz.empty() &&
-        o.png.empty())
+        o.png.empty() && o.texture.empty())
         return refuse({told("no output is named"), told("nothing was written"),
-                       told("name --mosaic, --hardness, --depth, --package, --kmz or --png")});
+                       told("name --mosaic, --hardness, --depth, --package, --kmz, --png or --texture")});
+    const auto choice = choice_of(o);
+    if (!choice)
+        return refuse(choice.error());
     const auto files = files_of(o.in);
     if (!files)
         return refuse(files.error());
@@ -69,8 +93,14 @@ int chart(const ChartOptions &o) {
     Fault last;
     for (const auto &file : *files) {
         std::vector<std::string> warnings;
-        auto one = map_of_file(file, map ? std::optional(map->zone()) : std::nullopt, o.cell_m, warnings);
-        print_warnings(warnings);
+        ClockCheck clocks;
+        auto one = map_of_file(file, map ? std::optional(map->zone()) : std::nullopt, o.cell_m, warnings, {},
+                               *choice, &clocks, o.positions_late_s);
+        if (one && one->empty() && one->soundings().empty())
+            one = fail(told("{}: none of its pings is of the band and the day that were chosen", file),
+                       told("nothing was written"), told("choose another band or day, or all"));
+        else
+            print_warnings(warnings);
         if (!one) {
             ++refused;
             last = one.error();
@@ -87,6 +117,11 @@ int chart(const ChartOptions &o) {
             if (!o.quiet)
                 fmt::print("{}: its depths are told under the datum, {:.2f} m taken off\n", file, *level);
         }
+        if (const auto found = clocks.found(); found && !o.quiet)
+            fmt::print("{}: {} of opposite passes: positions come {:.2f} s late (± {:.2f}){}\n", file,
+                       found->pairs == 1 ? std::string("1 pair") : fmt::format("{} pairs", found->pairs),
+                       found->positions_late_s, found->sd_s,
+                       o.positions_late_s != 0 ? " still, after what was told" : "");
         if (map)
             map->merge(*one);
         else
@@ -95,7 +130,8 @@ int chart(const ChartOptions &o) {
     if (!map)
         return refuse(last);
     const bool sonar = !map->empty();
-    if (!sonar && (!o.mosaic.empty() || !o.hardness.empty() || !o.kmz.empty() || !o.png.empty()))
+    if (!sonar &&
+        (!o.mosaic.empty() || !o.hardness.empty() || !o.kmz.empty() || !o.png.empty() || !o.texture.empty()))
         return refuse({told("nothing but depths is told, so there is neither mosaic nor hardness"),
                        told("nothing was written"), told("name --depth or --package")});
     const auto h = hardness_of(*map);
@@ -111,8 +147,11 @@ int chart(const ChartOptions &o) {
         refuse(done.error());
         return false;
     };
+    const auto levels = [&] {
+        return o.blend ? blended_levels(*map, h.raster) : best_levels(*map, h.raster);
+    };
     if (!o.mosaic.empty()) {
-        const auto level = best_levels(*map, h.raster);
+        const auto level = levels();
         if (!write(o.mosaic, write_geotiff(o.mosaic, h.raster, {{"level_db", level}})))
             return 2;
     }
@@ -120,6 +159,16 @@ int chart(const ChartOptions &o) {
         !write(o.hardness,
                write_geotiff(o.hardness, h.raster, {{"hardness", h.hardness}, {"roughness", h.roughness}})))
         return 2;
+    if (!o.texture.empty()) {
+        const auto t = texture_of(*map, h.raster);
+        if (!write(o.texture, write_geotiff(o.texture, t.raster,
+                                            {{"level_db", t.level_db},
+                                             {"spread_db", t.spread_db},
+                                             {"contrast", t.contrast},
+                                             {"homogeneity", t.homogeneity},
+                                             {"entropy", t.entropy}})))
+            return 2;
+    }
     const auto grid = depth_grid(map->soundings(), map->zone());
     if (!o.depth.empty() && !write(o.depth, write_geotiff(o.depth, grid.raster,
                                                           {{"depth_m", grid.depth_m}, {"sd_m", grid.sd_m}})))
@@ -127,9 +176,7 @@ int chart(const ChartOptions &o) {
     if (!o.package.empty() &&
         !write(o.package, write_chart_package(o.package, package_of(*map, h, grid, o.contour_m))))
         return 2;
-    const auto picture = [&] {
-        return picture_of_levels(h.raster, best_levels(*map, h.raster), plain_colour_map());
-    };
+    const auto picture = [&] { return picture_of_levels(h.raster, levels(), plain_colour_map()); };
     if (!o.kmz.empty() && !write(o.kmz, write_kmz(o.kmz, picture(), package_of(*map, h, grid, o.contour_m),
                                                   fs::path(files->front()).stem().string())))
         return 2;

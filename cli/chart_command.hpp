@@ -14,9 +14,14 @@ struct ChartOptions {
     std::string mosaic;          ///< GeoTIFF of the levels over the mean ground
     std::string hardness;        ///< GeoTIFF of hardness and roughness
     std::string depth;           ///< GeoTIFF of the depth and its doubt
-    std::string package;         ///< GeoPackage of contours, transitions, coverage, track
+    std::string package;         ///< GeoPackage of contours, transitions, coverage, forms, track
     std::string kmz;             ///< KMZ with the mosaic laid on the globe, and lines
     std::string png;             ///< PNG of the mosaic with a world file
+    std::string texture;         ///< GeoTIFF of level, spread, contrast, homogeneity, entropy
+    std::optional<int> khz;      ///< pings of that band alone
+    std::string day;             ///< YYYY-MM-DD, UTC: what was sounded on it alone
+    bool blend = false;          ///< all looks at a place together instead of the best
+    double positions_late_s = 0; ///< by how much positions are told late
     double cell_m = 0.25;
     double contour_m = 0.5;        ///< from contour to contour
     std::optional<double> level_m; ///< of the lake over its datum, for what does not tell its own

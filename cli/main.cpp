@@ -50,6 +50,15 @@ int main(int argc, char **argv) {
                        "GeoPackage of contours, transitions, coverage and track");
     bottom->add_option("--kmz", charting.kmz, "KMZ: the mosaic on the globe, contours, transitions, track");
     bottom->add_option("--png", charting.png, "PNG of the mosaic, with a world file and its plane beside it");
+    bottom->add_option("--texture", charting.texture,
+                       "GeoTIFF of level, spread, co-occurrence contrast, homogeneity and entropy");
+    bottom->add_option("--band", charting.khz, "Pings of that band alone, kHz (to the next 10)");
+    bottom->add_option("--day", charting.day, "What was sounded on that day alone, YYYY-MM-DD (UTC)");
+    bottom->add_flag("--blend", charting.blend, "All looks at a place together instead of the best");
+    bottom
+        ->add_option("--positions-late", charting.positions_late_s,
+                     "Seconds by which positions are told late; charting tells what opposite passes say")
+        ->check(CLI::Range(-5.0, 5.0));
     bottom->add_option("--cell", charting.cell_m, "Metres a cell")
         ->check(CLI::Range(0.05, 10.0))
         ->capture_default_str();
@@ -102,6 +111,9 @@ int main(int argc, char **argv) {
     film->add_option("--recording", filmed.recording, "Recording to write (.nc)")->required();
     film->add_option("--start", filmed.start,
                      "Time of its first picture, RFC 3339; the file's own, if not given");
+    film->add_option("--nmea", filmed.nmea,
+                     "A log of NMEA 0183 sentences of a receiver beside it, for its places")
+        ->check(CLI::ExistingFile);
     film->add_flag("--follow", filmed.follow, "It was filmed by hand: follow the screen");
     film->add_flag("--quiet", filmed.quiet, "Say nothing but warnings");
     film->callback([&] { code = heron::cli::film(filmed); });

@@ -4,6 +4,7 @@
 
 #include "exchange/results_geojson.hpp"
 #include "files/atomic_file.hpp"
+#include "recording/nmea_log.hpp"
 #include "recording/write_recording.hpp"
 #include "screen/film.hpp"
 #include "screen/guess.hpp"
@@ -152,6 +153,12 @@ int film(const FilmCommandOptions &o) {
                 {told("{} is no time", o.start), told("nothing was read"), told("2026-06-01T06:00:00Z is")});
         options.start = *start;
     }
+    if (!o.nmea.empty()) {
+        auto track = track_of_log(o.nmea);
+        if (!track)
+            return refuse(track.error());
+        options.track = std::move(*track);
+    }
     const auto facts = record_film(o.in, options, o.recording);
     if (!facts)
         return refuse(facts.error());
@@ -160,6 +167,10 @@ int film(const FilmCommandOptions &o) {
     if (!o.quiet)
         fmt::print("{} rows from {} pictures, {:.1f} a second, written to {}\n", facts->rows, facts->pictures,
                    facts->rows_a_second, o.recording);
+    if (!o.quiet && !options.calibration.figures.empty())
+        for (const auto &box : options.calibration.figures)
+            fmt::print("{}: {} told from the screen\n", name_of(box.of),
+                       facts->figures[static_cast<std::size_t>(box.of)]);
     return 0;
 }
 

@@ -19,6 +19,7 @@ int picture(const PictureOptions &options);
 struct FilmCommandOptions {
     std::string in, calibration, recording;
     std::string start;   ///< time of the first picture, RFC 3339; the file's own if empty
+    std::string nmea;    ///< a log of sentences of a receiver beside it
     bool follow = false; ///< it was filmed by hand
     bool quiet = false;
 };

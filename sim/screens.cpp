@@ -3,9 +3,11 @@
 #include "files/gdal.hpp"
 #include "recording/nmea_feed.hpp"
 #include "sim/sounder.hpp"
+#include "units/units.hpp"
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/format.h>
 #include <gdal.h>
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
@@ -96,6 +98,24 @@ struct SimulatedScreen::State {
     NmeaFeed feed;
     bool menu = false;
 
+    // What a unit writes beside its picture.
+    std::vector<std::string> figures() const {
+        if (!options.live_figures || pings.empty())
+            return {"11.4 ft", "3.1 mph", "071", "16 C"};
+        const auto at = pings.back().time / ns_per_s * ns_per_s;
+        const auto depth = nav.depth_at(at);
+        const auto speed = nav.speed_at(at);
+        const auto attitude = nav.attitude_at(at);
+        const auto place = nav.position_at(at);
+        return {depth ? fmt::format("{:.1f} ft", feet_from_metres(depth->below_transducer_m)) : "- ft",
+                speed ? fmt::format("{:.1f} mph", *speed / (1609.344 / 3600)) : "- mph",
+                attitude ? fmt::format("{:03}", std::lround(attitude->heading_deg) % 360) : "---", "16 C",
+                place ? fmt::format("{:.5f}{} {:.5f}{}", std::fabs(place->place.latitude_deg),
+                                    place->place.latitude_deg < 0 ? 'S' : 'N',
+                                    std::fabs(place->place.longitude_deg),
+                                    place->place.longitude_deg < 0 ? 'W' : 'E')
+                      : ""};
+    }
     bool level() const { return calibration.across_is_level(); }
     int across() const { return level() ? layout.right - layout.left : layout.bottom - layout.top; }
     int rows() const { return level() ? layout.bottom - layout.top : layout.right - layout.left; }
@@ -202,9 +222,11 @@ ScreenPicture SimulatedScreen::shown() const {
                       : room_above ? 16
                                    : std::min(s.layout.right + 10, f.width - 120),
                   y = room_above ? s.layout.top - 14 : f.height - 20;
-        const char *const words[] = {"11.4 ft", "3.1 mph", "071", "16 C"};
-        for (int i = 0; i < 4; ++i)
-            cv::putText(m, words[i], room_above ? cv::Point(x + 150 * i, y) : cv::Point(x, 40 + 50 * i),
+        const auto words = s.figures();
+        for (std::size_t i = 0; i < words.size(); ++i)
+            cv::putText(m, words[i],
+                        room_above ? cv::Point(x + 150 * static_cast<int>(i), y)
+                                   : cv::Point(x, 40 + 50 * static_cast<int>(i)),
                         cv::FONT_HERSHEY_SIMPLEX, 0.7, ink, 1, cv::LINE_AA);
     }
     if (s.menu) {

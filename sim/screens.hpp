@@ -32,6 +32,7 @@ std::vector<Rgb> screen_colours(int map, bool night);
 struct ScreenOptions {
     int layout = 0, map = 0;
     bool night = false, rulers = true, figures = true;
+    bool live_figures = false; ///< they tell what the boat's own instruments do, once a second
     double range_m = 26;
     double frequency_hz = 770e3;
 };

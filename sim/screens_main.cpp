@@ -55,6 +55,8 @@ int main(int argc, char **argv) {
     app.add_option("--layout", options.layout, "Which unit")->check(CLI::Range(0, 6));
     app.add_option("--map", options.map, "Which colours")->check(CLI::Range(0, 4));
     app.add_flag("--night", options.night, "Colours for the night");
+    app.add_flag("--live-figures", options.live_figures,
+                 "Depth, speed, heading and place as the boat has them");
     app.add_option("--range", options.range_m, "Range to each side, metres")->check(CLI::Range(6.0, 60.0));
     app.add_option("--skip", skip, "Rows sounded before anything is shown")->check(CLI::Range(0, 100000));
     app.add_option("--rows", rows, "Rows sounded before the picture, or before the film")

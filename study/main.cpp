@@ -43,6 +43,8 @@ int main(int argc, char **argv) {
     auto *bottom = app.add_subcommand("bottom", "The chart of the bottom on lakes whose ground is known");
     bool drawn_bottom = false;
     bottom->add_flag("--drawn", drawn_bottom, "On lakes of makings drawn at random");
+    bool forms = false;
+    bottom->add_flag("--forms", forms, "Ripples, pits and lanes instead of the chart");
     CLI11_PARSE(app, argc, argv);
     if (*tuning)
         fmt::print("{}", heron::study::tuning_study(developing, threads));
@@ -69,7 +71,8 @@ int main(int argc, char **argv) {
         fmt::print("{}", fit_circle.empty() ? heron::study::around_study(threads)
                                             : heron::study::fit_reading(threads, fit_circle, true));
     if (*bottom)
-        fmt::print("{}", heron::study::bottom_study(threads, drawn_bottom));
+        fmt::print("{}", forms ? heron::study::forms_study(threads, drawn_bottom)
+                               : heron::study::bottom_study(threads, drawn_bottom));
     if (*shown)
         fmt::print("{}", heron::study::foretold_and_shown());
     return 0;

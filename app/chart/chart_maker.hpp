@@ -2,8 +2,10 @@
 // tile, and what follows from it (hardness, transitions, depth) every few seconds.
 #pragma once
 
+#include "bottom/clock_check.hpp"
 #include "bottom/contours.hpp"
 #include "bottom/depth_grid.hpp"
+#include "bottom/ground_forms.hpp"
 #include "bottom/hardness.hpp"
 #include "bottom/transitions.hpp"
 #include "session/nav_since.hpp"
@@ -16,6 +18,7 @@
 #include <array>
 #include <map>
 #include <memory>
+#include <set>
 
 namespace heron::app {
 
@@ -29,11 +32,13 @@ struct ChartSheet {
     UtmZone zone;
     Hardness hardness;
     std::vector<Transition> transitions;
+    std::vector<GroundForm> forms;
     DepthGrid depth;
     std::vector<Contour> contours;
     std::vector<std::vector<EastNorth>> track;
-    std::array<double, 4> looks_m2{}; ///< seen well never, once, twice, three times and more
-    double tallest_weeds_m = 0;       ///< over the bottom, of what the boat ran over
+    std::array<double, 4> looks_m2{};        ///< seen well never, once, twice, three times and more
+    std::optional<ClockCheck::Found> clocks; ///< of opposite passes, once all was gone through
+    double tallest_weeds_m = 0;              ///< over the bottom, of what the boat ran over
 };
 
 /// A place of which the guide knows what it is; the scale of hardness hangs on it.
@@ -51,6 +56,15 @@ struct ChartWishes {
     double contour_m = 0.5;
     double level_m = 0; ///< of the water that is shown over the datum of its lake
     std::vector<KnownGround> known;
+    RowChoice choice;   ///< which rows are laid
+    bool blend = false; ///< all looks at a place together instead of the best
+};
+
+/// What came of one stream.
+struct ChartRows {
+    Installation installation;
+    std::vector<SoundedRow> rows;
+    NavSamples nav;
 };
 
 struct ChartBatch {
@@ -58,11 +72,8 @@ struct ChartBatch {
     bool begins = false, ends = false;
     bool again = false; ///< begins once more, with the curve that all rows taught
     ChartWishes wishes;
-    Installation installation;
-    std::vector<SoundingSettings> settings;
-    std::vector<SoundedRow> rows;
-    NavSamples nav;
-    bool wants_sheet = false; ///< at once, whatever came
+    std::array<ChartRows, 2> streams; ///< of the sides, of the turning head
+    bool wants_sheet = false;         ///< at once, whatever came
 };
 
 struct ChartAnswer {
@@ -74,6 +85,8 @@ struct ChartAnswer {
     double cell_m = 0.25;
     std::vector<std::pair<GroundMap::Key, ChartTile>> tiles;
     std::shared_ptr<const ChartSheet> sheet; ///< null where it was not made anew
+    std::set<int> bands_khz;
+    std::set<std::int64_t> days; ///< since 1970-01-01, UTC
 };
 
 class ChartWorker : public QObject {
@@ -93,23 +106,32 @@ class ChartWorker : public QObject {
 
   private:
     void make(const ChartBatch &batch, ChartAnswer &answer);
-    void lay(bool ends);
+    /// Rows of one stream and the curve that they teach.
+    struct Laying {
+        std::unique_ptr<Scan> scan;
+        GroundCurve curve;
+        std::size_t learned = 0, laid = 0, settled_at = 0;
+    };
+    void lay(Laying &of, bool ends);
+    void layAll(bool ends);
+    std::size_t laid() const { return layings_[0].laid + layings_[1].laid; }
     void layDepths();
     std::shared_ptr<ChartSheet> sheet() const;
     GroundMap all() const; ///< what is shown, under the datum, and the others
     std::vector<HardnessAnchor> anchors(const UtmZone &zone) const;
     ChartTile joined(const GroundMap::Key &key) const;
     void answerTiles(ChartAnswer &answer, bool all);
+    void tellOf(ChartAnswer &answer) const;
     const GroundMap *any() const { return map_ ? map_.get() : others_.get(); }
 
-    std::unique_ptr<Scan> scan_;
+    std::array<Laying, 2> layings_;
     std::unique_ptr<GroundMap> map_;
     std::shared_ptr<const GroundMap> others_;
     double others_shift_db_ = 0; ///< of what is shown over the others, where both saw
     std::size_t depths_laid_ = 0;
-    GroundCurve curve_;
     bool learns_ = true;
-    std::size_t learned_ = 0, laid_ = 0, settled_at_ = 0;
+    ClockCheck clocks_;
+    std::optional<ClockCheck::Found> clocks_found_;
     std::map<GroundMap::Key, std::uint32_t> told_;
     QElapsedTimer since_sheet_;
     std::size_t sheet_rows_ = 0;
@@ -128,7 +150,7 @@ class ChartMaker : public QObject {
     /// Null until enough was seen.
     const std::shared_ptr<const ChartSheet> &sheet() const { return sheet_; }
     /// Rows of the shown scan that are on the chart.
-    std::size_t handed() const { return handed_; }
+    std::size_t handed() const { return handed_[0]; }
     /// All that there is was gone through for good: of a recording or a trip.
     bool finished() const { return ended_ && second_time_ && !busy_; }
     /// Writes the chart beside the window: GeoTIFF (.tif), GeoPackage (.gpkg), KMZ (.kmz) or PNG with a world
@@ -152,6 +174,17 @@ class ChartMaker : public QObject {
     /// word takes it back.
     void know(const KnownGround &ground);
 
+    /// What of it is laid: all, pings of one band, those of one day. It is laid anew, files that were added
+    /// too.
+    const RowChoice &choice() const { return wishes_.choice; }
+    void choose(const RowChoice &choice);
+    /// The bands and days that there are, chosen or not.
+    const std::set<int> &bands() const { return bands_khz_; }
+    const std::set<std::int64_t> &days() const { return days_; }
+    /// All looks at a place together instead of the best.
+    bool blends() const { return wishes_.blend; }
+    void setBlend(bool on);
+
   signals:
     void begun();
     void tilesChanged();
@@ -168,17 +201,21 @@ class ChartMaker : public QObject {
     QThread thread_;
     ChartWorker *worker_;
     QTimer timer_;
-    QStringList waiting_, added_names_;
+    QStringList waiting_, added_names_, added_paths_;
     std::shared_ptr<JobControl> adding_;
+    QString adding_path_;
     std::shared_ptr<GroundMap> others_;
     ChartWishes wishes_;
     std::optional<UtmZone> zone_;
     double cell_m_ = 0.25;
     std::map<GroundMap::Key, ChartTile> tiles_;
     std::shared_ptr<const ChartSheet> sheet_;
+    std::set<int> bands_khz_;
+    std::set<std::int64_t> days_;
     int scan_number_ = -1;
-    std::size_t handed_ = 0, depths_handed_ = 0;
-    NavSince nav_since_;
+    std::array<std::size_t, 2> handed_{};
+    std::size_t depths_handed_ = 0;
+    std::array<NavSince, 2> nav_since_;
     bool busy_ = false, ended_ = false, wishes_changed_ = false, again_ = false, second_time_ = false;
 };
 

@@ -61,7 +61,7 @@ const SpotGround *Spots::ground() {
     if (!sheet)
         return nullptr;
     if (!ground_)
-        ground_.emplace(sheet->hardness, sheet->transitions, sheet->depth);
+        ground_.emplace(sheet->hardness, sheet->transitions, sheet->depth, sheet->forms);
     return &*ground_;
 }
 
@@ -152,6 +152,10 @@ QStringList Spots::words(const SpotFacts &f) const {
         lines << tr("on a point of the weeds");
     else if (f.on_weed_edge)
         lines << tr("on the edge of the weeds");
+    if (f.on_lane)
+        lines << tr("on a sunken lane");
+    if (f.in_ripples)
+        lines << tr("among ripples of sand");
     if (f.to_transition_m && *f.to_transition_m <= near_m)
         lines << (*f.to_transition_m < 1 ? tr("on a transition")
                                          : tr("%1 off a transition").arg(length(*f.to_transition_m)));

@@ -24,6 +24,7 @@ PictureView::PictureView(ViewContext &context, QWidget *parent) : QWidget(parent
         update();
     });
     connect(&context_.window, &WindowState::contactSelected, this, qOverload<>(&QWidget::update));
+    connect(&context_.window, &WindowState::depthBandChanged, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, &PictureView::repaintAll);
     connect(&context_.session.shown, &ShownScan::replaced, this, [this] {
         frozen_ = false;
@@ -343,6 +344,7 @@ void PictureView::paintEvent(QPaintEvent *) {
     paintStrikes(p);
     paintLabels(p);
     p.setRenderHint(QPainter::Antialiasing);
+    paintDepthBand(p);
     paintContacts(p);
     paintMarks(p);
     paintPick(p);

@@ -140,6 +140,7 @@ class PictureView : public QWidget {
     std::vector<StruckRun> struckRuns() const;
     static QString strikeWords(const StruckRun &run);
     void paintStrikes(QPainter &p);
+    void paintDepthBand(QPainter &p);
     void paintLabels(QPainter &p);
     void paintMarks(QPainter &p);
     void paintContacts(QPainter &p);

@@ -1,5 +1,6 @@
 #include "practice/trainer.hpp"
 
+#include "files/atomic_file.hpp"
 #include "reading/reader.hpp"
 #include "recording/recording.hpp"
 
@@ -73,9 +74,12 @@ void Trainer::next() {
         return;
     question_.reset();
     answered_.reset();
-    if (own())
+    // Which look is uphill is asked on a lake of its own, and that lake asks nothing else: figures of the
+    // other questions hold on level ground.
+    const bool wants_slope = progress_.next() == Skill::uphill;
+    if (own() || set_)
         askOwn();
-    else if (left_.empty() || !scan_)
+    else if (left_.empty() || !scan_ || wants_slope)
         makeLake();
     else
         ask();
@@ -84,7 +88,8 @@ void Trainer::next() {
 void Trainer::makeLake() {
     making_ = true;
     seed_ = QRandomGenerator::global()->generate() % 1'000'000;
-    lake_ = practice_lake(seed_, difficulty_);
+    slopes_ = progress_.next() == Skill::uphill;
+    lake_ = slopes_ ? sloping_lake(seed_, difficulty_) : practice_lake(seed_, difficulty_);
     scan_.reset();
     folder_ = std::make_unique<QTemporaryDir>();
     QFile scene(folder_->filePath(QStringLiteral("lake.json")));
@@ -99,11 +104,17 @@ void Trainer::makeLake() {
     scene.close();
     const auto beside =
         QDir(QCoreApplication::applicationDirPath()).filePath(QStringLiteral("heron-sounder"));
-    process_.start(program_.isEmpty() ? beside : program_,
-                   {scene.fileName(), QStringLiteral("--record"),
-                    folder_->filePath(QStringLiteral("lake.nc")), QStringLiteral("--seconds"),
-                    QString::number(lake_.length_m / lake_.speed_m_s, 'f', 1), QStringLiteral("--range"),
-                    QString::number(lake_.range_m, 'f', 1)});
+    QStringList arguments{scene.fileName(),
+                          QStringLiteral("--record"),
+                          folder_->filePath(QStringLiteral("lake.nc")),
+                          QStringLiteral("--seconds"),
+                          QString::number(lake_.length_m / lake_.speed_m_s, 'f', 1),
+                          QStringLiteral("--range"),
+                          QString::number(lake_.range_m, 'f', 1)};
+    // Every other water is heard by the other engine: an eye shall learn the water, not one engine's look.
+    if (seed_ % 2 == 1)
+        arguments << QStringLiteral("--scatterers");
+    process_.start(program_.isEmpty() ? beside : program_, arguments);
     emit changed();
 }
 
@@ -145,7 +156,10 @@ void Trainer::recorded() {
 void Trainer::ask() {
     const auto thing = left_.front();
     left_.erase(left_.begin());
-    question_ = practice_question(lake_, thing, progress_.next(), seed_ + static_cast<std::uint32_t>(thing),
+    const auto skill = slopes_ ? Skill::uphill : progress_.next();
+    if (slopes_)
+        left_.clear();
+    question_ = practice_question(lake_, thing, skill, seed_ + static_cast<std::uint32_t>(thing),
                                   session_.preferences.units());
     answered_.reset();
     emit changed();
@@ -153,22 +167,53 @@ void Trainer::ask() {
 
 void Trainer::setOwn(std::vector<Mark> marks) {
     own_ = std::move(marks);
+    set_.reset();
     own_left_.clear();
     question_.reset();
     answered_.reset();
     emit changed();
 }
 
+void Trainer::writeSet(const QString &path, const QString &title) {
+    GuestSet set;
+    set.title = title.toStdString();
+    for (const auto &m : own_)
+        set.questions.push_back(own_question(m, QRandomGenerator::global()->generate()));
+    if (const auto done = write_file_atomically(path.toStdString(), text_of(set)); !done)
+        session_.notices.raise(topic, done.error());
+    else
+        session_.notices.say(topic, tr("%n questions written to %1: no place, no name and no date are in it.",
+                                       nullptr, static_cast<int>(set.questions.size()))
+                                        .arg(path));
+}
+
+void Trainer::openSet(const QString &path) {
+    const auto text = read_whole_file(path.toStdString(), GuestSet::most_bytes);
+    auto set =
+        text ? guest_set_of(*text, path.toStdString()) : Result<GuestSet>(tl::unexpected(text.error()));
+    if (!set) {
+        session_.notices.raise(topic, set.error());
+        return;
+    }
+    setOwn({});
+    set_ = std::move(*set);
+    session_.notices.say(topic, tr("%1: %n questions.", nullptr, static_cast<int>(set_->questions.size()))
+                                    .arg(QString::fromStdString(set_->title)));
+    emit changed();
+}
+
 // Each once, in any order, before one comes again.
 void Trainer::askOwn() {
     if (own_left_.empty()) {
-        for (std::size_t i = 0; i < own_.size(); ++i)
+        const auto n = set_ ? set_->questions.size() : own_.size();
+        for (std::size_t i = 0; i < n; ++i)
             own_left_.push_back(i);
         std::shuffle(own_left_.begin(), own_left_.end(), *QRandomGenerator::global());
     }
     const auto which = own_left_.back();
     own_left_.pop_back();
-    question_ = own_question(own_[which], QRandomGenerator::global()->generate());
+    question_ =
+        set_ ? set_->questions[which] : own_question(own_[which], QRandomGenerator::global()->generate());
     emit changed();
 }
 
@@ -199,15 +244,17 @@ const Contact *Trainer::reading() const {
     return best;
 }
 
-// The row whose transducer passed abeam of it.
-std::size_t Trainer::rowOf(const PracticeThing &thing) const {
+// The row whose transducer passed abeam of it, on the way that is asked for.
+std::size_t Trainer::rowOf(const PracticeThing &thing, double heading_deg) const {
+    constexpr double about_deg = 30;
     const LocalPlane plane(lake_.origin);
     std::size_t best = scan_->first();
     double least = 1e9;
     for (auto row = scan_->first(); row < scan_->end(); ++row)
         if (const auto fix = scan_->nav.fix_at(scan_->facts(row).time)) {
             const auto at = plane.to_plane(transducer_place(fix->pose, scan_->installation));
-            if (const double off = std::fabs(at.north_m - thing.at.north_m); off < least) {
+            if (const double off = std::fabs(at.north_m - thing.at.north_m);
+                off < least && std::fabs(wrap_180(fix->pose.heading_deg - heading_deg)) < about_deg) {
                 least = off;
                 best = row;
             }
@@ -227,7 +274,27 @@ Chip Trainer::picture(int width, int height, double metres_a_pixel) const {
     const double slant = std::hypot(lake_.aside_m(t), lake_.altitude_m() - (t.floats ? t.height_m : 0));
     auto window = levels.fitting_window();
     window.floor_db += question_->window_off_db;
+    if (question_->skill == Skill::uphill)
+        return bothLooks(window, width, height);
     return cut_chip(*scan_, rowOf(t), side(), slant + 1, window, width, height, metres_a_pixel);
+}
+
+// Left the look of the pass north, right that of the pass back; the boat is to the left of both.
+Chip Trainer::bothLooks(const DisplayWindow &window, int width, int height) const {
+    constexpr double metres_a_pixel = 0.07;
+    constexpr int gap = 4;
+    const int half = width / 2;
+    const auto across = static_cast<std::size_t>(2 * half);
+    Chip both{2 * half, height, std::vector<std::uint8_t>(across * static_cast<std::size_t>(height))};
+    const double slant = std::hypot(lake_.passes_off_m, lake_.altitude_m());
+    for (const bool second : {false, true}) {
+        const auto one = cut_chip(*scan_, rowOf(thing(), second ? 180 : 0), Side::starboard, slant + 1,
+                                  window, half - gap, height, metres_a_pixel);
+        for (int y = 0; y < std::min(height, one.height); ++y)
+            std::copy_n(one.level.begin() + y * one.width, one.width,
+                        both.level.begin() + y * 2 * half + (second ? half + gap : 0));
+    }
+    return both;
 }
 
 } // namespace heron::app

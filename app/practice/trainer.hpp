@@ -4,7 +4,7 @@
 
 #include "picture/chip.hpp"
 #include "picture/scan.hpp"
-#include "practice/lesson.hpp"
+#include "practice/guest_set.hpp"
 #include "reading/contact.hpp"
 #include "session/session.hpp"
 
@@ -34,6 +34,11 @@ class Trainer : public QObject {
     /// waters again.
     void setOwn(std::vector<Mark> marks);
     bool own() const { return !own_.empty(); }
+    /// Writes what those marks ask as a set for guests: no place, no name, no date.
+    void writeSet(const QString &path, const QString &title);
+    /// Asks what such a file holds, until something else is chosen.
+    void openSet(const QString &path);
+    const std::optional<GuestSet> &set() const { return set_; }
     /// Asks: of the water at hand while things are left in it, else of a new one.
     void next();
     bool making() const { return making_; }
@@ -58,7 +63,8 @@ class Trainer : public QObject {
     void recorded();
     void ask();
     void askOwn();
-    std::size_t rowOf(const PracticeThing &thing) const;
+    Chip bothLooks(const DisplayWindow &window, int width, int height) const;
+    std::size_t rowOf(const PracticeThing &thing, double heading_deg = 0) const;
 
     Session &session_;
     QString program_, person_;
@@ -73,13 +79,14 @@ class Trainer : public QObject {
     std::vector<Contact> contacts_; ///< as the program reads that scan
     std::vector<Mark> own_;
     std::vector<std::size_t> own_left_;
+    std::optional<GuestSet> set_;
     std::vector<std::size_t> left_; ///< things not asked for yet
     std::optional<PracticeQuestion> question_;
     std::optional<std::size_t> answered_;
     std::unique_ptr<QTemporaryDir> folder_;
     QProcess process_;
     std::uint32_t seed_ = 0;
-    bool making_ = false;
+    bool making_ = false, slopes_ = false;
 };
 
 } // namespace heron::app

@@ -145,6 +145,13 @@ void WindowState::selectContact(int id) {
     emit contactSelected();
 }
 
+void WindowState::setDepthBand(const std::optional<DepthBand> &band) {
+    if (band == depth_band_)
+        return;
+    depth_band_ = band;
+    emit depthBandChanged();
+}
+
 void WindowState::lightPlace(const std::optional<GeoPoint> &place) {
     lit_place_ = place;
     emit placeLit();

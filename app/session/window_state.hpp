@@ -12,6 +12,12 @@
 
 namespace heron::app {
 
+/// Depths of the bottom as the chart tells them, metres.
+struct DepthBand {
+    double from_m = 0, to_m = 0;
+    bool operator==(const DepthBand &) const = default;
+};
+
 class WindowState : public QObject {
     Q_OBJECT
   public:
@@ -47,6 +53,10 @@ class WindowState : public QObject {
     const std::optional<GeoPoint> &litPlace() const { return lit_place_; }
     void lightPlace(const std::optional<GeoPoint> &place);
 
+    /// The band of depth that is hatched on the chart and in the picture; nothing: none.
+    const std::optional<DepthBand> &depthBand() const { return depth_band_; }
+    void setDepthBand(const std::optional<DepthBand> &band);
+
     QString selectedMark() const { return selected_mark_; }
     void selectMark(const QString &id);
 
@@ -55,6 +65,7 @@ class WindowState : public QObject {
     void selectionChanged();
     void contactSelected();
     void placeLit();
+    void depthBandChanged();
     void placeAsked(const QString &id);
     void rowAsked(std::size_t row);                                ///< to be shown in Scan
     void readAsked(const heron::GeoPoint &place, std::size_t row); ///< what lies there, to be read
@@ -77,6 +88,7 @@ class WindowState : public QObject {
     double window_frequency_ = 0;
     QString selected_mark_;
     std::optional<GeoPoint> lit_place_;
+    std::optional<DepthBand> depth_band_;
     int selected_contact_ = 0;
 };
 

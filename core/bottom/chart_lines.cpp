@@ -63,4 +63,13 @@ std::vector<float> best_levels(const GroundMap &map, const GroundRaster &r) {
     return level;
 }
 
+std::vector<float> blended_levels(const GroundMap &map, const GroundRaster &r) {
+    std::vector<float> level(r.cells(), std::numeric_limits<float>::quiet_NaN());
+    for (std::size_t y = 0; y < r.rows; ++y)
+        for (std::size_t x = 0; x < r.columns; ++x)
+            if (const auto *c = cell_under(map, r, x, y); c != nullptr && c->weight > 0)
+                level[y * r.columns + x] = c->sum_db / c->weight;
+    return level;
+}
+
 } // namespace heron

@@ -19,5 +19,7 @@ std::vector<Contour> edges_of_looks(const GroundMap &map, const GroundRaster &ra
 /// Of each cell of a raster over the map's own cells the level of the look that shows most; not-a-number
 /// where none.
 std::vector<float> best_levels(const GroundMap &map, const GroundRaster &raster);
+/// The same of all looks together, weighed by how well each hears: passes blend.
+std::vector<float> blended_levels(const GroundMap &map, const GroundRaster &raster);
 
 } // namespace heron

@@ -10,6 +10,7 @@ namespace heron {
 namespace {
 
 constexpr double turning_deg_s = 5;
+constexpr float ray_shows = 0.04F; // less than any look of a side
 
 int floor_div(int a, int b) {
     return a >= 0 ? a / b : -((b - 1 - a) / b);
@@ -93,6 +94,8 @@ std::optional<double> GroundMap::difference_to(const GroundMap &other) const {
 GroundMap GroundMap::coarser(int times) const {
     GroundMap wide(zone_, cell_m_ * times);
     wide.soundings_ = soundings_;
+    wide.bands_khz_ = bands_khz_;
+    wide.days_ = days_;
     for (const auto &[key, t] : tiles_)
         for (int y = 0; y < tile; ++y)
             for (int x = 0; x < tile; ++x) {
@@ -136,8 +139,18 @@ void GroundMap::merge(const GroundMap &other) {
         }
     }
     soundings_.insert(soundings_.end(), other.soundings_.begin(), other.soundings_.end());
+    bands_khz_.insert(other.bands_khz_.begin(), other.bands_khz_.end());
+    days_.insert(other.days_.begin(), other.days_.end());
     pass_ = static_cast<std::uint16_t>(pass_ + other.pass_);
     pass_heading_deg_.reset();
+}
+
+void GroundMap::note(const Scan &scan, std::size_t row) {
+    constexpr std::size_t most = 500;
+    if (bands_khz_.size() < most)
+        bands_khz_.insert(RowChoice::khz_of(scan, row));
+    if (days_.size() < most)
+        days_.insert(RowChoice::day_of(scan.facts(row).time));
 }
 
 void GroundMap::add(const Scan &scan, std::size_t row, const GroundCurve &curve) {
@@ -188,8 +201,10 @@ void GroundMap::add(const Scan &scan, std::size_t row, const GroundCurve &curve)
             const float db = scratch_[k];
             cell.sum_db += weight * db;
             cell.weight += weight;
-            if (weight >= cell.best) {
-                cell.best = weight;
+            // A side's look is always the better one: a ray is a degree wide, and grainy under the boat.
+            const float shows = b.side == Side::around ? ray_shows : weight;
+            if (shows >= cell.best) {
+                cell.best = shows;
                 cell.best_db = db;
             }
             if (good > 0.5 && (cell.looks == 0 || cell.last_pass != pass_)) {

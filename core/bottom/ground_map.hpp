@@ -2,12 +2,14 @@
 #pragma once
 
 #include "bottom/ground_curve.hpp"
+#include "bottom/row_choice.hpp"
 #include "geo/utm.hpp"
 
 #include <array>
 #include <cstdint>
 #include <map>
 #include <optional>
+#include <set>
 #include <utility>
 #include <vector>
 
@@ -36,6 +38,10 @@ class GroundMap {
     /// Adds the sides (or the ray) of a row. Rows that turn and rows without a place are passed over; passes
     /// are told apart by gaps, turns and headings.
     void add(const Scan &scan, std::size_t row, const GroundCurve &curve);
+    /// Remembers of what band and day a row is, whether it is added or not.
+    void note(const Scan &scan, std::size_t row);
+    const std::set<int> &bands_khz() const { return bands_khz_; }
+    const std::set<std::int64_t> &days() const { return days_; }
     /// Takes in what other passes heard, of another band, gain or device maybe: its levels are shifted by the
     /// median of what cells heard by both differ by. Zone and cell must be the same.
     void merge(const GroundMap &other);
@@ -70,6 +76,8 @@ class GroundMap {
     double cell_m_;
     std::map<Key, Tile> tiles_;
     std::vector<Sounding> soundings_;
+    std::set<int> bands_khz_;
+    std::set<std::int64_t> days_;
     std::uint16_t pass_ = 0;
     std::optional<double> pass_heading_deg_;
     UnixNs last_ = 0;

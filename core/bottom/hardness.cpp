@@ -266,7 +266,10 @@ Hardness hardness_of(const GroundMap &map, const std::vector<HardnessAnchor> &an
     r.columns = static_cast<std::size_t>(e.east - e.west);
     r.rows = static_cast<std::size_t>(e.north - e.south);
     auto cells = raster_of(map, e, r, [](const GroundMap::Cell &c) { return c.sum_db / c.weight; });
-    const auto best = raster_of(map, e, r, [](const GroundMap::Cell &c) { return c.best_db; });
+    // Grains of weeds are those of the sides: a head's rays are grainy by themselves.
+    constexpr float by_a_side = 0.05F;
+    const auto best = raster_of(
+        map, e, r, [](const GroundMap::Cell &c) { return c.best >= by_a_side ? c.best_db : unknown; });
     take_out_shadows(r, cells);
     constexpr double about_m = 1.1;
     const int half = std::max(1, static_cast<int>(std::lround(about_m / r.cell_m)));

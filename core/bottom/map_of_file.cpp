@@ -1,7 +1,6 @@
 #include "bottom/map_of_file.hpp"
 
-#include "files/atomic_file.hpp"
-#include "recording/nmea_feed.hpp"
+#include "recording/nmea_log.hpp"
 #include "recording/recording.hpp"
 #include "trip/open_trip.hpp"
 
@@ -19,8 +18,8 @@ Fault broken_off() {
 }
 
 // Every settled row of a file's streams, one after the other. `nav` gets the track.
-Result<void> each_row(const std::string &file, std::vector<std::string> *warnings, NavTrack *nav,
-                      const MapProgress &progress, const Rows &take) {
+Result<void> each_row(const std::string &file, double positions_late_s, std::vector<std::string> *warnings,
+                      NavTrack *nav, const MapProgress &progress, const Rows &take) {
     if (file.ends_with(TripFile::suffix)) {
         auto trip = TripFile::open_read_only(file);
         if (!trip)
@@ -30,6 +29,7 @@ Result<void> each_row(const std::string &file, std::vector<std::string> *warning
             Overview overview;
             if (auto opened = open_into(*trip, scan, overview, stream); !opened)
                 return tl::unexpected(opened.error());
+            scan.nav.positions_late_s = positions_late_s;
             if (nav != nullptr)
                 *nav = scan.nav;
             for (auto row = scan.first(); row < scan.end(); ++row) {
@@ -54,6 +54,7 @@ Result<void> each_row(const std::string &file, std::vector<std::string> *warning
     std::array<std::size_t, stream_count> taken{};
     for (auto &scan : scans) {
         scan.nav = recording->head().nav;
+        scan.nav.positions_late_s = positions_late_s;
         scan.installation = recording->head().installation;
     }
     const auto go = [&](std::size_t stream, std::size_t end) {
@@ -95,33 +96,6 @@ bool is_log(const std::string &file) {
     return file.ends_with(".nmea") || file.ends_with(".log") || file.ends_with(".txt");
 }
 
-// Sentences that carry no time of their own belong to the epoch before them.
-Result<NavTrack> track_of_log(const std::string &file, std::vector<std::string> &warnings) {
-    constexpr std::uintmax_t most_bytes = 512u << 20;
-    const auto text = read_whole_file(file, most_bytes);
-    if (!text)
-        return tl::unexpected(text.error());
-    NavTrack track;
-    NmeaFeed feed;
-    std::size_t lines = 0;
-    constexpr UnixNs a_line = 1'000'000; // heard so long after one another: no host was there to tell
-    for (std::size_t from = 0; from < text->size();) {
-        const auto end = std::min(text->find('\n', from), text->size());
-        auto line = std::string_view(*text).substr(from, end - from);
-        while (!line.empty() && (line.back() == '\r' || line.back() == ' '))
-            line.remove_suffix(1);
-        // A log may put a time before each sentence.
-        if (const auto begins = line.find_first_of("$!"); begins != std::string_view::npos)
-            feed.take(line.substr(begins), static_cast<UnixNs>(++lines) * a_line, track);
-        from = end + 1;
-    }
-    if (lines == 0)
-        return refused(file, told("it holds no sentence"));
-    if (track.depths().empty())
-        warnings.push_back(told("{}: no depth is told", file));
-    return track;
-}
-
 } // namespace
 
 std::optional<double> level_told_in(const std::string &file, UnitSystem system) {
@@ -137,26 +111,34 @@ bool is_chartable(const std::string &file) {
 }
 
 Result<GroundMap> map_of_file(const std::string &file, std::optional<UtmZone> zone, double cell_m,
-                              std::vector<std::string> &warnings, const MapProgress &progress) {
+                              std::vector<std::string> &warnings, const MapProgress &progress,
+                              const RowChoice &choice, ClockCheck *clocks, double positions_late_s) {
     NavTrack nav;
     std::array<GroundCurve, 2> curves; // the sides', the head's
     const auto which = [](const Scan &scan, std::size_t row) -> std::size_t {
         return scan.ping(row).beam(Side::around) != nullptr ? 1 : 0;
     };
-    std::size_t rows = 0;
+    std::size_t rows = 0, chosen = 0;
+    GroundMap heard(UtmZone(), cell_m); // nothing but which bands and days there are
     Installation installation;
     if (is_log(file)) {
-        auto track = track_of_log(file, warnings);
+        auto track = track_of_log(file);
         if (!track)
             return tl::unexpected(track.error());
+        if (track->depths().empty())
+            warnings.push_back(told("{}: no depth is told", file));
         nav = std::move(*track);
     } else if (auto learned = each_row(
-                   file, &warnings, &nav,
+                   file, positions_late_s, &warnings, &nav,
                    progress ? MapProgress([&](double share) { return progress(share / 2); }) : progress,
                    [&](const Scan &scan, std::size_t row) {
                        installation = scan.installation;
-                       curves[which(scan, row)].add(scan, row);
                        ++rows;
+                       heard.note(scan, row);
+                       if (!choice.takes(scan, row))
+                           return;
+                       curves[which(scan, row)].add(scan, row);
+                       ++chosen;
                    });
                !learned) {
         return tl::unexpected(learned.error());
@@ -173,13 +155,24 @@ Result<GroundMap> map_of_file(const std::string &file, std::optional<UtmZone> zo
         zone = *own;
     }
     GroundMap map(*zone, cell_m);
+    map.merge(heard);
+    if (rows > 0 && chosen == 0) {
+        warnings.push_back(told("{}: none of its pings is of the band and the day that were chosen", file));
+        return map;
+    }
     if (rows > 0) {
         for (auto &curve : curves)
             curve.settle();
         if (auto laid = each_row(
-                file, nullptr, nullptr,
+                file, positions_late_s, nullptr, nullptr,
                 progress ? MapProgress([&](double share) { return progress(0.5 + share / 2); }) : progress,
-                [&](const Scan &scan, std::size_t row) { map.add(scan, row, curves[which(scan, row)]); });
+                [&](const Scan &scan, std::size_t row) {
+                    if (!choice.takes(scan, row))
+                        return;
+                    map.add(scan, row, curves[which(scan, row)]);
+                    if (clocks != nullptr)
+                        clocks->add(scan, row, curves[which(scan, row)]);
+                });
             !laid)
             return tl::unexpected(laid.error());
     }

@@ -17,9 +17,10 @@ bool known(float v) {
 
 } // namespace
 
-SpotGround::SpotGround(const Hardness &h, const std::vector<Transition> &transitions, const DepthGrid &depth)
+SpotGround::SpotGround(const Hardness &h, const std::vector<Transition> &transitions, const DepthGrid &depth,
+                       std::vector<GroundForm> forms)
     : ground_raster_(h.raster), depth_raster_(depth.raster), hardness_(h.hardness), depth_m_(depth.depth_m),
-      ground_(h.ground) {
+      ground_(h.ground), forms_(std::move(forms)) {
     has_weeds_ = std::find(ground_.begin(), ground_.end(), GroundClass::weeds) != ground_.end();
     constexpr double every_m = 0.5;
     for (const auto &t : transitions)
@@ -144,6 +145,12 @@ SpotFacts SpotGround::facts_of(const SpotThing &thing, std::span<const SpotThing
     f.bigger = compared && thing.height_m && *thing.height_m >= bigger_times * tallest_other;
     if (has_weeds_)
         weeds_about(thing.at, f);
+    constexpr double ripples_m = 2, lane_m = 4;
+    for (const auto &form : forms_) {
+        const double off = metres_outside(form, thing.at);
+        f.in_ripples = f.in_ripples || (form.kind == GroundForm::Kind::ripples && off <= ripples_m);
+        f.on_lane = f.on_lane || (form.kind == GroundForm::Kind::lane && off <= lane_m);
+    }
     return f;
 }
 

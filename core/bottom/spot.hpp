@@ -3,6 +3,7 @@
 #pragma once
 
 #include "bottom/depth_grid.hpp"
+#include "bottom/ground_forms.hpp"
 #include "bottom/hardness.hpp"
 #include "bottom/transitions.hpp"
 
@@ -38,6 +39,8 @@ struct SpotFacts {
     bool wood_with_stone = false; ///< wood beside stone, or stone beside wood, within 4 m
     bool in_weed_opening = false; ///< bare ground with weeds on three sides and more, within 8 m
     bool on_weed_edge = false;    ///< within 3 m of where weeds end
+    bool in_ripples = false;      ///< within a field of them, or two metres of it
+    bool on_lane = false;         ///< on a sunken lane, or within four metres of it
     bool on_weed_point = false;   ///< among them, where they fill less than half of the circle
 
     bool lone() const { return neighbours == 0; }
@@ -50,7 +53,8 @@ class SpotGround {
                             drop_within_m = 3;
 
     SpotGround() = default;
-    SpotGround(const Hardness &hardness, const std::vector<Transition> &transitions, const DepthGrid &depth);
+    SpotGround(const Hardness &hardness, const std::vector<Transition> &transitions, const DepthGrid &depth,
+               std::vector<GroundForm> forms = {});
     /// Facts of a thing among all things (itself may be among them, told by its id).
     SpotFacts facts_of(const SpotThing &thing, std::span<const SpotThing> all) const;
 
@@ -61,6 +65,7 @@ class SpotGround {
     std::vector<float> hardness_, depth_m_;
     std::vector<GroundClass> ground_;
     bool has_weeds_ = false;
+    std::vector<GroundForm> forms_;
     std::vector<EastNorth> seam_; ///< points of transitions, half a metre apart
     struct Drop {
         EastNorth at;

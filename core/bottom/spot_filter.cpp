@@ -196,7 +196,7 @@ bool Reading::take() {
     if (w == "near" || w == "close" || w == "beside" || w == "by")
         return within(near_m);
     if (w == "in") {
-        skip({"a", "the"});
+        skip({"a", "an", "the"});
         if (depth_range())
             return true;
         if (next_is({"weed"})) {
@@ -209,6 +209,11 @@ bool Reading::take() {
         if (next_is({"opening"})) {
             ++at_;
             f_.weed_opening = true;
+            return true;
+        }
+        if (next_is({"ripple", "ripples"})) {
+            ++at_;
+            f_.ripples = true;
             return true;
         }
         if (next_is({"pile", "group"})) {
@@ -226,10 +231,21 @@ bool Reading::take() {
         return false;
     }
     if (w == "on") {
-        skip({"a", "the"});
+        skip({"a", "an", "the"});
+        skip({"old", "sunken"});
         if (next_is({"point"})) {
             ++at_;
             f_.weed_point = true;
+            return true;
+        }
+        if (next_is({"lane"})) {
+            ++at_;
+            f_.lane = true;
+            return true;
+        }
+        if (next_is({"ripple", "ripples"})) {
+            ++at_;
+            f_.ripples = true;
             return true;
         }
         return at_ < words_.size() && ground(singular(words_[at_++]));
@@ -284,8 +300,8 @@ bool within(const std::optional<double> &have, const std::optional<double> &want
 
 bool SpotFilter::empty() const {
     return matters.empty() && names.empty() && !lone && !bigger && !wood_with_stone && !weed_opening &&
-           !weed_edge && !weed_point && !hard && !ground && !transition_m && !drop_m && !deep_m &&
-           !depth_from_m && !depth_to_m && !taller_m && !shorter_m;
+           !weed_edge && !weed_point && !ripples && !lane && !hard && !ground && !transition_m && !drop_m &&
+           !deep_m && !depth_from_m && !depth_to_m && !taller_m && !shorter_m;
 }
 
 SpotFilter spot_filter_of(std::string_view words, UnitSystem units) {
@@ -306,7 +322,8 @@ bool meets(const SpotFilter &f, const SpotThing &thing, const SpotFacts &facts, 
     if (f.bigger && !facts.bigger && !(facts.lone() && thing.height_m.value_or(0) >= big_m))
         return false;
     if ((f.wood_with_stone && !facts.wood_with_stone) || (f.weed_opening && !facts.in_weed_opening) ||
-        (f.weed_edge && !facts.on_weed_edge) || (f.weed_point && !facts.on_weed_point))
+        (f.weed_edge && !facts.on_weed_edge) || (f.weed_point && !facts.on_weed_point) ||
+        (f.ripples && !facts.in_ripples) || (f.lane && !facts.on_lane))
         return false;
     if (f.hard && (!facts.hardness || *f.hard != (*facts.hardness >= hard_from)))
         return false;

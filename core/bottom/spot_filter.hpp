@@ -16,6 +16,7 @@ struct SpotFilter {
     bool bigger = false;             ///< than its neighbours; where it has none, half a metre and more
     bool wood_with_stone = false;
     bool weed_opening = false, weed_edge = false, weed_point = false;
+    bool ripples = false, lane = false;
     std::optional<bool> hard; ///< on hard ground, or on soft
     std::optional<GroundClass> ground;
     std::optional<double> transition_m, drop_m, deep_m; ///< within so much of the nearest

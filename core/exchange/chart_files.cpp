@@ -123,6 +123,7 @@ ChartPackage package_of(const GroundMap &map, const Hardness &hardness, const De
     package.transitions = transitions_of(hardness);
     for (const int looks : {1, 2, 3})
         package.coverage.push_back({looks, edges_of_looks(map, hardness.raster, looks)});
+    package.forms = forms_of(map, hardness);
     package.track = track_of(map);
     return package;
 }
@@ -148,8 +149,14 @@ Result<void> write_chart_package(const fs::path &file, const ChartPackage &packa
                                            {"of", OFTString},
                                            {"weeds_side", OFTString}});
         const auto coverage = layer_of(out.get(), "coverage", wkbPolygon, srs.get(), {{"looks", OFTInteger}});
+        const auto forms = layer_of(out.get(), "forms", wkbPolygon, srs.get(),
+                                    {{"form", OFTString},
+                                     {"length_m", OFTReal},
+                                     {"width_m", OFTReal},
+                                     {"bearing_deg", OFTReal},
+                                     {"wave_m", OFTReal}});
         const auto track = layer_of(out.get(), "track", wkbLineString, srs.get(), {});
-        written = contours && transitions && coverage && track &&
+        written = contours && transitions && coverage && forms && track &&
                   GDALDatasetStartTransaction(out.get(), FALSE) == OGRERR_NONE;
         for (const auto &c : package.contours)
             written = written && add_line(contours, c.line, false,
@@ -168,6 +175,16 @@ Result<void> write_chart_package(const fs::path &file, const ChartPackage &packa
                     written = written && add_line(coverage, edge.line, true, [&](OGRFeatureH f) {
                                   OGR_F_SetFieldInteger(f, 0, c.looks);
                               });
+        for (const auto &form : package.forms)
+            if (form.outline.size() > 2)
+                written = written && add_line(forms, form.outline, true, [&](OGRFeatureH f) {
+                              OGR_F_SetFieldString(f, 0, std::string(name_of(form.kind)).c_str());
+                              OGR_F_SetFieldDouble(f, 1, form.length_m);
+                              OGR_F_SetFieldDouble(f, 2, form.width_m);
+                              OGR_F_SetFieldDouble(f, 3, form.bearing_deg);
+                              if (form.wave_m > 0)
+                                  OGR_F_SetFieldDouble(f, 4, form.wave_m);
+                          });
         for (const auto &line : package.track)
             if (line.size() > 1)
                 written = written && add_line(track, line, false, [](OGRFeatureH) {});

@@ -3,6 +3,7 @@
 
 #include "bottom/chart_lines.hpp"
 #include "bottom/depth_grid.hpp"
+#include "bottom/ground_forms.hpp"
 #include "bottom/hardness.hpp"
 #include "bottom/transitions.hpp"
 
@@ -32,6 +33,7 @@ struct ChartPackage {
         std::vector<Contour> edge; ///< around where there are so many and more
     };
     std::vector<Coverage> coverage;
+    std::vector<GroundForm> forms;
     std::vector<std::vector<EastNorth>> track; ///< one line a stretch without a gap
 };
 
@@ -40,8 +42,9 @@ ChartPackage package_of(const GroundMap &map, const Hardness &hardness, const De
                         double contour_m);
 
 /// A GeoPackage with the layers `contours` (depth_m), `transitions` (length_m, strength_db, hard_side; of:
-/// hardness or weeds; weeds_side), `coverage` (looks) and `track`, in the zone's projection. Nothing is left
-/// behind where it fails.
+/// hardness or weeds; weeds_side), `coverage` (looks), `forms` (form: ripples or lane; length_m, width_m,
+/// bearing_deg from grid north, wave_m) and `track`, in the zone's projection. Nothing is left behind where
+/// it fails.
 Result<void> write_chart_package(const std::filesystem::path &file, const ChartPackage &package);
 
 } // namespace heron

@@ -1,5 +1,6 @@
 #include "files/json_in.hpp"
 
+#include <cmath>
 #include <nlohmann/json.hpp>
 
 namespace heron {
@@ -25,6 +26,32 @@ int depth_of(std::string_view text) {
 }
 
 } // namespace
+
+std::int64_t whole_in(const nlohmann::json &j, std::int64_t least, std::int64_t most) {
+    const auto refused = [&j] {
+        return nlohmann::json::type_error::create(302, "is no whole number within its bounds", &j);
+    };
+    if (j.is_number_unsigned()) {
+        const auto v = j.get<std::uint64_t>();
+        if (most < 0 || v > static_cast<std::uint64_t>(most) ||
+            (least > 0 && v < static_cast<std::uint64_t>(least)))
+            throw refused();
+        return static_cast<std::int64_t>(v);
+    }
+    if (j.is_number_integer()) {
+        const auto v = j.get<std::int64_t>();
+        if (v < least || v > most)
+            throw refused();
+        return v;
+    }
+    // Doubles are whole numbers up to 2^53.
+    constexpr double exact = 9007199254740992.0;
+    const double v = j.is_number_float() ? j.get<double>() : exact * 2;
+    if (!(std::fabs(v) <= exact) || v != std::floor(v) || v < static_cast<double>(least) ||
+        v > static_cast<double>(most))
+        throw refused();
+    return static_cast<std::int64_t>(v);
+}
 
 nlohmann::json parse_json(std::string_view text, std::size_t most_bytes, int most_depth) {
     // Nothing at all is no JSON, so parsing it tells the caller as anything else that is none does.

@@ -15,6 +15,7 @@ using nlohmann::json;
 
 constexpr std::size_t longest_text = 64u << 10, longest_name = 200, most_bands = 32;
 constexpr double longest_range_m = 500, highest_hz = 1e8;
+constexpr int most_steps_of_gain = 1000;
 
 json json_in(std::span<const std::uint8_t> payload) {
     return parse_json({reinterpret_cast<const char *>(payload.data()), payload.size()}, longest_text);
@@ -68,7 +69,7 @@ Result<SounderHello> decode_hello(std::span<const std::uint8_t> payload) {
         hello.bands_hz = j.at("bands_hz").get<std::vector<double>>();
         hello.shortest_range_m = j.at("range_m").at(0).get<double>();
         hello.longest_range_m = j.at("range_m").at(1).get<double>();
-        hello.most_gain = j.at("most_gain").get<int>();
+        hello.most_gain = static_cast<int>(whole_in(j.at("most_gain"), 0, most_steps_of_gain));
         hello.installation.transducer = offset_from(j.at("transducer"));
         hello.installation.antenna = offset_from(j.at("antenna"));
         hello.installation.water_level_m = j.at("water_level").get<double>();
@@ -146,7 +147,7 @@ Result<SoundingSettings> decode_settings(std::span<const std::uint8_t> payload) 
         SoundingSettings s;
         s.range_m = j.at("range_m").get<double>();
         s.frequency_hz = j.at("frequency_hz").get<double>();
-        s.gain = j.at("gain").get<int>();
+        s.gain = static_cast<int>(whole_in(j.at("gain"), 0, most_steps_of_gain));
         s.tvg_log = j.at("tvg_log").get<double>();
         s.pinging = j.at("pinging").get<bool>();
         if (!(s.range_m > 0 && s.range_m <= longest_range_m && within(s.frequency_hz, 1, highest_hz) &&
@@ -156,7 +157,7 @@ Result<SoundingSettings> decode_settings(std::span<const std::uint8_t> payload) 
             const auto &turning = j.at("turning");
             Turning t;
             t.step_deg = turning.at("step_deg").get<double>();
-            t.pace = turning.at("pace").get<int>();
+            t.pace = static_cast<int>(whole_in(turning.at("pace"), 1, 5));
             t.from_deg = turning.at("from_deg").get<double>();
             t.wide_deg = turning.at("wide_deg").get<double>();
             if (!within(t.step_deg, 0.05, 45) || !within(t.pace, 1, 5) || !within(t.from_deg, -360, 360) ||

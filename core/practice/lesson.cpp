@@ -67,12 +67,90 @@ std::string signs_of(Kind kind) {
     return sign == signs.end() ? word(kind) : told("{}: {}", word(kind), sign->second);
 }
 
+// As the stand-in reads it: a boat that wanders little, over a bottom of one ground.
+std::string scene_of(const PracticeLake &lake, std::uint32_t seed, double suspended_db, double undulation_m,
+                     const json &features, const json &things, const json &route) {
+    const json scene{
+        {"name", "Practice"},
+        {"seed", seed},
+        {"origin", {{"latitude", lake.origin.latitude_deg}, {"longitude", lake.origin.longitude_deg}}},
+        {"water", {{"temperature_c", 14}, {"suspended_db", suspended_db}}},
+        {"terrain",
+         {{"size_m", {100, 110}},
+          {"depth_m", lake.depth_m},
+          {"ground", lake.ground},
+          {"undulation_m", undulation_m},
+          {"features", features}}},
+        {"things", things},
+        {"boat",
+         {{"route", route},
+          {"speed_m_s", lake.speed_m_s},
+          {"gnss_wander_m", 0.05},
+          {"gnss_noise_m", 0.02},
+          {"heading_noise_deg", 0.2},
+          {"transducer", {antenna_off_m, 0, lake.transducer_m}},
+          {"antenna", {antenna_off_m, 0, -1}},
+          {"water_level_m", 0}}}};
+    return scene.dump();
+}
+
 } // namespace
 
 std::string_view name_of(Skill skill) {
-    static constexpr std::array<std::string_view, skill_count> names{"height", "stands", "distance", "kind",
-                                                                     "ground", "cast",   "levels"};
+    static constexpr std::array<std::string_view, skill_count> names{
+        "height", "stands", "distance", "kind", "ground", "cast", "levels", "uphill"};
     return names[static_cast<std::size_t>(skill)];
+}
+
+double PracticeLake::altitude_on(bool second_pass) const {
+    return altitude_m() + (second_pass ? -1 : 1) * passes_off_m * std::tan(rises_deg / degrees_per_radian);
+}
+
+PracticeLake sloping_lake(std::uint32_t seed, int difficulty) {
+    std::mt19937 random(seed * 40503U + 7);
+    const auto share = [&](double a, double b) {
+        return std::uniform_real_distribution<double>(a, b)(random);
+    };
+    constexpr double least_altitude_m = 2, middle_m = 50, north_m = 40, lane_m = 50;
+    const std::array<double, 3> steep{10, 7.5, 5};
+    PracticeLake lake;
+    lake.origin = {46.5, -21.25};
+    lake.ground = random() % 2 == 0 ? "silt" : "sand";
+    lake.depth_m = share(4.5, 6);
+    lake.passes_off_m = share(7, 9);
+    lake.track_east_m = middle_m - lake.passes_off_m;
+    const double most = std::atan((lake.altitude_m() - least_altitude_m) / lake.passes_off_m) *
+                        degrees_per_radian,
+                 rise = std::min(most, steep[static_cast<std::size_t>(std::clamp(difficulty, 0, 2))] *
+                                           share(0.9, 1.1));
+    const auto way = random() % 3;
+    lake.rises_deg = way == 0 ? rise : way == 1 ? -rise : 0;
+    PracticeThing t;
+    t.kind = Kind::boulder;
+    t.at = {middle_m, north_m};
+    t.length_m = share(0.9, 1.3);
+    t.height_m = share(0.6, 0.9);
+    lake.things = {t};
+    // The longest shadow still lies within the picture.
+    const double lowest = std::min(lake.altitude_on(false), lake.altitude_on(true));
+    lake.range_m = std::clamp(
+        2 + std::hypot(lake.passes_off_m, lake.altitude_m()) * lowest / (lowest - t.height_m), 16.0, 28.0);
+    lake.length_m = 2 * lane_m + 2 * lake.passes_off_m;
+    json features = json::array();
+    if (lake.rises_deg != 0)
+        features.push_back({{"type", "slope"},
+                            {"at", {middle_m, north_m}},
+                            {"bearing_deg", lake.rises_deg > 0 ? 270 : 90},
+                            {"slope_deg", std::fabs(lake.rises_deg)}});
+    const double west = lake.track_east_m, east = middle_m + lake.passes_off_m, south = north_m - lane_m / 2,
+                 north = north_m + lane_m / 2;
+    lake.scene = scene_of(lake, seed, -78, 0.02, features,
+                          json::array({{{"kind", "boulder"},
+                                        {"at", {middle_m, north_m}},
+                                        {"length_m", t.length_m},
+                                        {"height_m", t.height_m}}}),
+                          json{{west, south}, {west, north}, {east, north}, {east, south}});
+    return lake;
 }
 
 PracticeLake practice_lake(std::uint32_t seed, int difficulty) {
@@ -146,30 +224,10 @@ PracticeLake practice_lake(std::uint32_t seed, int difficulty) {
         }
         lake.things.push_back(t);
     }
-    const json scene{
-        {"name", "Practice"},
-        {"seed", seed},
-        {"origin", {{"latitude", lake.origin.latitude_deg}, {"longitude", lake.origin.longitude_deg}}},
-        {"water", {{"temperature_c", 14}, {"suspended_db", difficulty == 2 ? -70 : -78}}},
-        {"terrain",
-         {{"size_m", {100, 110}},
-          {"depth_m", lake.depth_m},
-          {"ground", lake.ground},
-          {"undulation_m", 0.02 + 0.03 * difficulty}}},
-        {"things", things},
-        {"boat",
-         {{"route",
-           {{lake.track_east_m, 5},
-            {lake.track_east_m, 5 + lake.length_m},
-            {lake.track_east_m + 1, 5 + lake.length_m}}},
-          {"speed_m_s", lake.speed_m_s},
-          {"gnss_wander_m", 0.05},
-          {"gnss_noise_m", 0.02},
-          {"heading_noise_deg", 0.2},
-          {"transducer", {antenna_off_m, 0, lake.transducer_m}},
-          {"antenna", {antenna_off_m, 0, -1}},
-          {"water_level_m", 0}}}};
-    lake.scene = scene.dump();
+    const double north = 5 + lake.length_m;
+    lake.scene =
+        scene_of(lake, seed, difficulty == 2 ? -70 : -78, 0.02 + 0.03 * difficulty, json::array(), things,
+                 json{{lake.track_east_m, 5}, {lake.track_east_m, north}, {lake.track_east_m + 1, north}});
     return lake;
 }
 
@@ -254,6 +312,38 @@ PracticeQuestion levels_question(std::mt19937 &random) {
     return q;
 }
 
+// From one place of the boat a plane's tilt changes nothing: grazing angles are alike on both sides at a
+// distance, and shadows end where they would. But who passes a thing on both sides hears it from two
+// altitudes: up the slope from deeper water at a steeper angle, down the slope from shallower water at a
+// flatter one.
+PracticeQuestion uphill_question(const PracticeLake &lake, UnitSystem units) {
+    const auto &t = lake.things.front();
+    PracticeQuestion q;
+    q.skill = Skill::uphill;
+    q.asks = told("One stone, passed on either side. In which picture does the sonar look uphill?");
+    q.choices = {told("in the left one"), told("in the right one"), told("in none: it is level")};
+    q.right = lake.rises_deg > 0 ? 0 : lake.rises_deg < 0 ? 1 : 2;
+    const double slope = std::fabs(lake.rises_deg),
+                 flat = std::atan2(lake.altitude_m(), lake.passes_off_m) * degrees_per_radian,
+                 top_m = std::hypot(lake.passes_off_m, lake.altitude_m() - t.height_m);
+    const auto shadow = [&](double altitude) {
+        return length(top_m * t.height_m / (altitude - t.height_m), units);
+    };
+    if (q.right == 2) {
+        q.explains = told("both passes ride {} over the bottom and meet it at {:.0f}°: its shadow is {} long "
+                          "along the sound on both",
+                          length(lake.altitude_m(), units), flat, shadow(lake.altitude_m()));
+        return q;
+    }
+    const double up = lake.altitude_on(q.right == 1), down = lake.altitude_on(q.right == 0);
+    q.explains =
+        told("uphill is looked at from deeper water, {} over the bottom, and meets it at {:.0f}°: bright, "
+             "the shadow {} long; "
+             "downhill from {} at {:.0f}°: weaker, the shadow {} long, along the sound",
+             length(up, units), flat + slope, shadow(up), length(down, units), flat - slope, shadow(down));
+    return q;
+}
+
 } // namespace
 
 PracticeQuestion practice_question(const PracticeLake &lake, std::size_t thing, Skill skill,
@@ -262,6 +352,11 @@ PracticeQuestion practice_question(const PracticeLake &lake, std::size_t thing, 
     const auto &t = lake.things.at(thing);
     const double a = lake.altitude_m(), g = std::fabs(lake.aside_m(t));
     const auto f = shadow_figures(lake, t);
+    if (skill == Skill::uphill) {
+        auto q = uphill_question(lake, units);
+        q.thing = thing;
+        return q;
+    }
     if (skill == Skill::cast || skill == Skill::levels) {
         auto q = skill == Skill::cast ? cast_question(random, units) : levels_question(random);
         q.thing = thing;
@@ -341,6 +436,7 @@ PracticeQuestion practice_question(const PracticeLake &lake, std::size_t thing, 
         break;
     case Skill::cast:
     case Skill::levels:
+    case Skill::uphill:
         break;
     }
     // In any order.

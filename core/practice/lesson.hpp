@@ -36,6 +36,11 @@ struct PracticeLake {
     double speed_m_s = 1.4;
     double track_east_m = 50; ///< the boat runs north along it
     double length_m = 90;
+    /// Of a sloping lake: how much the bottom rises to the east, to the west negative, and how far west and
+    /// east of its one thing the boat passes: north on the west side, back south on the east side.
+    double rises_deg = 0, passes_off_m = 0;
+    /// How far over the bottom the transducer is on either pass.
+    double altitude_on(bool second_pass) const;
     /// How far aside of the track, over ground; to the left negative.
     double aside_m(const PracticeThing &thing) const { return thing.at.east_m - track_east_m; }
     double altitude_m() const { return depth_m - transducer_m; }
@@ -44,9 +49,12 @@ struct PracticeLake {
 /// `difficulty` 0 … 2: smooth ground and things apart; coarser ground and a slower eye's settings; things
 /// that look alike.
 PracticeLake practice_lake(std::uint32_t seed, int difficulty);
+/// One thing on a bottom that rises to one side or, one time in three, to none, passed on either side: to ask
+/// which look is uphill. The harder, the less it rises.
+PracticeLake sloping_lake(std::uint32_t seed, int difficulty);
 
-enum class Skill : std::uint8_t { height, stands, distance, kind, ground, cast, levels };
-inline constexpr std::size_t skill_count = 7;
+enum class Skill : std::uint8_t { height, stands, distance, kind, ground, cast, levels, uphill };
+inline constexpr std::size_t skill_count = 8;
 std::string_view name_of(Skill skill);
 
 /// Something on the circle at the bow, and who shall cast at it.

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
 #include <fmt/format.h>
 #include <fstream>
 #include <nlohmann/json.hpp>
@@ -34,10 +35,10 @@ Correction from_json(const json &j) {
     Correction c;
     c.water = j.at("water").get<std::string>();
     c.source = j.at("source").get<std::string>();
-    c.time = j.at("time_ns").get<UnixNs>();
+    c.time = whole_in(j.at("time_ns"), INT64_MIN, INT64_MAX);
     c.side = j.at("side").get<std::string>() == "port" ? Side::port : Side::starboard;
     c.slant_m = j.at("slant_m").get<double>();
-    c.zone = static_cast<Zone>(std::clamp(j.at("zone").get<int>(), 0, 3));
+    c.zone = static_cast<Zone>(whole_in(j.at("zone"), 0, 3));
     // Of an earlier or later program with other features: the word stays, but weighs nothing.
     const auto features = j.at("features").get<std::vector<double>>();
     if (features.size() == feature_count)
@@ -49,7 +50,7 @@ Correction from_json(const json &j) {
         throw std::out_of_range("a kind that is not known");
     c.read = *read;
     c.said = *said;
-    c.said_at = j.at("said_at_ns").get<UnixNs>();
+    c.said_at = whole_in(j.at("said_at_ns"), INT64_MIN, INT64_MAX);
     return c;
 }
 

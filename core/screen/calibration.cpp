@@ -31,6 +31,32 @@ std::string hex_of(Rgb c) {
     return fmt::format("#{:02X}{:02X}{:02X}", c.red, c.green, c.blue);
 }
 
+void read_figures(const json &j, ScreenCalibration &c) {
+    if (!j.contains("figures"))
+        return;
+    constexpr std::size_t most = 12;
+    if (!j["figures"].is_array() || j["figures"].size() > most)
+        throw Bad{told("'figures' is no list of {} at most", most)};
+    for (const auto &one : j["figures"]) {
+        FigureBox f;
+        const auto of = figure_named(one.value("of", ""));
+        if (!of)
+            throw Bad{told("'figures' holds what is none of depth, speed, heading, position, range")};
+        f.of = *of;
+        if (!one.contains("box") || one["box"].size() != 4)
+            throw Bad{told("a figure's 'box' is no [left, top, right, bottom]")};
+        f.from = {one["box"][0].get<double>(), one["box"][1].get<double>()};
+        f.to = {one["box"][2].get<double>(), one["box"][3].get<double>()};
+        if (!(f.from.x >= 0 && f.from.y >= 0 && f.to.x > f.from.x && f.to.y > f.from.y && f.to.x <= c.width &&
+              f.to.y <= c.height))
+            throw Bad{told("a figure's 'box' lies off the picture")};
+        f.unit = one.value("unit", "");
+        if (!f.unit.empty() && !figure_unit(f.of, f.unit))
+            throw Bad{told("'{}' is no unit of {}", f.unit.substr(0, 20), name_of(f.of))};
+        c.figures.push_back(f);
+    }
+}
+
 } // namespace
 
 std::string_view name_of(NewestAt at) {
@@ -58,6 +84,12 @@ std::string calibration_to_json(const ScreenCalibration &c) {
            {"pixel_sd", c.pixel_sd}};
     if (!ramp.empty())
         j["ramp"] = ramp;
+    for (const auto &f : c.figures) {
+        json one{{"of", name_of(f.of)}, {"box", {f.from.x, f.from.y, f.to.x, f.to.y}}};
+        if (!f.unit.empty())
+            one["unit"] = f.unit;
+        j["figures"].push_back(one);
+    }
     if (c.circle_bow_deg)
         j["circle"] = {{"bow_deg", *c.circle_bow_deg}};
     if (c.depth_m)
@@ -81,8 +113,8 @@ Result<ScreenCalibration> calibration_from_json(std::string_view text) {
             throw Bad{told("'source' is longer than 200 bytes")};
         if (!j.contains("size") || j["size"].size() != 2)
             throw Bad{told("'size' is no [width, height]")};
-        c.width = j["size"][0].get<int>();
-        c.height = j["size"][1].get<int>();
+        c.width = static_cast<int>(whole_in(j["size"][0], 0, 1 << 30));
+        c.height = static_cast<int>(whole_in(j["size"][1], 0, 1 << 30));
         if (c.width < 64 || c.height < 64 || c.width > 20000 || c.height > 20000)
             throw Bad{told("'size' is not between 64 and 20000 pixels")};
         if (!j.contains("corners") || j["corners"].size() != 4)
@@ -130,6 +162,7 @@ Result<ScreenCalibration> calibration_from_json(std::string_view text) {
                 c.ramp.push_back(*rgb);
             }
         }
+        read_figures(j, c);
         if (j.contains("start") && !j["start"].is_null()) {
             KnownStart s;
             s.place.latitude_deg = number(j["start"], "latitude", 999, -85, 85);

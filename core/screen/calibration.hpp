@@ -3,6 +3,7 @@
 #pragma once
 
 #include "fault/fault.hpp"
+#include "screen/figures.hpp"
 #include "screen/screen_picture.hpp"
 
 #include <array>
@@ -51,6 +52,8 @@ struct ScreenCalibration {
     /// Colours from weak to strong, at least two; empty: estimated from the picture.
     std::vector<Rgb> ramp;
     std::optional<KnownStart> start;
+    /// Figures on the screen that are read of a film, by choice.
+    std::vector<FigureBox> figures;
     /// What reads worse for being photographed: one sigma of a pixel's place on the panel, in pixels.
     double pixel_sd = 0.5;
 

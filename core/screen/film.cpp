@@ -153,6 +153,109 @@ void FilmTaker::add(const ScreenPicture &picture, double seconds, bool follow) {
     facts_.rows_a_second = seconds > 0 ? static_cast<double>(facts_.rows) / seconds : 0;
 }
 
+namespace {
+
+// What is read of the figures on a film, once a second.
+class ScreenFigures {
+  public:
+    explicit ScreenFigures(FigureReader reader) : reader_(std::move(reader)) {}
+    /// A range where one is told.
+    std::optional<double> look(const ScreenPicture &picture, double seconds) {
+        constexpr double every_s = 1;
+        if (seconds < next_s_)
+            return std::nullopt;
+        next_s_ = seconds + every_s - 1e-3;
+        std::optional<double> range;
+        for (const auto &f : reader_.read(picture, seconds)) {
+            ++told_[static_cast<std::size_t>(f.of)];
+            if (f.of == FigureBox::Of::range)
+                range = f.value;
+            else
+                all_.emplace_back(seconds, f);
+        }
+        return range;
+    }
+    const std::array<std::size_t, 5> &told() const { return told_; }
+    NavSamples samples(UnixNs start) const {
+        constexpr double screen_place_sd_m = 3;
+        NavSamples out;
+        for (const auto &[seconds, f] : all_) {
+            const auto at = start + static_cast<UnixNs>(seconds * static_cast<double>(ns_per_s));
+            switch (f.of) {
+            case FigureBox::Of::depth:
+                out.depths.push_back({at, f.value, {}});
+                break;
+            case FigureBox::Of::speed:
+                out.speeds.push_back({at, f.value});
+                break;
+            case FigureBox::Of::heading: {
+                AttitudeSample a;
+                a.time = at;
+                a.heading_deg = wrap_360(f.value);
+                out.attitudes.push_back(a);
+                break;
+            }
+            case FigureBox::Of::position: {
+                PositionSample p;
+                p.time = at;
+                p.place = *f.place;
+                p.sd_m = screen_place_sd_m;
+                out.positions.push_back(p);
+                break;
+            }
+            case FigureBox::Of::range:
+                break;
+            }
+        }
+        return out;
+    }
+
+  private:
+    FigureReader reader_;
+    double next_s_ = -1;
+    std::vector<std::pair<double, Figure>> all_;
+    std::array<std::size_t, 5> told_{};
+};
+
+// A little more than the film on either side, so that its ends lie between samples.
+NavSamples samples_within(const NavTrack &track, UnixNs begin, UnixNs end) {
+    constexpr UnixNs more = 10 * ns_per_s;
+    NavSamples out;
+    const auto take = [&](const auto &all, auto &some) {
+        for (const auto &sample : all)
+            if (sample.time >= begin - more && sample.time <= end + more)
+                some.push_back(sample);
+    };
+    take(track.positions(), out.positions);
+    take(track.attitudes(), out.attitudes);
+    take(track.depths(), out.depths);
+    take(track.speeds(), out.speeds);
+    return out;
+}
+
+// What was heard and what was read stand in place of what the calibration assumed, each sort for itself;
+// where both told one, what was heard.
+void put_in(RecordingHead &head, const NavSamples &heard, const NavSamples &read) {
+    const NavTrack assumed = std::exchange(head.nav, NavTrack());
+    NavSamples all;
+    const auto choose = [](const auto &first, const auto &second, const auto &otherwise) {
+        return !first.empty() ? first : !second.empty() ? second : otherwise;
+    };
+    const bool placed = !heard.positions.empty() || !read.positions.empty();
+    all.positions = choose(heard.positions, read.positions, assumed.positions());
+    // A heading that was assumed with a place goes with it.
+    all.attitudes =
+        choose(heard.attitudes, read.attitudes, placed ? std::vector<AttitudeSample>() : assumed.attitudes());
+    all.depths = choose(heard.depths, read.depths, assumed.depths());
+    all.speeds = choose(heard.speeds, read.speeds, assumed.speeds());
+    head.nav.add(all);
+    write_down_depths(head);
+    head.summary += placed ? told(" Places are those of a receiver or of the screen's own figures.")
+                           : told(" Figures were read from the screen.");
+}
+
+} // namespace
+
 Result<ScreenPicture> first_picture(const std::filesystem::path &film) {
     cv::VideoCapture in;
     if (auto opened = open_film(film, in); !opened)
@@ -182,19 +285,28 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
         LevelRow levels;
         double at_s = 0;
         int ray = 0; ///< of a circle
+        double range_m = 0;
     };
     std::vector<Taken> rows;
     constexpr std::size_t most_rows = 400'000;
     constexpr std::size_t most_bytes = 1500u << 20;
     std::size_t bytes = 0;
     bool full = false;
+    double range_m = options.calibration.range_m;
     const auto keep = [&](const LevelRow &row, double s, int ray) {
         bytes += row.size() * sizeof(int);
         full = full || rows.size() >= most_rows || bytes > most_bytes;
         if (!full)
-            rows.push_back({row, s, ray});
+            rows.push_back({row, s, ray, range_m});
     };
     const bool circle = options.calibration.circle_bow_deg.has_value();
+    std::optional<ScreenFigures> figures;
+    if (!options.calibration.figures.empty()) {
+        auto reader = FigureReader::create(options.calibration.figures);
+        if (!reader)
+            return tl::unexpected(reader.error());
+        figures.emplace(std::move(*reader));
+    }
     FilmTaker taker(options.calibration, [&](const LevelRow &row, double s) { keep(row, s, 0); });
     CircleTaker turns(options.calibration,
                       [&](int ray, const LevelRow &row, double s) { keep(row, s, ray); });
@@ -225,6 +337,15 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
             frame.pixels.resize(bgr.total());
             cv::Mat rgb(bgr.rows, bgr.cols, CV_8UC3, frame.pixels.data());
             cv::cvtColor(bgr, rgb, cv::COLOR_BGR2RGB);
+            if (figures)
+                if (const auto range = figures->look(frame, at);
+                    range && std::fabs(*range / range_m - 1) > 0.01) {
+                    more.push_back(told(
+                        "at {:.1f} s the screen tells a range of {:.1f} m in place of {:.1f} m: taken from "
+                        "there on",
+                        at, *range, range_m));
+                    range_m = *range;
+                }
             if (circle)
                 turns.add(frame, at);
             else
@@ -254,12 +375,24 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
     const auto time = [&](double s) {
         return options.start + static_cast<UnixNs>(s * static_cast<double>(ns_per_s));
     };
-    auto writer =
-        RecordingWriter::create(recording, head_of(c, time(rows.front().at_s), time(rows.back().at_s), name));
+    const auto begin = time(rows.front().at_s), end = time(rows.back().at_s);
+    auto head = head_of(c, begin, end, name);
+    if (options.track || figures) {
+        const auto heard = options.track ? samples_within(*options.track, begin, end) : NavSamples();
+        if (options.track && heard.positions.empty())
+            return fail(told("the sentences tell no place while the film runs ({} to {})",
+                             print_rfc3339(begin, 0), print_rfc3339(end, 0)),
+                        told("nothing was written"), told("say when the film's first picture was taken"));
+        if (figures)
+            facts.figures = figures->told();
+        put_in(head, heard, figures ? figures->samples(options.start) : NavSamples());
+    }
+    auto writer = RecordingWriter::create(recording, head);
     if (!writer)
         return tl::unexpected(writer.error());
     UnixNs before = 0;
-    for (const auto &[row, s, ray] : rows) {
+    for (const auto &[row, s, ray, shown_range_m] : rows) {
+        c.range_m = shown_range_m;
         const auto at = std::max(time(s), before + 1'000'000);
         auto ping = circle ? ray_of(row, c, ray, at) : ping_of(row, c, at);
         before = ping.time;

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "screen/scroll.hpp"
+#include "sonar/nav_track.hpp"
 
 #include <functional>
 #include <memory>
@@ -14,8 +15,9 @@ struct FilmFacts {
     std::size_t rows = 0;     ///< taken
     double seconds = 0;
     double rows_a_second = 0;
-    double most_scroll = 0;            ///< rows from one picture to the next
-    std::vector<std::string> warnings; ///< gaps, jumps, covers: with the film's time
+    std::array<std::size_t, 5> figures{}; ///< told from the screen, by FigureBox::Of
+    double most_scroll = 0;               ///< rows from one picture to the next
+    std::vector<std::string> warnings;    ///< gaps, jumps, covers: with the film's time
 };
 
 /// Takes pictures as they come, from a film or a device.
@@ -54,13 +56,16 @@ struct FilmOptions {
     UnixNs start = 0;    ///< the time of the first picture
     bool follow = false; ///< held in a hand
     double most_seconds = 6 * 3600;
+    /// What a receiver beside it told, in place of the calibration's start.
+    std::optional<NavTrack> track;
 };
 
 /// The first picture of a film, to set its calibration on.
 Result<ScreenPicture> first_picture(const std::filesystem::path &film);
 
 /// Reads a film (whatever the FFmpeg libraries read) into a recording. Refuses what is no film, what has no
-/// picture, and what shows no scroll at all; what was lost is told in the facts.
+/// picture, what shows no scroll at all, and a track that tells no place while the film runs; what was lost
+/// is told in the facts. Figures are read once a second.
 Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptions &options,
                               const std::filesystem::path &recording,
                               const std::function<bool(double share)> &progress = {});

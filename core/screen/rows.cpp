@@ -1,9 +1,11 @@
 #include "screen/rows.hpp"
 
+#include "recording/nmea.hpp"
 #include "screen/circle.hpp"
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/format.h>
 
 namespace heron {
 namespace {
@@ -82,7 +84,19 @@ RecordingHead head_of(const ScreenCalibration &c, UnixNs first, UnixNs last, con
     if (c.depth_m)
         for (UnixNs t = first; t < last + ns_per_s; t += ns_per_s)
             head.nav.add(DepthSample{std::min(t, last), *c.depth_m, {}});
+    write_down_depths(head);
     return head;
+}
+
+void write_down_depths(RecordingHead &head) {
+    head.sentences.clear();
+    for (const auto &d : head.nav.depths()) {
+        auto line = nmea_sentence(
+            fmt::format("SDDPT,{:.2f},{:.2f},", d.below_transducer_m, d.to_waterline_m.value_or(0)));
+        while (!line.empty() && (line.back() == '\n' || line.back() == '\r'))
+            line.pop_back();
+        head.sentences.emplace_back(d.time, std::move(line));
+    }
 }
 
 Result<PictureRows> rows_of(const ScreenPicture &picture, const ScreenCalibration &c, UnixNs newest,

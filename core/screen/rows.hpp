@@ -24,6 +24,9 @@ double seconds_a_row(const ScreenCalibration &calibration);
 /// Head of a recording made from a screen: what was assumed stands in its summary. With a place known at the
 /// newest of the rows from `first` to `last`, positions and heading as if the boat had run straight; else
 /// none.
+/// What a recording keeps of depths: sentences (a recording has no other place for them).
+void write_down_depths(RecordingHead &head);
+
 RecordingHead head_of(const ScreenCalibration &calibration, UnixNs first, UnixNs last,
                       const std::string &made_from);
 

@@ -84,7 +84,7 @@ void NavTrack::add(const NavSamples &more) {
 }
 
 std::optional<PositionSample> NavTrack::position_at(UnixNs time) const {
-    const auto found = around(positions_, time);
+    const auto found = around(positions_, later(time, static_cast<UnixNs>(positions_late_s * 1e9)));
     if (!found)
         return std::nullopt;
     PositionSample p = *found->before;

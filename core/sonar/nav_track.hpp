@@ -96,6 +96,8 @@ class NavTrack {
     double antenna_sd_m = 1;
     /// How late the compass tells the heading, as far as it was found out: looked up so much later.
     double compass_late_s = 0;
+    /// How late positions are told, as far as it was found out: looked up so much later.
+    double positions_late_s = 0;
     /// Whether the course may stand in for a compass that is there but fell silent. Live, yes: the guide is
     /// told. In a recording such pings have no place.
     bool course_serves_where_compass_fails = false;

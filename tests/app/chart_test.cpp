@@ -241,6 +241,95 @@ TEST_F(Chart, AnotherTripJoinsTheChartAndLeavesItAgain) {
     EXPECT_EQ(maker().tiles().size(), tiles);
 }
 
+TEST_F(Chart, LooksBlendAndOneBandOrDayIsLaidAlone) {
+    open();
+    const auto &band = *find("chartBand"), &day = *find("chartDay");
+    EXPECT_FALSE(band.isEnabled()) << "one band: nothing to choose";
+    EXPECT_FALSE(day.isEnabled());
+    // Two files of other bands and days over it.
+    const auto other = folder.file("other.nc");
+    const auto made = test::run("/usr/bin/python3 " + std::string(HERON_TESTS) + "/make_other_band.py " +
+                                test::sample() + " " + other);
+    ASSERT_EQ(made.code, 0) << made.out;
+    maker().addFiles({QString::fromStdString(other)});
+    ASSERT_TRUE(
+        test::wait_for([&] { return maker().files().size() == 1 && maker().bands().size() == 2; }, 60000))
+        << notice().toStdString();
+    ASSERT_EQ(maker().days().size(), 2u);
+    ASSERT_TRUE(test::wait_for([&] { return band.isEnabled() && day.isEnabled(); }));
+    const auto level_sum = [&] {
+        std::uint64_t sum = 0;
+        for (const auto &[key, tile] : maker().tiles())
+            for (const auto v : tile.level)
+                sum += v;
+        return sum;
+    };
+    const auto looks = [&] { return maker().sheet() ? maker().sheet()->looks_m2[2] : -1.0; };
+    const auto best = level_sum();
+    ASSERT_TRUE(test::wait_for([&] { return looks() > 100; }, 20000));
+    key(Qt::Key_A, Qt::ShiftModifier);
+    ASSERT_TRUE(test::wait_for([&] { return level_sum() != best; }, 20000)) << "looks are mixed";
+    key(Qt::Key_A, Qt::ShiftModifier);
+    ASSERT_TRUE(test::wait_for([&] { return level_sum() == best; }, 20000)) << "and the best shows again";
+    // One band alone: the second look at each place is gone.
+    key(Qt::Key_B, Qt::ShiftModifier);
+    EXPECT_EQ(maker().choice().khz, *maker().bands().begin());
+    ASSERT_TRUE(test::wait_for([&] { return looks() >= 0 && looks() < 100 && !maker().adding(); }, 60000));
+    key(Qt::Key_B, Qt::ShiftModifier);
+    key(Qt::Key_B, Qt::ShiftModifier);
+    EXPECT_TRUE(maker().choice().all()) << "after the last all again";
+    ASSERT_TRUE(test::wait_for([&] { return maker().files().size() == 1 && looks() > 100; }, 60000));
+    key(Qt::Key_L, Qt::ShiftModifier);
+    EXPECT_TRUE(maker().choice().day);
+    ASSERT_TRUE(test::wait_for([&] { return looks() >= 0 && looks() < 100; }, 60000));
+}
+
+TEST_F(Chart, WhatWasLaidByAnotherChoiceIsGone) {
+    open();
+    const auto tiles = maker().tiles().size();
+    ASSERT_GT(tiles, 0u);
+    RowChoice none;
+    none.khz = *maker().bands().begin() + 100; // nothing was sounded at it
+    maker().choose(none);
+    EXPECT_TRUE(test::wait_for([&] { return maker().tiles().empty(); }, 20000));
+    EXPECT_TRUE(test::shows_something(view().grab().toImage()));
+    // A recording that comes next is laid whole.
+    session().sources.openRecording(QString::fromStdString(test::sample()));
+    EXPECT_TRUE(
+        test::wait_for([&] { return maker().choice().all() && maker().tiles().size() == tiles; }, 60000))
+        << maker().tiles().size();
+}
+
+TEST_F(Chart, TheBandIsHatchedInThePictureToo) {
+    open();
+    key(Qt::Key_2);
+    const auto plain = window->grab().toImage();
+    key(Qt::Key_5);
+    press("layerBand");
+    ASSERT_TRUE(state().depthBand());
+    // Whatever of it lies in this water.
+    for (int i = 0; i < 3; ++i)
+        key(Qt::Key_Minus);
+    key(Qt::Key_2);
+    int changed = 0;
+    for (int i = 0; i < 6 && changed < 50; ++i) {
+        const auto with = window->grab().toImage();
+        changed = 0;
+        for (int y = 100; y < plain.height() - 100; y += 2)
+            for (int x = 100; x < plain.width() - 100; x += 2)
+                changed += plain.pixel(x, y) != with.pixel(x, y);
+        if (changed < 50) {
+            key(Qt::Key_5);
+            key(Qt::Key_Equal);
+            key(Qt::Key_2);
+        }
+    }
+    EXPECT_GE(changed, 50) << "hatched where the bottom lies in the band";
+    key(Qt::Key_5);
+    press("layerBand");
+    EXPECT_FALSE(state().depthBand());
+}
+
 TEST_F(Chart, FilesAloneMakeAChart) {
     maker().addFiles({QString::fromStdString(test::sample())});
     key(Qt::Key_5);

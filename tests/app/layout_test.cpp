@@ -9,9 +9,11 @@
 #include "views/marks/marks_view.hpp"
 #include "views/prepare/prepare_view.hpp"
 
+#include <QAbstractButton>
 #include <QComboBox>
 #include <QLineEdit>
 #include <QPlainTextEdit>
+#include <QShortcut>
 
 using namespace heron;
 using namespace heron::app;
@@ -79,6 +81,27 @@ class Layout : public test::Stage {
 
 TEST_F(Layout, HoldsWithNothingThereYet) {
     walk(QStringLiteral("empty"));
+}
+
+// A letter that stands on two keys that are there at once does neither.
+TEST_F(Layout, NoLetterMeansTwoThings) {
+    play_sample();
+    for (const auto &p : allPlaces()) {
+        window->go(p.id);
+        QTest::qWait(60);
+        std::map<QString, QStringList> of;
+        for (const auto *key : window->findChildren<QAbstractButton *>())
+            if (key->isVisible() && !key->shortcut().isEmpty())
+                of[key->shortcut().toString()] << key->objectName();
+        for (const auto *shortcut : window->findChildren<QShortcut *>())
+            if (shortcut->isEnabled() && shortcut->parent()->isWidgetType() &&
+                static_cast<QWidget *>(shortcut->parent())->isVisible())
+                of[shortcut->key().toString()] << QStringLiteral("the window");
+        EXPECT_GT(of.size(), 8u) << p.id.toStdString();
+        for (const auto &[letter, all] : of)
+            EXPECT_EQ(all.size(), 1) << p.title.toStdString() << ": " << letter.toStdString() << " is "
+                                     << all.join(QStringLiteral(" and ")).toStdString();
+    }
 }
 
 // A white page in the dark takes a guide's eyes for minutes.

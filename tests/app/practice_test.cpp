@@ -103,3 +103,66 @@ TEST_F(Practice, OnesOwnMarksAreAskedWithoutTheirPlaces) {
     press("practiceOwn");
     EXPECT_FALSE(trainer().own());
 }
+
+TEST_F(Practice, WhichLookIsUphillIsAskedOnASlopeOfItsOwn) {
+    // Everything else was asked just now: uphill is what is due.
+    PracticeProgress p;
+    for (std::size_t i = 0; i + 1 < skill_count; ++i)
+        p.answer(static_cast<Skill>(i), true);
+    QSettings().setValue(QStringLiteral("practice/progress/Ardis"), QString::fromStdString(p.text()));
+    trainer().setPerson(QStringLiteral("Ardis"));
+    begin();
+    EXPECT_EQ(trainer().question()->skill, Skill::uphill);
+    const auto picture = trainer().picture(300, 200, 0.035);
+    EXPECT_EQ(picture.width, 300);
+    const auto bright = [&](int from) {
+        int n = 0;
+        for (int y = 0; y < picture.height; ++y)
+            for (int x = from; x < from + 150; ++x)
+                n += picture.level[static_cast<std::size_t>(y * picture.width + x)] > 60;
+        return n;
+    };
+    EXPECT_GT(bright(0), 1000) << "the first look is in it";
+    EXPECT_GT(bright(150), 1000) << "and the one back";
+    trainer().answer(trainer().question()->right);
+    EXPECT_TRUE(test::shows_something(view().grab().toImage()));
+    key(Qt::Key_Return);
+    ASSERT_TRUE(test::wait_for([&] { return trainer().asked(); }, 60000));
+    EXPECT_NE(trainer().question()->skill, Skill::uphill) << "then a level water again";
+    EXPECT_EQ(trainer().lake().passes_off_m, 0);
+}
+
+TEST_F(Practice, ASetForGuestsIsWrittenAndAskedElsewhere) {
+    Mark m;
+    m.id = "gate-1";
+    m.name = "The secret gate";
+    m.place = GeoPoint{46.5, -21.25};
+    m.family = Family::structure;
+    m.kind = m.turned_out = Kind::boulder;
+    m.confirmed = Confirmed::diver;
+    std::vector<std::uint8_t> level(1200, 90);
+    m.chip = {40, 30, std::move(level)};
+    ASSERT_TRUE(marks().add(m));
+    key(Qt::Key_8);
+    EXPECT_FALSE(find("writeSet")->isEnabled()) << "nothing to write yet";
+    press("practiceOwn");
+    ASSERT_TRUE(find("writeSet")->isEnabled());
+    const auto file = QString::fromStdString(folder.file("guests.practice.json"));
+    trainer().writeSet(file, QStringLiteral("Ellemoor"));
+    EXPECT_TRUE(notice().contains(QStringLiteral("no place"))) << notice().toStdString();
+    EXPECT_EQ(test::contents(file.toStdString()).find("gate"), std::string::npos);
+    press("practiceOwn");
+    ASSERT_FALSE(trainer().own());
+    trainer().openSet(file);
+    ASSERT_TRUE(trainer().set());
+    press("nextQuestion");
+    ASSERT_TRUE(trainer().asked());
+    EXPECT_EQ(trainer().question()->choices[trainer().question()->right], "boulder");
+    EXPECT_TRUE(test::shows_something(view().grab().toImage()));
+    // Another file is refused in words, and the set goes on.
+    trainer().openSet(QString::fromStdString(test::sample()));
+    EXPECT_TRUE(notice().contains(QStringLiteral("no set"))) << notice().toStdString();
+    EXPECT_TRUE(trainer().set());
+    press("practiceOwn");
+    EXPECT_FALSE(trainer().set());
+}

@@ -206,3 +206,37 @@ TEST_F(Screen, APictureThatWasCopiedElsewhereIsTakenAndKept) {
         << notice().toStdString();
     EXPECT_TRUE(test::shows_something(screen().grab().toImage()));
 }
+
+// A box is drawn round a figure, read at once, kept for the next screen, and taken away by a press in it.
+TEST_F(Screen, FiguresOnAScreenAreBoxedAndRead) {
+    auto lake = sim::read_scene_file(HERON_LAKES "/ellemoor.json");
+    ASSERT_TRUE(lake);
+    sim::SimulatedScreen unit(std::move(*lake), {});
+    unit.advance(760);
+    const auto file = folder.file("s.png");
+    ASSERT_TRUE(sim::write_picture(unit.shown(), file));
+    screen().open(QString::fromStdString(file));
+    const auto drag = [&](Pixel from, Pixel to) {
+        QTest::mousePress(&screen(), Qt::LeftButton, Qt::NoModifier, screen().toView(from).toPoint());
+        QTest::mouseMove(&screen(), screen().toView(to).toPoint());
+        QTest::mouseRelease(&screen(), Qt::LeftButton, Qt::NoModifier, screen().toView(to).toPoint());
+    };
+    const auto corners = screen().calibration().corners;
+    press("screenFigures");
+    drag({10, 28}, {150, 58});
+    ASSERT_EQ(screen().calibration().figures.size(), 1u);
+    EXPECT_EQ(screen().calibration().figures[0].of, FigureBox::Of::depth);
+    press("screenFigures");
+    drag({160, 28}, {300, 58});
+    ASSERT_EQ(screen().calibration().figures.size(), 2u);
+    EXPECT_EQ(screen().calibration().figures[1].of, FigureBox::Of::speed);
+    EXPECT_EQ(screen().calibration().corners, corners) << "no corner was pulled meanwhile";
+    EXPECT_TRUE(test::shows_something(screen().grab().toImage()));
+    drag({220, 40}, {221, 41});
+    EXPECT_EQ(screen().calibration().figures.size(), 1u) << "a press takes its box away";
+    for (int i = 0; i < 4; ++i)
+        press("screenFigures");
+    const auto *key = find("screenFigures");
+    EXPECT_FALSE(key->property("checked").toBool()) << "after the range none is drawn any more";
+    EXPECT_FALSE(find("screenTrack")->isEnabled()) << "a picture has one time: no track";
+}

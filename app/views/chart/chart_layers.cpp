@@ -103,22 +103,6 @@ void ChartSheetView::paintLooks(QPainter &p) {
         }
 }
 
-void ChartSheetView::paintBand(QPainter &p) {
-    const auto &depth = context_.chart.sheet()->depth;
-    p.setPen(QPen(colour("reed"), 1.3));
-    constexpr int step = 7;
-    for (int y = margin; y < height() - margin; y += step)
-        for (int x = margin; x < width() - margin; x += step) {
-            const auto at = placeAt(QPointF(x + step / 2.0, y + step / 2.0));
-            const auto i = depth.raster.cell_at(at.east_m, at.north_m);
-            if (!i)
-                continue;
-            const double d = static_cast<double>(depth.depth_m[*i]);
-            if (d >= band_from_m_ && d < band_to_m_)
-                p.drawLine(x, y + step, x + step, y);
-        }
-}
-
 // The box on the ground that holds all that the window shows, whichever way is up.
 std::pair<EastNorth, EastNorth> ChartSheetView::seen() const {
     EastNorth from{1e18, 1e18}, to{-1e18, -1e18};

@@ -80,7 +80,9 @@ void ChartView::paintRow(QPainter &p, std::size_t i) {
         : name == QLatin1String("layerBackdrop") && context_.backdrops.drawn()
             ? QFontMetrics(Theme::instance().font(12))
                   .elidedText(context_.backdrops.drawn()->name, Qt::ElideMiddle, 140)
-        : name != QLatin1String("layerBand") ? rows_[i].means
+        : name == QLatin1String("layerMosaic") ? mosaicMeans()
+        : name == QLatin1String("layerTrack")  ? trackMeans()
+        : name != QLatin1String("layerBand")   ? rows_[i].means
         : !sheet_->bandKnown()
             ? tr("none yet")
             : tr("%1 to %2")
@@ -157,6 +159,24 @@ void ChartView::paintLooks(QPainter &p, double top) {
         const auto words = area(sheet->looks_m2[static_cast<std::size_t>(i)]);
         p.setFont(Theme::instance().font(13));
         write(panel - 16 - p.fontMetrics().horizontalAdvance(words), y, words, 13, false, "ink");
+    }
+    // Worth a word where it shifts things by more than a look does.
+    constexpr double worth_m = 0.5;
+    if (const auto &c = sheet->clocks;
+        c && c->apart_m / 2 > worth_m && std::fabs(c->positions_late_s) > 3 * c->sd_s && y < height() - 24) {
+        p.setPen(colour("accent"));
+        p.setFont(Theme::instance().font(13));
+        paintParagraph(
+            p, {14, y, panel - 28.0, 40},
+            c->positions_late_s > 0
+                ? tr("Positions come %1 s late, say opposite passes; things lie %2 off")
+                      .arg(c->positions_late_s, 0, 'f', 1)
+                      .arg(QString::fromStdString(
+                          print_length(c->apart_m / 2, context_.session.preferences.units(), 1).text()))
+                : tr("Positions come %1 s early, say opposite passes; things lie %2 off")
+                      .arg(-c->positions_late_s, 0, 'f', 1)
+                      .arg(QString::fromStdString(
+                          print_length(c->apart_m / 2, context_.session.preferences.units(), 1).text())));
     }
 }
 

@@ -79,6 +79,7 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
 
 void ChartSheetView::setShown(Layer layer, bool on) {
     shown_[static_cast<std::size_t>(layer)] = on;
+    tellBand();
     update();
     emit viewChanged();
 }
@@ -100,8 +101,16 @@ void ChartSheetView::shiftBand(int steps) {
     }
     band_from_m_ = std::max(0.0, band_from_m_ + steps * step);
     band_to_m_ = band_from_m_ + step;
+    tellBand();
     update();
     emit viewChanged();
+}
+
+// The band that is hatched here is hatched in the picture too.
+void ChartSheetView::tellBand() {
+    context_.window.setDepthBand(shows(Layer::band) && bandKnown()
+                                     ? std::optional(DepthBand{band_from_m_, band_to_m_})
+                                     : std::nullopt);
 }
 
 EastNorth ChartSheetView::placeAt(QPointF at) const {
@@ -485,8 +494,10 @@ void ChartSheetView::paintSheet(QPainter &p) {
         paintShoals(p);
         if (shows(Layer::contours))
             paintContours(p);
-        if (shows(Layer::transitions))
+        if (shows(Layer::transitions)) {
+            paintForms(p);
             paintTransitions(p);
+        }
         if (shows(Layer::track))
             paintTrack(p);
     }

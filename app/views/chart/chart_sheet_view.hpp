@@ -117,6 +117,8 @@ class ChartSheetView : public QWidget {
     void paintHardness(QPainter &p);
     void paintContours(QPainter &p);
     void paintTransitions(QPainter &p);
+    void paintForms(QPainter &p);
+    void tellBand();
     void paintTrack(QPainter &p);
     void paintContacts(QPainter &p);
     void paintMarks(QPainter &p);

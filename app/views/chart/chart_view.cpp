@@ -92,6 +92,7 @@ void ChartView::addLayers() {
         const bool feet = context_.session.preferences.units() == UnitSystem::feet;
         context_.chart.setLevel(context_.chart.level() + steps * (feet ? metres_from_feet(0.5) : 0.1));
     };
+    addChoices();
     connect(level_less_, &KeyButton::clicked, this, [level] { level(-1); });
     connect(level_more_, &KeyButton::clicked, this, [level] { level(1); });
     connect(band_less_, &KeyButton::clicked, this, [this] { sheet_->shiftBand(-1); });
@@ -335,6 +336,10 @@ void ChartView::refresh() {
         k->setEnabled(charted);
     for (auto *k : {level_less_, level_more_})
         k->setEnabled(context_.chart.sheet() != nullptr);
+    blend_->setEnabled(charted);
+    blend_->setChecked(context_.chart.blends());
+    band_of_->setEnabled(context_.chart.bands().size() > 1 || context_.chart.choice().khz);
+    day_->setEnabled(context_.chart.days().size() > 1 || context_.chart.choice().day);
     for (auto *k : {band_less_, band_more_})
         k->setEnabled(sheet_->bandKnown());
     const Layer layers[] = {Layer::mosaic,      Layer::hardness, Layer::contours, Layer::band,
@@ -379,6 +384,13 @@ QStringList ChartView::readOut() const {
                                  : tr("backdrop says %1").arg(length(*theirs)));
         }
     }
+    for (const auto &form : sheet->forms)
+        if (metres_outside(form, *at) <= 0)
+            lines << (form.kind == GroundForm::Kind::ripples
+                          ? tr("ripples %1 apart, crests %2")
+                                .arg(QString::fromStdString(print_length(form.wave_m, units, 1).text()),
+                                     QString::fromStdString(print_bearing(form.bearing_deg)))
+                          : tr("a sunken lane, %1 wide").arg(length(form.width_m)));
     double nearest = 1e9;
     for (const auto &t : sheet->transitions)
         for (const auto &p : t.line)
@@ -513,6 +525,12 @@ void ChartView::resizeEvent(QResizeEvent *) {
             band_less_->setGeometry(row.right() - 45 - 2 * 44, row.top(), 40, row.height());
             band_more_->setGeometry(row.right() - 45 - 44, row.top(), 40, row.height());
         }
+        if (layer_keys_[i]->objectName() == QLatin1String("layerMosaic")) {
+            blend_->setGeometry(row.right() - 45 - 2 * 44, row.top(), 40, row.height());
+            band_of_->setGeometry(row.right() - 45 - 44, row.top(), 40, row.height());
+        }
+        if (layer_keys_[i]->objectName() == QLatin1String("layerTrack"))
+            day_->setGeometry(row.right() - 45 - 44, row.top(), 40, row.height());
         if (layer_keys_[i]->objectName() == QLatin1String("layerContours")) {
             level_less_->setGeometry(row.right() - 45 - 2 * 44, row.top(), 40, row.height());
             level_more_->setGeometry(row.right() - 45 - 44, row.top(), 40, row.height());

@@ -39,6 +39,9 @@ class ChartView : public QWidget {
     KeyButton *add(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter,
                    const QString &tip);
     void addLayers();
+    void addChoices();
+    QString mosaicMeans() const;
+    QString trackMeans() const;
     void addKeys();
     void refresh();
     void askToWrite();
@@ -69,7 +72,7 @@ class ChartView : public QWidget {
     std::vector<Row> rows_;
     std::vector<KeyButton *> layer_keys_, keys_;
     KeyButton *measure_, *lanes_, *turn_, *zigzag_, *pass_, *scan_, *write_, *add_, *backdrop_, *known_, *up_,
-        *find_, *band_less_, *band_more_, *level_less_, *level_more_;
+        *find_, *band_less_, *band_more_, *level_less_, *level_more_, *blend_, *band_of_, *day_;
     QLineEdit *wish_;
     PaperLabel *answer_;
 };

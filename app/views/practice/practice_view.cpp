@@ -8,9 +8,11 @@
 #include "kit/theme.hpp"
 #include "reading/contact_words.hpp"
 
+#include <QFileDialog>
 #include <QLineEdit>
 #include <QPainter>
 #include <QPainterPath>
+#include <QStandardPaths>
 #include <algorithm>
 #include <cmath>
 
@@ -35,9 +37,11 @@ QString wordOf(Skill skill) {
     case Skill::cast:
         return PracticeView::tr("where to cast");
     case Skill::levels:
+        return PracticeView::tr("hot or dark");
+    case Skill::uphill:
         break;
     }
-    return PracticeView::tr("hot or dark");
+    return PracticeView::tr("which look is uphill");
 }
 
 // How high the drained bottom and what stands on it reach at a place about the thing, by its kind.
@@ -108,6 +112,7 @@ PracticeView::PracticeView(ViewContext &context, QWidget *parent)
                 tr("No mark tells yet what it turned out to be: say it in its story, with how you know."));
         trainer_.setOwn(std::move(known));
     });
+    addSets();
     person_ = new QComboBox(this);
     person_->setObjectName(QStringLiteral("practicePerson"));
     person_->setEditable(true);
@@ -120,6 +125,32 @@ PracticeView::PracticeView(ViewContext &context, QWidget *parent)
     connect(&trainer_, &Trainer::changed, this, &PracticeView::refresh);
     connect(&Theme::instance(), &Theme::changed, this, &PracticeView::refresh);
     refresh();
+}
+
+// Questions for guests: made of one's own marks, and opened on any machine.
+void PracticeView::addSets() {
+    write_set_ = new KeyButton(
+        QString(), tr("Write a set for guests"), Qt::Key_E,
+        tr("The pictures of your own marks as questions in one file: no place, no name and no date"), this);
+    write_set_->setObjectName(QStringLiteral("writeSet"));
+    open_set_ =
+        new KeyButton(QString(), tr("Open a set"), Qt::Key_G, tr("Questions that a guide made"), this);
+    open_set_->setObjectName(QStringLiteral("openSet"));
+    const auto files = tr("Sets of questions (*%1)").arg(QLatin1String(GuestSet::suffix.data()));
+    connect(write_set_, &KeyButton::clicked, this, [this, files] {
+        const auto path = QFileDialog::getSaveFileName(
+            this, tr("Write a set for guests"),
+            QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation) + QStringLiteral("/guests") +
+                QLatin1String(GuestSet::suffix.data()),
+            files);
+        if (!path.isEmpty())
+            trainer_.writeSet(path, tr("A guide's water"));
+    });
+    connect(open_set_, &KeyButton::clicked, this, [this, files] {
+        const auto path = QFileDialog::getOpenFileName(this, tr("Open a set"), QString(), files);
+        if (!path.isEmpty())
+            trainer_.openSet(path);
+    });
 }
 
 void PracticeView::refresh() {
@@ -138,7 +169,10 @@ void PracticeView::refresh() {
         choices_[i]->setEnabled(!trainer_.answered());
     }
     own_->setChecked(trainer_.own());
-    harder_->setEnabled(!trainer_.own());
+    harder_->setEnabled(!trainer_.own() && !trainer_.set());
+    write_set_->setVisible(!q);
+    open_set_->setVisible(!q);
+    write_set_->setEnabled(trainer_.own());
     next_->setEnabled(!trainer_.making() && (!q || trainer_.answered()));
     next_->setText(trainer_.making() ? tr("Sounding …") : q ? tr("Next") : tr("Begin"));
     person_->blockSignals(true);
@@ -161,6 +195,8 @@ void PracticeView::resizeEvent(QResizeEvent *) {
     for (std::size_t i = 0; i < choices_.size(); ++i)
         choices_[i]->setGeometry(14, choices_top + static_cast<int>(i) * choicePitch(), panel - 28,
                                  choicePitch() - 4);
+    write_set_->setGeometry(choices_[0]->geometry());
+    open_set_->setGeometry(choices_[1]->geometry());
     next_->setGeometry(14, height() - 66, panel - 28, 56);
 }
 
@@ -205,6 +241,12 @@ void PracticeView::paintPicture(QPainter &p, QRectF room) {
     p.drawImage(box, image_);
     if (trainer_.question()->picture)
         return;
+    if (trainer_.question()->skill == Skill::uphill) {
+        wordsOn(p)(box.left(), box.bottom() + 18,
+                   tr("the first pass, and the one back; the boat is to the left of each"), 13, false,
+                   "ink2");
+        return;
+    }
     // A ring about the thing, never on its echo: half its length along the track and a margin.
     constexpr double row_m = 0.07, margin_px = 34;
     const double away = 1 / metres_a_pixel * scale * (trainer_.side() == Side::port ? 1 : -1),
@@ -315,6 +357,50 @@ void PracticeView::paintSection(QPainter &p, QRectF room) {
     p.drawLine(on(t.floats ? (g * a / std::max(0.2, a - t.height_m + 0.1)) : g, -0.04), on(end, -0.04));
 }
 
+// Across both passes, to scale: the bottom as it lies, the thing, and the ray over its top from either boat.
+void PracticeView::paintSlope(QPainter &p, QRectF room) {
+    const auto &lake = trainer_.lake();
+    const auto &t = trainer_.thing();
+    const double rise = std::tan(lake.rises_deg / degrees_per_radian), off = lake.passes_off_m;
+    const auto bed = [&](double east) { return lake.depth_m - east * rise; };
+    // Similar triangles: on any plane the ray over the top meets the bottom so far behind the thing.
+    const auto end = [&](bool second) {
+        const double a = lake.altitude_on(second);
+        return (second ? -1 : 1) * (off * a / (a - t.height_m) - off);
+    };
+    const double reach = std::max({off, std::fabs(end(false)), std::fabs(end(true))}) + 2,
+                 scale = std::min(room.width() / (2 * reach),
+                                  (room.height() - 20) / (std::max(bed(-reach), bed(reach)) + 0.4));
+    const auto on = [&](double east, double down) {
+        return QPointF(room.center().x() + east * scale, room.top() + 12 + down * scale);
+    };
+    p.setRenderHint(QPainter::Antialiasing);
+    QPolygonF water;
+    water << on(-reach, 0) << on(reach, 0) << on(reach, bed(reach)) << on(-reach, bed(-reach));
+    p.setPen(Qt::NoPen);
+    p.setBrush(colour("water"));
+    p.drawPolygon(water);
+    p.setPen(QPen(colour("bedln"), 3));
+    p.drawLine(on(-reach, bed(-reach)), on(reach, bed(reach)));
+    QPainterPath stone(on(-t.length_m / 2, bed(0)));
+    for (double e = -t.length_m / 2; e <= t.length_m / 2; e += 0.05)
+        stone.lineTo(on(e, bed(0) - reliefAt(t, e, 0)));
+    p.setPen(Qt::NoPen);
+    p.setBrush(colour("ink"));
+    p.drawPath(stone);
+    for (const bool second : {false, true}) {
+        const double boat = second ? off : -off, shadow = end(second);
+        p.setPen(QPen(colour("accent"), 1.8));
+        p.drawLine(on(boat, lake.transducer_m), on(shadow, bed(shadow)));
+        p.setPen(QPen(colour("ink"), 4));
+        p.drawLine(on(0, bed(0)), on(shadow, bed(shadow)));
+        p.setPen(QPen(colour("ink"), 2));
+        p.setBrush(colour("page"));
+        p.drawEllipse(on(boat, lake.transducer_m), 5, 5);
+    }
+    p.setBrush(Qt::NoBrush);
+}
+
 // The water is gone: rows of the bottom one behind the other, what stands on it to scale, a pole of a metre
 // or of three feet beside it.
 void PracticeView::paintDrained(QPainter &p, QRectF room) {
@@ -396,12 +482,14 @@ void PracticeView::paintEvent(QPaintEvent *) {
             paintPicture(p, room.adjusted(0, 0, 0, -30));
         return;
     }
-    const bool whole = q->riddle || q->picture;
+    const bool whole = q->riddle || q->picture, uphill = q->skill == Skill::uphill;
     const double half = whole ? room.height() - 110 : room.height() * 0.5;
     if (q->picture) {
         paintPicture(p, {room.left(), room.top(), room.width(), half});
     } else if (q->riddle) {
         paintCircle(p, {room.left(), room.top(), room.width(), half});
+    } else if (uphill) {
+        paintPicture(p, {room.left(), room.top(), room.width(), half - 30});
     } else {
         paintPicture(p, {room.left(), room.top(), room.width() * 0.52, half - 30});
         paintDrained(p, {room.left() + room.width() * 0.55, room.top(), room.width() * 0.45, half - 30});
@@ -415,11 +503,13 @@ void PracticeView::paintEvent(QPaintEvent *) {
     p.setPen(colour("ink"));
     y = paintParagraph(p, {room.left(), y + 26, room.width(), 64},
                        capital(QString::fromStdString(q->explains)));
-    if (!whole) {
+    if (!whole && !uphill) {
         p.setPen(colour("ink2"));
         y = paintParagraph(p, {room.left(), y + 4, room.width(), 40}, readingWords());
     }
-    if (!whole)
+    if (uphill)
+        paintSlope(p, {room.left(), y + 6, room.width(), room.bottom() - y - 6});
+    else if (!whole)
         paintSection(p, {room.left(), y + 6, room.width(), room.bottom() - y - 6});
 }
 

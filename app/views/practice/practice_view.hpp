@@ -25,9 +25,11 @@ class PracticeView : public QWidget {
 
   private:
     void refresh();
+    void addSets();
     int choicePitch() const;
     void paintPicture(QPainter &p, QRectF room);
     void paintSection(QPainter &p, QRectF room);
+    void paintSlope(QPainter &p, QRectF room);
     void paintDrained(QPainter &p, QRectF room);
     QString readingWords() const;
     void paintCircle(QPainter &p, QRectF room);
@@ -36,7 +38,7 @@ class PracticeView : public QWidget {
     ViewContext &context_;
     Trainer trainer_;
     std::vector<KeyButton *> choices_;
-    KeyButton *next_, *harder_, *own_;
+    KeyButton *next_, *harder_, *own_, *write_set_, *open_set_;
     QComboBox *person_;
     QImage image_;
     int shown_question_ = 0;

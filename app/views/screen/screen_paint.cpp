@@ -51,6 +51,7 @@ void ScreenView::paintPicture(QPainter &p) const {
             p.drawLine(toView(line[0]), toView(line[1]));
         }
     }
+    paintFigures(p);
     for (const auto &corner : panel) {
         p.setPen(QPen(QColor(0, 0, 0, 200), 2));
         p.setBrush(colour("accent"));
@@ -96,7 +97,7 @@ void ScreenView::paintColumn(QPainter &p) const {
         p.drawText(QPointF(x, y + 17), labels[i]);
         wordsWithin(p, x, y + 41, values[i], w - 112, 17, true, "ink");
     }
-    int y = 408;
+    int y = 454;
     if (!picture_.empty() && ramp_.colours.size() > 1) {
         text(y, tr("Its colours, from weak to strong"), 13, false, "ink2");
         const double each = static_cast<double>(w) / static_cast<double>(ramp_.colours.size());

@@ -120,6 +120,25 @@ ScreenView::ScreenView(ViewContext &context, QWidget *parent) : QWidget(parent),
         const double depth = calibration_.depth_m.value_or(0) + by * unit();
         calibration_.depth_m = depth < unit() ? std::nullopt : std::optional(std::min(depth, 100.0));
     });
+    figures_ = addKey(
+        "screenFigures", QString(),
+        tr("Draw boxes round figures on the screen: they are read of a film once a second. Press again for "
+           "the next sort"),
+        Qt::Key_F);
+    figures_->setCheckable(true);
+    connect(figures_, &KeyButton::clicked, this, &ScreenView::nextFigure);
+    track_key_ = addKey(
+        "screenTrack", QString(),
+        tr("The sentences of a receiver or a phone that ran beside the film, for its places; once more "
+           "takes them out"),
+        Qt::Key_R);
+    track_key_->setCheckable(true);
+    connect(track_key_, &KeyButton::clicked, this, [this] {
+        if (!track_.isEmpty())
+            return setTrack({});
+        setTrack(QFileDialog::getOpenFileName(this, tr("The receiver's sentences"), QString(),
+                                              tr("Logs of NMEA 0183 (*.nmea *.log *.txt);;All files (*)")));
+    });
     read_ = addKey("readScreen", tr("Read it"), tr("Make a recording of it, and read that"), Qt::Key_Return);
     read_->setPrimary(true);
     connect(open_, &KeyButton::clicked, this, [this] {
@@ -181,6 +200,8 @@ void ScreenView::open(const QString &path) {
     ScreenPicture picture;
     film_ = endsAs(path, film_ends);
     told_.clear();
+    track_.clear();
+    figure_.reset();
     if (film_) {
         auto first = first_picture(path.toStdString());
         if (!first) {
@@ -273,8 +294,15 @@ void ScreenView::changed() {
     swap_->setChecked(calibration_.swap_sides);
     hand_->setChecked(calibration_.pixel_sd > 1);
     for (auto *key : {suggest_, swap_, hand_, circle_, range_less_, range_more_, along_less_, along_more_,
-                      depth_less_, depth_more_, newest_[0], newest_[1], newest_[2], newest_[3]})
+                      depth_less_, depth_more_, figures_, newest_[0], newest_[1], newest_[2], newest_[3]})
         key->setEnabled(there && !reading());
+    figures_->setChecked(figure_.has_value());
+    figures_->setText(figure_                        ? tr("box: %1").arg(wordOf(*figure_))
+                      : calibration_.figures.empty() ? tr("figures")
+                                                     : tr("figures: %1").arg(calibration_.figures.size()));
+    track_key_->setEnabled(there && film_ && !reading());
+    track_key_->setChecked(!track_.isEmpty());
+    track_key_->setText(track_.isEmpty() ? tr("receiver") : tr("receiver: 1"));
     // A range that nobody said would make every figure a guess.
     read_->setEnabled(there && range_said_);
     read_->setText(reading()               ? tr("Stop")
@@ -331,6 +359,10 @@ void ScreenView::mousePressEvent(QMouseEvent *event) {
     grip_ = Grip::none;
     if (picture_.empty() || reading())
         return;
+    if (figure_) {
+        drawn_from_ = drawn_to_ = event->position();
+        return;
+    }
     double nearest = reach_px;
     for (int i = 0; i < 4; ++i)
         if (const double d =
@@ -356,6 +388,11 @@ void ScreenView::mousePressEvent(QMouseEvent *event) {
 }
 
 void ScreenView::mouseMoveEvent(QMouseEvent *event) {
+    if (drawn_from_) {
+        drawn_to_ = event->position();
+        update();
+        return;
+    }
     if (grip_ == Grip::none)
         return;
     const auto at = toPicture(event->position());
@@ -385,7 +422,14 @@ void ScreenView::mouseMoveEvent(QMouseEvent *event) {
     update();
 }
 
-void ScreenView::mouseReleaseEvent(QMouseEvent *) {
+void ScreenView::mouseReleaseEvent(QMouseEvent *event) {
+    if (drawn_from_) {
+        const auto from = *drawn_from_;
+        drawn_from_.reset();
+        drawn_to_.reset();
+        takeFigure(from, event->position());
+        return;
+    }
     if (grip_ == Grip::none)
         return;
     // Within new corners the middle is looked for anew, until it was put down by hand.
@@ -460,6 +504,8 @@ void ScreenView::readFilm(const QString &recording) {
                       QStringLiteral("--recording"), recording, QStringLiteral("--quiet")};
     if (calibration_.pixel_sd > 1)
         words << QStringLiteral("--follow");
+    if (!track_.isEmpty())
+        words << QStringLiteral("--nmea") << track_;
     told_ = tr("Taking the film's rows …");
     connect(process_, &QProcess::finished, this, [this, recording](int code, QProcess::ExitStatus status) {
         const auto said = QString::fromUtf8(process_->readAllStandardError()).trimmed();
@@ -515,6 +561,8 @@ void ScreenView::resizeEvent(QResizeEvent *) {
         more->setGeometry(x + w - 48, y, 48, 48);
         y += 58;
     }
+    figures_->setGeometry(x, y, w / 2 - 3, 44);
+    track_key_->setGeometry(x + w / 2 + 3, y, w - w / 2 - 3, 44);
     read_->setGeometry(x, height() - 76, w, 60);
 }
 

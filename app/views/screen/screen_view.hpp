@@ -29,6 +29,9 @@ class ScreenView : public QWidget {
     const ScreenCalibration &calibration() const { return calibration_; }
     bool isFilm() const { return film_; }
     bool reading() const { return process_ != nullptr; }
+    /// A log of NMEA sentences of a receiver beside a film; empty: none.
+    void setTrack(const QString &path);
+    const QString &track() const { return track_; }
     /// Where a place of the picture stands in the view, and back.
     QPointF toView(Pixel p) const;
     Pixel toPicture(const QPointF &at) const;
@@ -51,6 +54,10 @@ class ScreenView : public QWidget {
     void suggest();
     void changed();
     void lookAtColours();
+    void nextFigure();
+    void takeFigure(const QPointF &from, const QPointF &to);
+    void paintFigures(QPainter &p) const;
+    static QString wordOf(FigureBox::Of of);
     void keep() const;
     bool recall();
     void read();
@@ -76,11 +83,13 @@ class ScreenView : public QWidget {
     double symmetry_ = 0;
     bool remembered_ = false, middle_by_hand_ = false, range_said_ = false;
     Grip grip_ = Grip::none;
-    QString told_;
+    QString told_, track_;
+    std::optional<FigureBox::Of> figure_;          ///< whose box is drawn next
+    std::optional<QPointF> drawn_from_, drawn_to_; ///< while one is drawn
     QPointer<QProcess> process_;
     std::array<KeyButton *, 4> newest_{};
     KeyButton *open_, *paste_, *suggest_, *read_, *swap_, *hand_, *circle_, *range_less_, *range_more_,
-        *along_less_, *along_more_, *depth_less_, *depth_more_;
+        *along_less_, *along_more_, *depth_less_, *depth_more_, *figures_, *track_key_;
 };
 
 } // namespace heron::app

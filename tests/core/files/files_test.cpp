@@ -2,6 +2,7 @@
 #include "files/atomic_file.hpp"
 #include "files/database.hpp"
 #include "files/geopackage.hpp"
+#include "files/json_in.hpp"
 
 #include "programs.hpp"
 
@@ -205,4 +206,16 @@ TEST(GeoPackage, OgrReadsItsLayers) {
     EXPECT_THAT(points.out, testing::Not(HasSubstr("Warning")));
     EXPECT_THAT(test::run("ogrinfo -ro -al " + file + " walls").out,
                 HasSubstr("LINESTRING (-21.25 46.5,-21.249 46.5,-21.249 46.501)"));
+}
+
+TEST(WholeNumbers, AreTakenWithinTheirBoundsAndNeverMadeOfWhatIsNone) {
+    const auto whole = [](const char *text) { return whole_in(parse_json(text), -5, 1000); };
+    EXPECT_EQ(whole("7"), 7);
+    EXPECT_EQ(whole("-5"), -5);
+    EXPECT_EQ(whole("1e3"), 1000);
+    EXPECT_EQ(whole("12.0"), 12);
+    for (const char *bad : {"1e105", "-1e105", "12.5", "1001", "-6", "18446744073709551615",
+                            "-9223372036854775808", "\"7\"", "null", "true", "[7]", "1e16"})
+        EXPECT_THROW(whole(bad), nlohmann::json::exception) << bad;
+    EXPECT_EQ(whole_in(parse_json("1800000000123456789"), INT64_MIN, INT64_MAX), 1800000000123456789);
 }

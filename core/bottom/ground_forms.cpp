@@ -1,0 +1,352 @@
+#include "bottom/ground_forms.hpp"
+
+#include "bottom/chart_lines.hpp"
+#include "sonar/median.hpp"
+#include "units/units.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <opencv2/imgproc.hpp>
+
+namespace heron {
+namespace {
+
+GroundRaster finer(const GroundRaster &wide, double cell_m) {
+    auto r = wide;
+    r.cell_m = cell_m;
+    const double times = wide.cell_m / cell_m;
+    r.columns = static_cast<std::size_t>(std::lround(static_cast<double>(wide.columns) * times));
+    r.rows = static_cast<std::size_t>(std::lround(static_cast<double>(wide.rows) * times));
+    return r;
+}
+
+// What a cell's best look shows over the mean about it, held to twelve decibels; 0 and not `known` where
+// nothing was seen.
+struct Detail {
+    cv::Mat over, known; ///< CV_32F
+};
+
+Detail detail_of(const GroundMap &map, const GroundRaster &r) {
+    constexpr double about_m = 1.25;
+    constexpr float most_db = 12;
+    const auto rows = static_cast<int>(r.rows), columns = static_cast<int>(r.columns);
+    auto level = best_levels(map, r);
+    cv::Mat filled(rows, columns, CV_32F), known(rows, columns, CV_32F);
+    for (int y = 0; y < rows; ++y)
+        for (int x = 0; x < columns; ++x) {
+            const float v = level[static_cast<std::size_t>(y) * r.columns + static_cast<std::size_t>(x)];
+            known.at<float>(y, x) = v == v ? 1 : 0;
+            filled.at<float>(y, x) = v == v ? v : 0;
+        }
+    const int side = 2 * std::max(1, static_cast<int>(std::lround(about_m / r.cell_m))) + 1;
+    cv::Mat sum, n;
+    cv::boxFilter(filled, sum, CV_32F, {side, side}, {-1, -1}, true, cv::BORDER_CONSTANT);
+    cv::boxFilter(known, n, CV_32F, {side, side}, {-1, -1}, true, cv::BORDER_CONSTANT);
+    Detail d{cv::Mat(rows, columns, CV_32F, cv::Scalar(0)), known};
+    for (int y = 0; y < rows; ++y)
+        for (int x = 0; x < columns; ++x)
+            if (known.at<float>(y, x) > 0)
+                d.over.at<float>(y, x) = std::clamp(
+                    filled.at<float>(y, x) - sum.at<float>(y, x) / n.at<float>(y, x), -most_db, most_db);
+    return d;
+}
+
+// The outline of a patch of a mask, its rectangle and middle.
+void outline_patch(const cv::Mat &mask, const GroundRaster &r, double cell_m, GroundForm &form) {
+    std::vector<std::vector<cv::Point>> lines;
+    cv::findContours(mask.clone(), lines, cv::RETR_EXTERNAL, cv::CHAIN_APPROX_SIMPLE);
+    if (lines.empty())
+        return;
+    const auto &line = *std::max_element(lines.begin(), lines.end(),
+                                         [](const auto &a, const auto &b) { return a.size() < b.size(); });
+    const auto on_plane = [&](double x, double y) {
+        return EastNorth{r.west_m + (x + 0.5) * cell_m, r.north_m - (y + 0.5) * cell_m};
+    };
+    for (const auto &p : line)
+        form.outline.push_back(on_plane(p.x, p.y));
+    const auto box = cv::minAreaRect(line);
+    form.middle = on_plane(static_cast<double>(box.center.x), static_cast<double>(box.center.y));
+    const double a = (static_cast<double>(box.size.width) + 1) * cell_m,
+                 b = (static_cast<double>(box.size.height) + 1) * cell_m;
+    form.length_m = std::max(a, b);
+    form.width_m = std::min(a, b);
+    // The picture's angle runs clockwise from east, as y points down.
+    const double east_down_deg = static_cast<double>(box.angle) + (a >= b ? 0 : 90);
+    form.bearing_deg = std::fmod(90 + east_down_deg + 360, 180);
+}
+
+// One wave in a window, as far as there is one.
+struct Wave {
+    float share = 0, length_m = 0, across_deg = 0; ///< across: 0 to 180 from grid north
+};
+
+class WaveFinder {
+  public:
+    explicit WaveFinder(double cell_m)
+        : cell_m_(cell_m), n_(2 * static_cast<int>(std::lround(window_m / cell_m / 2))) {
+        cv::createHanningWindow(hann_, {n_, n_}, CV_32F);
+    }
+    static constexpr double window_m = 8, shortest_m = 0.6, longest_m = 2.3;
+    int cells() const { return n_; }
+
+    Wave in(const Detail &d, int x, int y) const {
+        constexpr double least_known = 0.7, less_of_longer = 0.5;
+        const cv::Rect box(x, y, n_, n_);
+        if (cv::mean(d.known(box))[0] < least_known)
+            return {};
+        cv::Mat part, spectrum;
+        cv::multiply(d.over(box), hann_, part);
+        cv::dft(part, spectrum, cv::DFT_COMPLEX_OUTPUT);
+        const double across = n_ * cell_m_;
+        // Half of the plane: the other half mirrors it.
+        const int most = std::min(n_ / 2 - 1, static_cast<int>(across / shortest_m));
+        const double least = across / longest_m;
+        const auto power = [&](int fx, int fy) {
+            const auto v = spectrum.at<cv::Vec2f>((fy + n_) % n_, (fx + n_) % n_);
+            return static_cast<double>(v[0] * v[0] + v[1] * v[1]);
+        };
+        double all = 0, peak = 0;
+        int px = 0, py = 0;
+        for (int fy = 0; fy <= most; ++fy)
+            for (int fx = fy == 0 ? 0 : -most; fx <= most; ++fx) {
+                const double f = std::hypot(fx, fy);
+                if (f < least || f > most)
+                    continue;
+                const double p = power(fx, fy);
+                all += p;
+                if (p > peak) {
+                    peak = p;
+                    px = fx;
+                    py = fy;
+                }
+            }
+        // An edge of ground has the more power the longer the wave; crests in rows have not.
+        double longer = 0;
+        for (int dy = -1; dy <= 1; ++dy)
+            for (int dx = -1; dx <= 1; ++dx)
+                longer = std::max(longer, power(px / 2 + dx, py / 2 + dy));
+        if (!(all > 0) || longer > less_of_longer * peak)
+            return {};
+        double about = 0, sx = 0, sy = 0;
+        for (int dy = -1; dy <= 1; ++dy)
+            for (int dx = -1; dx <= 1; ++dx) {
+                const double p = power(px + dx, py + dy);
+                about += p;
+                sx += p * (px + dx);
+                sy += p * (py + dy);
+            }
+        sx /= about;
+        sy /= about;
+        const double bearing = std::atan2(sx, -sy) * degrees_per_radian; // rows run south
+        return {static_cast<float>(about / all), static_cast<float>(across / std::hypot(sx, sy)),
+                static_cast<float>(std::fmod(bearing + 360, 180))};
+    }
+
+  private:
+    double cell_m_;
+    int n_;
+    cv::Mat hann_;
+};
+
+double turn_between(double a, double b) {
+    const double d = std::fmod(a - b + 540, 180);
+    return std::min(d, 180 - d);
+}
+
+void find_ripples(const Detail &d, const GroundRaster &r, std::vector<GroundForm> &forms) {
+    constexpr double step_m = 2, least_share = 0.3, like_m = 0.25, like_deg = 20;
+    constexpr int least_windows = 8;
+    const WaveFinder finder(r.cell_m);
+    const int step = std::max(1, static_cast<int>(std::lround(step_m / r.cell_m)));
+    const int columns = (d.over.cols - finder.cells()) / step + 1,
+              rows = (d.over.rows - finder.cells()) / step + 1;
+    if (d.over.cols < finder.cells() || d.over.rows < finder.cells())
+        return;
+    std::vector<Wave> waves(static_cast<std::size_t>(columns) * static_cast<std::size_t>(rows));
+    const auto at = [&](int x, int y) -> Wave & {
+        return waves[static_cast<std::size_t>(y) * static_cast<std::size_t>(columns) +
+                     static_cast<std::size_t>(x)];
+    };
+    for (int y = 0; y < rows; ++y)
+        for (int x = 0; x < columns; ++x)
+            at(x, y) = finder.in(d, x * step, y * step);
+    // Grown over windows that agree with their neighbour.
+    std::vector<std::uint8_t> taken(waves.size(), 0);
+    for (int y0 = 0; y0 < rows; ++y0)
+        for (int x0 = 0; x0 < columns; ++x0) {
+            std::vector<cv::Point> field{{x0, y0}};
+            const auto index = [&](cv::Point p) {
+                return static_cast<std::size_t>(p.y) * static_cast<std::size_t>(columns) +
+                       static_cast<std::size_t>(p.x);
+            };
+            if (taken[index(field[0])] != 0 || static_cast<double>(at(x0, y0).share) < least_share)
+                continue;
+            taken[index(field[0])] = 1;
+            for (std::size_t i = 0; i < field.size(); ++i) {
+                const auto &own = at(field[i].x, field[i].y);
+                for (int dy = -1; dy <= 1; ++dy)
+                    for (int dx = -1; dx <= 1; ++dx) {
+                        const cv::Point p(field[i].x + dx, field[i].y + dy);
+                        if (p.x < 0 || p.y < 0 || p.x >= columns || p.y >= rows || taken[index(p)] != 0)
+                            continue;
+                        const auto &w = at(p.x, p.y);
+                        if (static_cast<double>(w.share) < least_share ||
+                            std::fabs(std::log(w.length_m / own.length_m)) > static_cast<float>(like_m) ||
+                            turn_between(static_cast<double>(w.across_deg),
+                                         static_cast<double>(own.across_deg)) > like_deg)
+                            continue;
+                        taken[index(p)] = 1;
+                        field.push_back(p);
+                    }
+            }
+            if (field.size() < least_windows)
+                continue;
+            // A window tells of its middle half.
+            cv::Mat mask(d.over.rows, d.over.cols, CV_8U, cv::Scalar(0));
+            GroundForm form;
+            std::vector<double> lengths;
+            double c = 0, s = 0;
+            for (const auto &p : field) {
+                const int quarter = finder.cells() / 4;
+                mask(cv::Rect(p.x * step + quarter, p.y * step + quarter, 2 * quarter, 2 * quarter)) = 255;
+                const auto &w = at(p.x, p.y);
+                lengths.push_back(static_cast<double>(w.length_m));
+                const double twice = 2 * static_cast<double>(w.across_deg) / degrees_per_radian;
+                c += std::cos(twice);
+                s += std::sin(twice);
+                form.strength += static_cast<double>(w.share) / static_cast<double>(field.size());
+            }
+            outline_patch(mask, r, r.cell_m, form);
+            form.wave_m = median(std::move(lengths));
+            form.bearing_deg = std::fmod(std::atan2(s, c) / 2 * degrees_per_radian + 90 + 360, 180);
+            forms.push_back(std::move(form));
+        }
+}
+
+// A strip cut across its longer side, metre by metre.
+struct Strip {
+    double length_m = 0, width_m = 0;
+    double uneven = 0; ///< the middle half of its widths, over twice their median
+    double bent_m = 0; ///< how far its middle line lies from a parabola, root of the mean square
+};
+
+Strip widths_along(const cv::Mat &mask, double cell_m, const GroundForm &form) {
+    const double turn = form.bearing_deg / degrees_per_radian, along_x = std::sin(turn),
+                 along_y = -std::cos(turn);
+    std::map<int, std::pair<double, double>> slices; // cells, sum of the way across
+    for (int y = 0; y < mask.rows; ++y)
+        for (int x = 0; x < mask.cols; ++x)
+            if (mask.at<std::uint8_t>(y, x) != 0) {
+                auto &s = slices[static_cast<int>(std::floor((x * along_x + y * along_y) * cell_m))];
+                s.first += 1;
+                s.second += (x * along_y - y * along_x) * cell_m;
+            }
+    Strip strip;
+    std::vector<double> widths, at, across;
+    for (const auto &[metre, s] : slices) {
+        widths.push_back(s.first * cell_m * cell_m);
+        at.push_back(metre);
+        across.push_back(s.second / s.first);
+    }
+    strip.length_m = static_cast<double>(slices.size());
+    if (slices.size() < 4)
+        return strip;
+    auto sorted = widths;
+    std::sort(sorted.begin(), sorted.end());
+    strip.width_m = sorted[sorted.size() / 2];
+    strip.uneven = (sorted[sorted.size() * 3 / 4] - sorted[sorted.size() / 4]) / 2 / strip.width_m;
+    // Least squares by OpenCV.
+    const auto n = static_cast<int>(at.size());
+    cv::Mat a(n, 3, CV_64F), b(n, 1, CV_64F), x;
+    const double middle = at[at.size() / 2];
+    for (int i = 0; i < n; ++i) {
+        const double t = at[static_cast<std::size_t>(i)] - middle;
+        a.at<double>(i, 0) = 1;
+        a.at<double>(i, 1) = t;
+        a.at<double>(i, 2) = t * t;
+        b.at<double>(i) = across[static_cast<std::size_t>(i)];
+    }
+    cv::solve(a, b, x, cv::DECOMP_SVD);
+    const cv::Mat left = a * x - b;
+    strip.bent_m = std::sqrt(left.dot(left) / n);
+    return strip;
+}
+
+// What is hard, narrow and long.
+void find_lanes(const Hardness &h, std::vector<GroundForm> &forms) {
+    constexpr double widest_m = 7, narrowest_m = 1.2, shortest_m = 18, least_elongation = 4,
+                     most_uneven = 0.35, most_bent_m = 1;
+    const auto &r = h.raster;
+    const auto rows = static_cast<int>(r.rows), columns = static_cast<int>(r.columns);
+    cv::Mat hard(rows, columns, CV_8U, cv::Scalar(0)), known(rows, columns, CV_8U, cv::Scalar(0));
+    for (int y = 0; y < rows; ++y)
+        for (int x = 0; x < columns; ++x) {
+            const auto i = static_cast<std::size_t>(y) * r.columns + static_cast<std::size_t>(x);
+            known.at<std::uint8_t>(y, x) = h.hardness[i] == h.hardness[i] ? 255 : 0;
+            hard.at<std::uint8_t>(y, x) = h.hardness[i] > 0.5F ? 255 : 0;
+        }
+    const int wide = std::max(1, static_cast<int>(std::lround(widest_m / 2 / r.cell_m)));
+    const auto disc = cv::getStructuringElement(cv::MORPH_ELLIPSE, {2 * wide + 1, 2 * wide + 1});
+    // What was not seen may be hard: a strip must be seen to end.
+    cv::Mat maybe, broad, strip;
+    cv::bitwise_or(hard, ~known, maybe);
+    cv::morphologyEx(maybe, broad, cv::MORPH_OPEN, disc);
+    cv::bitwise_and(hard, ~broad, strip);
+    cv::Mat label, stats, middles;
+    const int n = cv::connectedComponentsWithStats(strip, label, stats, middles, 8, CV_32S);
+    for (int l = 1; l < n; ++l) {
+        const double area = stats.at<int>(l, cv::CC_STAT_AREA) * r.cell_m * r.cell_m;
+        if (area < shortest_m * narrowest_m)
+            continue;
+        const cv::Mat mask = label == l;
+        GroundForm form;
+        form.kind = GroundForm::Kind::lane;
+        outline_patch(mask, r, r.cell_m, form);
+        const auto strip_of = widths_along(mask, r.cell_m, form);
+        const double width = strip_of.width_m;
+        form.strength = strip_of.length_m / std::max(0.5, width);
+        if (strip_of.length_m < shortest_m || width < narrowest_m || width > widest_m ||
+            form.strength < least_elongation || strip_of.uneven > most_uneven ||
+            strip_of.bent_m > most_bent_m)
+            continue;
+        form.width_m = width;
+        forms.push_back(std::move(form));
+    }
+}
+
+} // namespace
+
+std::string_view name_of(GroundForm::Kind kind) {
+    return kind == GroundForm::Kind::ripples ? "ripples" : "lane";
+}
+
+double metres_outside(const GroundForm &form, const EastNorth &p) {
+    double least = 1e9;
+    bool inside = false;
+    for (std::size_t i = 0, k = form.outline.size() - 1; i < form.outline.size(); k = i++) {
+        const auto &a = form.outline[k], &b = form.outline[i];
+        const double e = b.east_m - a.east_m, n = b.north_m - a.north_m, run = std::max(1e-12, e * e + n * n),
+                     t = std::clamp(((p.east_m - a.east_m) * e + (p.north_m - a.north_m) * n) / run, 0.0,
+                                    1.0);
+        least = std::min(least, std::hypot(p.east_m - a.east_m - t * e, p.north_m - a.north_m - t * n));
+        if ((a.north_m > p.north_m) != (b.north_m > p.north_m) &&
+            p.east_m < a.east_m + (p.north_m - a.north_m) / n * e)
+            inside = !inside;
+    }
+    return inside ? 0 : least;
+}
+
+std::vector<GroundForm> forms_of(const GroundMap &map, const Hardness &hardness) {
+    constexpr double widest_cell_m = 0.5;
+    std::vector<GroundForm> forms;
+    if (map.empty() || hardness.raster.cells() == 0 || map.cell_m() > widest_cell_m)
+        return forms;
+    const auto r = finer(hardness.raster, map.cell_m());
+    const auto detail = detail_of(map, r);
+    find_ripples(detail, r, forms);
+    find_lanes(hardness, forms);
+    return forms;
+}
+
+} // namespace heron

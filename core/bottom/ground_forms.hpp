@@ -1,0 +1,41 @@
+// What the ground is shaped into: fields of ripples, sunken lanes.
+#pragma once
+
+#include "bottom/ground_map.hpp"
+#include "bottom/hardness.hpp"
+#include "geo/position.hpp"
+
+#include <cstdint>
+#include <string_view>
+#include <vector>
+
+namespace heron {
+
+struct GroundForm {
+    enum class Kind : std::uint8_t {
+        ripples, ///< crests in rows, of sand that water has moved
+        lane     ///< a strip of firm ground between two parallel edges
+    } kind = Kind::ripples;
+    std::vector<EastNorth> outline;   ///< on the plane of the map's zone, metres; the last joins the first
+    EastNorth middle;                 ///< of the smallest rectangle around it
+    double length_m = 0, width_m = 0; ///< of that rectangle
+    double bearing_deg = 0; ///< of its longer side, of ripples: of their crests; 0 to 180 from grid north
+    double wave_m = 0;      ///< of ripples: from crest to crest
+    double strength = 0;    ///< by which it was told; see `forms_of`
+};
+std::string_view name_of(GroundForm::Kind kind);
+/// How far a place lies outside of a form, metres; 0 within it.
+double metres_outside(const GroundForm &form, const EastNorth &place);
+
+/// What is told of a map whose cells are no wider than half a metre; of a wider one nothing.
+///
+/// Ripples: in windows of eight metres the power spectrum of the levels (each cell's best look, less the mean
+/// within a metre and a quarter) has one peak between 0.6 and 3 metres that holds so much of the power there
+/// that speckle does not; neighbouring windows agree on wave and direction. `strength`: the peak's share.
+///
+/// Lanes: hard ground no wider than seven metres that keeps its width (the middle half of its widths within
+/// 35 in 100) and its way (within a metre of a parabola) for eighteen metres and more, between soft ground on
+/// both sides; `strength`: length over width.
+std::vector<GroundForm> forms_of(const GroundMap &map, const Hardness &hardness);
+
+} // namespace heron

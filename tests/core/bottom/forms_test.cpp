@@ -1,0 +1,287 @@
+// Ripples and lanes on lanes worked from Lambert's law; late positions told by opposite passes; texture
+// against scikit-image.
+#include "lambert_lane.hpp"
+
+#include "bottom/chart_lines.hpp"
+#include "bottom/clock_check.hpp"
+#include "bottom/ground_forms.hpp"
+#include "bottom/spot.hpp"
+#include "bottom/spot_filter.hpp"
+#include "bottom/texture.hpp"
+#include "programs.hpp"
+
+#include <fmt/format.h>
+#include <fstream>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+#include <numbers>
+#include <sstream>
+
+using namespace heron;
+
+namespace {
+
+std::vector<GroundForm> of_kind(const std::vector<GroundForm> &all, GroundForm::Kind kind) {
+    std::vector<GroundForm> some;
+    std::copy_if(all.begin(), all.end(), std::back_inserter(some),
+                 [&](const auto &f) { return f.kind == kind; });
+    return some;
+}
+
+EastNorth on_plane(const GroundMap &map, const test::LambertLane &lane, const EastNorth &at) {
+    const auto u = to_utm(map.zone(), LocalPlane(lane.origin).to_globe(at));
+    return {u.east_m, u.north_m};
+}
+
+// Uneven over half metres, the same each time the place is met.
+double uneven_db(double east, double north, double sd) {
+    std::mt19937 own(static_cast<unsigned>(std::lround(std::floor(east * 2)) * 7919 +
+                                           std::lround(std::floor(north * 2)) * 104729));
+    return std::normal_distribution<double>(0, sd)(own);
+}
+
+} // namespace
+
+TEST(Forms, RipplesAreToldWithTheirWaveAndTheWayOfTheirCrests) {
+    test::LambertLane lane;
+    constexpr double wave_m = 1.3, across_deg = 35;
+    const double s = std::sin(across_deg / degrees_per_radian), c = std::cos(across_deg / degrees_per_radian);
+    lane.adds_db = [&](double e, double n) {
+        return std::hypot(e - 9, n - 30) < 7 ? 5 * std::sin(2 * std::numbers::pi * (e * s + n * c) / wave_m)
+                                             : 0;
+    };
+    Scan scan;
+    lane.sail(scan);
+    const auto map = test::map_of(scan);
+    const auto told = of_kind(forms_of(map, hardness_of(map)), GroundForm::Kind::ripples);
+    ASSERT_EQ(told.size(), 1u);
+    EXPECT_NEAR(told[0].wave_m, wave_m, 0.1);
+    EXPECT_NEAR(told[0].bearing_deg, across_deg + 90, 6);
+    EXPECT_LE(metres_outside(told[0], on_plane(map, lane, {9, 30})), 0);
+    EXPECT_GT(metres_outside(told[0], on_plane(map, lane, {-9, 30})), 5);
+    // The chart in wider cells cannot tell them, and says nothing instead of guessing.
+    EXPECT_THAT(forms_of(map.coarser(4), hardness_of(map.coarser(4))), testing::IsEmpty());
+}
+
+TEST(Forms, ALaneIsAStripThatKeepsItsWidth) {
+    test::LambertLane lane;
+    // A strip of gravel 3 m wide from south-east to north-west: louder than the ground about it, and uneven.
+    lane.adds_db = [&](double e, double n) {
+        return std::fabs((e - 8) * 0.8 + (n - 30) * 0.6) < 1.5 ? 10 + uneven_db(e, n, 3) : 0;
+    };
+    Scan scan;
+    lane.sail(scan);
+    const auto map = test::map_of(scan);
+    const auto h = hardness_of(map);
+    const auto told = of_kind(forms_of(map, h), GroundForm::Kind::lane);
+    ASSERT_GE(told.size(), 1u);
+    const auto &longest = *std::max_element(
+        told.begin(), told.end(), [](const auto &a, const auto &b) { return a.length_m < b.length_m; });
+    EXPECT_NEAR(longest.width_m, 3, 1.2);
+    EXPECT_GE(longest.length_m, 18);
+    // What lies on it is told so, and can be wished for.
+    const SpotGround ground(h, transitions_of(h), {}, told);
+    SpotThing on{"a", SpotMatter::stone, on_plane(map, lane, {8, 30}), 0.5, std::nullopt}, off = on;
+    off.at = on_plane(map, lane, {8, 12});
+    EXPECT_TRUE(ground.facts_of(on, {}).on_lane);
+    EXPECT_FALSE(ground.facts_of(off, {}).on_lane);
+    const auto wish = spot_filter_of("stones on an old lane", UnitSystem::metres);
+    EXPECT_TRUE(wish.not_understood.empty());
+    EXPECT_TRUE(meets(wish, on, ground.facts_of(on, {}), std::nullopt, ""));
+    EXPECT_FALSE(meets(wish, off, ground.facts_of(off, {}), std::nullopt, ""));
+    EXPECT_TRUE(spot_filter_of("wood in ripples", UnitSystem::metres).ripples);
+}
+
+TEST(Forms, SpeckleAndOneEdgeAreNone) {
+    for (unsigned seed = 1; seed <= 5; ++seed) {
+        test::LambertLane lane;
+        lane.seed = seed;
+        lane.adds_db = [&](double e, double n) { return n + 0.3 * e > 30 ? 10 + uneven_db(e, n, 3) : 0; };
+        Scan scan;
+        lane.sail(scan);
+        const auto map = test::map_of(scan);
+        EXPECT_THAT(forms_of(map, hardness_of(map)), testing::IsEmpty()) << seed;
+    }
+}
+
+TEST(Clocks, OppositePassesTellThatPositionsComeLate) {
+    for (const double late : {0.0, 0.8, -0.5}) {
+        Scan scan;
+        test::LambertLane lane;
+        lane.adds_db = [](double e, double n) { return uneven_db(e, n, 4); };
+        lane.speed_m_s = 1.4;
+        lane.positions_late_s = late;
+        lane.sail(scan);
+        lane.from = {6, 60};
+        lane.heading_deg = 180;
+        lane.start += 200 * ns_per_s;
+        lane.seed = 6;
+        lane.sail(scan);
+        const auto curve = test::curve_of(scan);
+        ClockCheck check;
+        for (auto row = scan.first(); row < scan.end(); ++row)
+            check.add(scan, row, curve);
+        const auto found = check.found();
+        ASSERT_TRUE(found) << late;
+        EXPECT_EQ(found->pairs, 1);
+        EXPECT_NEAR(found->positions_late_s, late, 0.12);
+        EXPECT_LT(std::fabs(found->positions_late_s - late), 2 * found->sd_s);
+        // Put right, nothing is left of it.
+        scan.nav.positions_late_s = found->positions_late_s;
+        ClockCheck again;
+        for (auto row = scan.first(); row < scan.end(); ++row)
+            again.add(scan, row, curve);
+        ASSERT_TRUE(again.found());
+        EXPECT_NEAR(again.found()->positions_late_s, 0, 0.12);
+    }
+}
+
+TEST(Clocks, PassesTheSameWayAndOtherGroundTellNothing) {
+    Scan scan;
+    test::LambertLane lane;
+    lane.adds_db = [](double e, double n) { return uneven_db(e, n, 4); };
+    lane.sail(scan);
+    lane.start += 200 * ns_per_s;
+    lane.from = {5, 0};
+    lane.sail(scan); // the same way
+    lane.start += 200 * ns_per_s;
+    lane.from = {5, 60};
+    lane.heading_deg = 180;
+    lane.adds_db = [](double e, double n) { return uneven_db(e + 1000, n - 777, 4); };
+    lane.sail(scan); // other ground under the same places
+    const auto curve = test::curve_of(scan);
+    ClockCheck check;
+    for (auto row = scan.first(); row < scan.end(); ++row)
+        check.add(scan, row, curve);
+    EXPECT_FALSE(check.found());
+}
+
+TEST(RowChoice, ABandOrADayAloneIsLaid) {
+    Scan scan;
+    test::LambertLane lane;
+    lane.run_m = 30;
+    lane.adds_db = [](double, double) { return 0.0; };
+    lane.sail(scan);
+    lane.from = {0, 100};
+    lane.frequency_hz = 452e3;
+    lane.start += 86400 * ns_per_s;
+    lane.adds_db = [](double, double) { return 6.0; };
+    lane.sail(scan);
+    const auto all = test::map_of(scan);
+    EXPECT_THAT(all.bands_khz(), testing::ElementsAre(450, 770));
+    ASSERT_EQ(all.days().size(), 2u);
+    const auto seen = [&](const GroundMap &map, double north) {
+        const auto at = on_plane(map, lane, {8, north});
+        const auto *c = map.cell(static_cast<int>(std::floor(at.east_m / 0.25)),
+                                 static_cast<int>(std::floor(at.north_m / 0.25)));
+        return c != nullptr && c->weight > 0;
+    };
+    EXPECT_TRUE(seen(all, 15) && seen(all, 115));
+    const auto low = test::map_of(scan, {450, std::nullopt}),
+               first = test::map_of(scan, {std::nullopt, *all.days().begin()});
+    EXPECT_FALSE(seen(low, 15));
+    EXPECT_TRUE(seen(low, 115));
+    EXPECT_TRUE(seen(first, 15));
+    EXPECT_FALSE(seen(first, 115));
+    EXPECT_EQ(low.bands_khz(), all.bands_khz()) << "what there is is told whatever is chosen";
+}
+
+TEST(Mosaic, LooksBlendByHowWellTheyHear) {
+    Scan scan;
+    test::LambertLane lane;
+    lane.run_m = 30;
+    lane.adds_db = [](double, double) { return 0.0; };
+    lane.sail(scan);
+    lane.start += 200 * ns_per_s;
+    lane.seed = 9;
+    lane.sail(scan);
+    const auto map = test::map_of(scan);
+    const auto h = hardness_of(map);
+    const auto best = best_levels(map, h.raster), blended = blended_levels(map, h.raster);
+    double best_squares = 0, blended_squares = 0, n = 0;
+    for (std::size_t i = 0; i < best.size(); ++i) {
+        ASSERT_EQ(best[i] == best[i], blended[i] == blended[i]);
+        if (!(best[i] == best[i]))
+            continue;
+        best_squares += static_cast<double>(best[i] * best[i]);
+        blended_squares += static_cast<double>(blended[i] * blended[i]);
+        n += 1;
+    }
+    // Speckle of one look has 5.57 dB (F. T. Ulaby and M. C. Dobson 1989, of the logarithm of an
+    // exponential); two and more together have less.
+    EXPECT_NEAR(std::sqrt(best_squares / n), 5.57, 1.2);
+    EXPECT_LT(blended_squares, 0.6 * best_squares);
+}
+
+// scikit-image's graycomatrix and graycoprops on the same patches, its four angles averaged; entropy by its
+// definition from its matrices.
+TEST(Texture, CoOccurrenceIsScikitImages) {
+    std::mt19937 random(3);
+    test::Folder folder;
+    std::ofstream out(folder.file("patches.txt"));
+    std::vector<std::vector<int>> patches;
+    constexpr int side = 17, levels = 16;
+    for (int i = 0; i < 12; ++i) {
+        std::vector<int> patch;
+        double last = 8;
+        for (int k = 0; k < side * side; ++k) {
+            last = i % 3 == 0 ? std::uniform_real_distribution<double>(0, 16)(random)
+                              : 0.8 * last + 1.6 + std::normal_distribution<double>(0, 1 + i)(random);
+            patch.push_back(std::clamp(static_cast<int>(last), 0, levels - 1));
+            out << patch.back() << ' ';
+        }
+        out << '\n';
+        patches.push_back(patch);
+    }
+    out.close();
+    std::ofstream script(folder.file("texture.py"));
+    script << R"(
+import sys
+import numpy as np
+from skimage.feature import graycomatrix, graycoprops
+for line in open(sys.argv[1]):
+    v = np.array([int(x) for x in line.split()], dtype=np.uint8).reshape(17, 17)
+    p = graycomatrix(v, [1], [0, np.pi / 4, np.pi / 2, 3 * np.pi / 4], levels=16, symmetric=True, normed=True)
+    q = p.reshape(256, 4)
+    entropy = -np.where(q > 0, q * np.log(np.where(q > 0, q, 1)), 0).sum(axis=0).mean()
+    print(graycoprops(p, 'contrast').mean(), graycoprops(p, 'homogeneity').mean(), entropy)
+)";
+    script.close();
+    const auto ran =
+        test::run("/usr/bin/python3 " + folder.file("texture.py") + " " + folder.file("patches.txt"));
+    ASSERT_EQ(ran.code, 0) << ran.out;
+    std::istringstream theirs(ran.out);
+    for (const auto &patch : patches) {
+        double contrast = 0, homogeneity = 0, entropy = 0;
+        ASSERT_TRUE(theirs >> contrast >> homogeneity >> entropy) << ran.out;
+        const auto ours = co_occurrence(patch, side, levels);
+        EXPECT_NEAR(ours.contrast, contrast, 1e-9);
+        EXPECT_NEAR(ours.homogeneity, homogeneity, 1e-9);
+        EXPECT_NEAR(ours.entropy, entropy, 1e-9);
+    }
+    // What is not known counts for nothing; nothing known is all zero.
+    std::vector<int> half(patches[0]);
+    std::fill(half.begin() + side * 9, half.end(), -1);
+    const std::vector<int> upper(half.begin(), half.begin() + side * 9);
+    EXPECT_DOUBLE_EQ(co_occurrence(half, side, levels).contrast, co_occurrence(upper, side, levels).contrast);
+    EXPECT_EQ(co_occurrence(std::vector<int>(9, -1), 3, levels).entropy, 0);
+}
+
+TEST(Texture, SmoothAndRoughGroundDiffer) {
+    Scan scan;
+    test::LambertLane lane;
+    lane.adds_db = [](double e, double n) { return n > 30 ? uneven_db(e, n, 6) : 0; };
+    lane.speckle_db = 0;
+    lane.sail(scan);
+    const auto map = test::map_of(scan);
+    const auto t = texture_of(map, hardness_of(map).raster);
+    const auto at = [&](const std::vector<float> &of, double north) {
+        const auto p = on_plane(map, lane, {9, north});
+        const auto i = t.raster.cell_at(p.east_m, p.north_m);
+        return i ? static_cast<double>(of[*i]) : std::nan("");
+    };
+    EXPECT_GT(at(t.spread_db, 45), 3 * at(t.spread_db, 15));
+    EXPECT_GT(at(t.contrast, 45), 3 * at(t.contrast, 15));
+    EXPECT_GT(at(t.entropy, 45), at(t.entropy, 15) + 0.5);
+    EXPECT_LT(at(t.homogeneity, 45), at(t.homogeneity, 15));
+}
