@@ -7,12 +7,14 @@
 #include "parts/picture_view.hpp"
 #include "views/handbook/handbook_view.hpp"
 #include "window/eye_mark.hpp"
+#include "window/field_keys.hpp"
 #include "window/notice_bar.hpp"
 #include "window/status_line.hpp"
 #include "window/way_bar.hpp"
 
 #include <QApplication>
 #include <QMenu>
+#include <QScreen>
 #include <QShortcut>
 
 namespace heron::app {
@@ -27,8 +29,8 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
                                               program.backdrops, program.way,
                                               program.speaker,   state_} {
     setWindowTitle(tr("Young Heron"));
-    resize(1280, 800);
     setMinimumSize(1024, 680);
+    resize(QSize(1280, 800).boundedTo(screen()->availableSize()).expandedTo(minimumSize()));
     program_.tuner.attend(state_);
     program_.hazards.setBell([] { QApplication::beep(); });
     rail_ = new PlaceRail(places, this);
@@ -52,7 +54,12 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
         connect(new QShortcut(keys, this), &QShortcut::activated, this, act);
     };
     auto &preferences = program_.session.preferences;
+    connect(new FieldKeys(this), &FieldKeys::left, this, [this] {
+        if (stack_->currentWidget() != nullptr)
+            stack_->currentWidget()->setFocus();
+    });
     shortcut(Qt::Key_O, [this] { askFile(); });
+    shortcut(Qt::Key_0, [this] { askFile(); }); // the letter looks like the digit that follows the places'
     shortcut(Qt::Key_N, [&preferences] { preferences.nextUnits(); });
     shortcut(Qt::Key_T, [] { Theme::instance().nextLight(); });
     // One key each, in every place: whoever fell in, the mark in hand, the place pointed at, the way back,
@@ -119,16 +126,22 @@ void MainWindow::goToPointed() {
                                      tr("Point at a place in Scan, Around or Chart first."));
 }
 
+// The whole program is dressed, so that menus and dialogs are dark at night too.
 void MainWindow::dress() {
-    QPalette colours;
+    QPalette colours(colour("lift"), colour("page"));
     const std::pair<QPalette::ColorRole, const char *> roles[] = {
         {QPalette::Window, "page"},      {QPalette::WindowText, "ink"},
         {QPalette::Base, "page"},        {QPalette::Text, "ink"},
         {QPalette::Button, "lift"},      {QPalette::ButtonText, "ink"},
         {QPalette::Highlight, "reed"},   {QPalette::HighlightedText, "onaccent"},
-        {QPalette::ToolTipBase, "lift"}, {QPalette::ToolTipText, "ink"}};
+        {QPalette::ToolTipBase, "lift"}, {QPalette::ToolTipText, "ink"},
+        {QPalette::Link, "reed"},        {QPalette::PlaceholderText, "ink2"}};
     for (const auto &[role, ink] : roles)
         colours.setColor(role, colour(ink));
+    for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText})
+        colours.setColor(QPalette::Disabled, role, colour("mute"));
+    QApplication::setPalette(colours);
+    QApplication::setFont(Theme::instance().font(14));
     setPalette(colours);
     setFont(Theme::instance().font(14));
     setStyleSheet(Theme::instance().scrollBarStyle());
@@ -193,7 +206,14 @@ void MainWindow::askFile() {
     add(tr("Handbook (F1)"), true, [this] { openHandbook(); });
     add(tr("Import marks …"), true, [this] { askToImportMarks(context_, this); });
     add(tr("Export marks …"), true, [this] { askToExportMarks(context_, this); });
-    menu.setStyleSheet(QStringLiteral("QMenu { font-size: 15px; } QMenu::item { padding: 12px 24px; }"));
+    menu.setStyleSheet(
+        QStringLiteral(
+            "QMenu { font-family: Heron; font-size: 15px; background: %1; color: %2; border: 1px solid %3; }"
+            "QMenu::item { padding: 12px 24px; }"
+            "QMenu::item:selected { background: %4; color: %5; }"
+            "QMenu::item:disabled { color: %6; }")
+            .arg(colour("lift").name(), colour("ink").name(), colour("line").name(), colour("keyon").name(),
+                 colour("keyontx").name(), colour("mute").name()));
     menu.exec(rail_->mapToGlobal(QPoint(rail_->width(), rail_->height() - 440)));
 }
 

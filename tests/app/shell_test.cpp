@@ -66,3 +66,38 @@ TEST_F(Shell, MarksCannotBeLostToAFileOfAnotherKind) {
     EXPECT_TRUE(notice().contains(QStringLiteral("foreign.gpkg"))) << notice().toStdString();
     EXPECT_EQ(test::contents(path), "this is somebody's letter");
 }
+
+// Reached by Tab, a field of writing lets the hand out again: by Escape as it was, by Enter as it is.
+TEST_F(Shell, AFieldIsLeftByEscapeAsItWasAndByEnterAsItIs) {
+    window->go(place::marks);
+    auto *wish = find<QLineEdit>("findMarks");
+    ASSERT_NE(wish, nullptr);
+    const auto type = [&](const QString &words) {
+        wish->setFocus();
+        ASSERT_TRUE(test::wait_for([&] { return wish->hasFocus(); }));
+        QTest::keyClicks(wish, words);
+    };
+    type(QStringLiteral("50"));
+    EXPECT_EQ(wish->text(), QStringLiteral("50"));
+    EXPECT_EQ(window->current(), place::marks) << "digits are written while one writes";
+    QTest::keyClick(wish, Qt::Key_Escape);
+    EXPECT_EQ(wish->text(), QString());
+    EXPECT_FALSE(wish->hasFocus());
+    type(QStringLiteral("stump"));
+    QTest::keyClick(wish, Qt::Key_Return);
+    EXPECT_TRUE(test::wait_for([&] { return !wish->hasFocus(); }));
+    EXPECT_EQ(wish->text(), QStringLiteral("stump"));
+    key(Qt::Key_5);
+    EXPECT_EQ(window->current(), place::chart);
+}
+
+// The menu of files is in the colours of the light, and so is every dialog.
+TEST_F(Shell, WhatOpensOverTheWindowIsDarkAtNightToo) {
+    const auto light = Theme::instance().light();
+    Theme::instance().setLight(Light::dusk);
+    EXPECT_LT(QApplication::palette().color(QPalette::Window).lightness(), 80);
+    EXPECT_GT(QApplication::palette().color(QPalette::WindowText).lightness(), 150);
+    Theme::instance().setLight(Light::noon);
+    EXPECT_GT(QApplication::palette().color(QPalette::Window).lightness(), 150);
+    Theme::instance().setLight(light);
+}

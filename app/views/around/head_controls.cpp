@@ -296,12 +296,17 @@ void HeadControls::paintEvent(QPaintEvent *) {
             write(x + wide + 5, 38, words[i].unit, 13, false, "ink2");
     }
     const auto &advice = context_.head_watch.advice();
-    p.setFont(theme.font(13, advice.has_value()));
+    const auto said = context_.head_watch.tuning() ? tr("Tuning the gain: %1 …").arg(head.settings().gain)
+                      : advice ? tr("%1 (press: not now)").arg(QString::fromStdString(advice->text))
+                               : buys();
+    const QRectF words_room(14.0, words_top, tune_->x() - 22.0, 56);
+    int px = 13;
+    while (px > 10 && paragraphHeight(theme.font(px, advice.has_value()), words_room.width(), said) >
+                          words_room.height())
+        --px;
+    p.setFont(theme.font(px, advice.has_value()));
     p.setPen(colour(advice ? "ink" : "ink2"));
-    paintParagraph(p, {14.0, words_top, tune_->x() - 22.0, 56},
-                   context_.head_watch.tuning() ? tr("Tuning the gain: %1 …").arg(head.settings().gain)
-                   : advice ? tr("%1 (press: not now)").arg(QString::fromStdString(advice->text))
-                            : buys());
+    paintParagraph(p, words_room, said);
     if (advice)
         advise_->setToolTip(QString::fromStdString(advice->why));
 }

@@ -307,8 +307,16 @@ QString ControlPages::differs(int row) const {
                                                          : QString();
 }
 
+// How far words may reach in a row before its first key.
+double ControlPages::roomBeside(int top, int row) const {
+    int first = width() - 16;
+    for (const auto *key : findChildren<KeyButton *>())
+        if (key->x() >= 0 && key->y() >= top - 2 && key->y() < top + row - 2)
+            first = std::min(first, key->x());
+    return first - 16 - 6;
+}
+
 void ControlPages::paintEvent(QPaintEvent *) {
-    auto &theme = Theme::instance();
     QPainter p(this);
     p.fillRect(rect(), colour("page"));
     p.setPen(QPen(colour("line"), 1.5));
@@ -317,19 +325,13 @@ void ControlPages::paintEvent(QPaintEvent *) {
     const int row = rowHeight();
     const bool close = row < 58;
     for (const auto &w : words_) {
-        p.setFont(theme.font(13));
-        p.setPen(colour("ink2"));
-        p.drawText(QPointF(16, top + (close ? 13 : 16)), w.label);
-        p.setFont(theme.font(close ? 20 : 24, true));
-        p.setPen(colour("ink"));
-        p.drawText(QPointF(16, top + (close ? 33 : 40)), w.figure);
-        const double x = p.fontMetrics().horizontalAdvance(w.figure);
-        p.setFont(theme.font(13));
-        p.setPen(colour("ink2"));
-        p.drawText(QPointF(22 + x, top + (close ? 33 : 40)), w.unit);
-        p.setFont(theme.font(12));
-        p.setPen(colour("ink"));
-        p.drawText(QPointF(16, top + (close ? 48 : 55)), w.differs);
+        const double room = roomBeside(top, row);
+        wordsWithin(p, 16, top + (close ? 13 : 16), w.label, room, 13, false, "ink2");
+        const double wide =
+            wordsWithin(p, 16, top + (close ? 33 : 40), w.figure, room, close ? 20 : 24, true, "ink");
+        if (wide + 6 < room)
+            wordsWithin(p, 22 + wide, top + (close ? 33 : 40), w.unit, room - wide - 6, 13, false, "ink2");
+        wordsWithin(p, 16, top + (close ? 48 : 55), w.differs, room, 12, false, "ink");
         top += row;
         if (top < height() - 8) {
             p.setPen(QPen(colour("hair"), 1));

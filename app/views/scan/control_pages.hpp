@@ -38,6 +38,7 @@ class ControlPages : public QWidget {
     QString lengthUnit() const;
     KeyButton *add(const char *name, const QString &glyph, const QString &text, const QKeySequence &letter,
                    const QString &tip);
+    double roomBeside(int top, int row) const;
     void refresh();
     void stepRange(int step);
     void stepBand(int step);

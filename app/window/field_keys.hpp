@@ -1,0 +1,29 @@
+// How a hand gets out of a field of writing: Escape leaves it as it was, Enter leaves it as it is.
+#pragma once
+
+#include <QObject>
+#include <QPointer>
+#include <QString>
+
+namespace heron::app {
+
+/// Watches every field of one window. Without it the letters and digits that are keys everywhere else would
+/// go on being written into a field that was reached by Tab.
+class FieldKeys : public QObject {
+    Q_OBJECT
+  public:
+    explicit FieldKeys(QWidget *window);
+    bool eventFilter(QObject *watched, QEvent *event) override;
+
+  signals:
+    /// A field was left: whatever is shown takes the keys again.
+    void left();
+
+  private:
+    void takeBack();
+    QWidget *window_;
+    QPointer<QWidget> field_;
+    QString before_;
+};
+
+} // namespace heron::app
