@@ -5,12 +5,17 @@
 
 #include <QEvent>
 #include <QFontMetricsF>
+#include <QKeyEvent>
 #include <QPainter>
 #include <QShortcutEvent>
 
 namespace heron::app {
 namespace {
 
+bool presses(const QEvent *event) {
+    const int key = static_cast<const QKeyEvent *>(event)->key();
+    return key == Qt::Key_Space || key == Qt::Key_Return || key == Qt::Key_Enter;
+}
 // From line to line of two, closer than in running words.
 double lineOf(const QFontMetricsF &m) {
     return m.ascent() + 0.5 * m.descent();
@@ -26,7 +31,8 @@ KeyButton::KeyButton(const QString &glyph, const QString &text, const QKeySequen
                    ? tip
                    : QStringLiteral("%1  [%2]").arg(tip, letter.toString(QKeySequence::NativeText)));
     setShortcut(letter);
-    setFocusPolicy(Qt::NoFocus); // letters stay with the view
+    // Letters stay with the view: Tab goes round what has none.
+    setFocusPolicy(letter.isEmpty() ? Qt::TabFocus : Qt::NoFocus);
     setMinimumSize(44, 44);
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
@@ -45,7 +51,24 @@ bool KeyButton::event(QEvent *event) {
             click();
         return true;
     }
+    // Before the key that Enter or Space is elsewhere.
+    if (event->type() == QEvent::ShortcutOverride && presses(event)) {
+        event->accept();
+        return true;
+    }
     return QAbstractButton::event(event);
+}
+
+void KeyButton::keyPressEvent(QKeyEvent *event) {
+    if (presses(event) && !event->isAutoRepeat())
+        click();
+    else
+        event->ignore(); // arrows and all else are the view's
+}
+
+// What a view keeps out of sight for its letter's sake is no stop for Tab.
+void KeyButton::moveEvent(QMoveEvent *) {
+    setFocusPolicy(letter_.isEmpty() && x() >= 0 && y() >= 0 ? Qt::TabFocus : Qt::NoFocus);
 }
 
 void KeyButton::setPrimary(bool primary) {
@@ -155,6 +178,11 @@ void KeyButton::paintEvent(QPaintEvent *) {
     p.setPen(QPen(edge, theme.keyLine()));
     p.setBrush(fill);
     p.drawRoundedRect(box, 3, 3);
+    if (hasFocus()) {
+        p.setPen(QPen(colour(primary_ && theme.primaryFilled() ? "onaccent" : "accent"), 2));
+        p.setBrush(Qt::NoBrush);
+        p.drawRoundedRect(box.adjusted(2, 2, -2, -2), 2, 2);
+    }
 
     if (stacked_) {
         const double side = height() < 60 ? 20 : 26;

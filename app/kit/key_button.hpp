@@ -11,7 +11,8 @@ namespace heron::app {
 class KeyButton : public QAbstractButton {
     Q_OBJECT
   public:
-    /// `letter`: the key that does the same, shown on it and in its tip; it becomes the button's shortcut.
+    /// `letter`: the key that does the same, shown on it and in its tip; it becomes the button's shortcut. A
+    /// key without a letter is reached by Tab, and pressed by Space or Enter.
     KeyButton(const QString &glyph, const QString &text, const QKeySequence &letter, const QString &tip,
               QWidget *parent = nullptr);
     void setPrimary(bool primary); ///< the one thing to do here: filled with the accent
@@ -25,6 +26,8 @@ class KeyButton : public QAbstractButton {
 
   protected:
     bool event(QEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+    void moveEvent(QMoveEvent *event) override;
     void paintEvent(QPaintEvent *event) override;
 
   private:

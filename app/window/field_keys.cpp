@@ -1,5 +1,7 @@
 #include "window/field_keys.hpp"
 
+#include "kit/key_button.hpp"
+
 #include <QApplication>
 #include <QKeyEvent>
 #include <QLineEdit>
@@ -32,12 +34,13 @@ bool FieldKeys::eventFilter(QObject *watched, QEvent *event) {
         event->type() != QEvent::KeyPress)
         return false;
     auto *field = qobject_cast<QWidget *>(watched);
-    if (!isField(watched) || field->window() != window_)
+    const bool is_key = qobject_cast<KeyButton *>(watched) != nullptr;
+    if ((!is_key && !isField(watched)) || field->window() != window_)
         return false;
     if (event->type() == QEvent::FocusIn) {
         if (field != field_) {
             field_ = field;
-            before_ = writtenIn(field);
+            before_ = writtenIn(field); // nothing on a key
         }
         return false;
     }
@@ -52,6 +55,8 @@ bool FieldKeys::eventFilter(QObject *watched, QEvent *event) {
         emit left();
         return true;
     }
+    if (is_key)
+        return false;
     if ((key == Qt::Key_Return || key == Qt::Key_Enter) && qobject_cast<QLineEdit *>(field) != nullptr)
         // First the field's own answer to it: that may have given the keys to somebody else.
         QTimer::singleShot(0, this, [this, left_field = QPointer<QWidget>(field)] {

@@ -1,4 +1,5 @@
-// How a hand gets out of a field of writing: Escape leaves it as it was, Enter leaves it as it is.
+// How a hand gets out of what Tab led to: Escape leaves a field as it was, Enter as it is; Escape leaves a
+// key.
 #pragma once
 
 #include <QObject>
@@ -7,8 +8,8 @@
 
 namespace heron::app {
 
-/// Watches every field of one window. Without it the letters and digits that are keys everywhere else would
-/// go on being written into a field that was reached by Tab.
+/// Watches every field and key of one window. Without it the letters and digits that are keys everywhere else
+/// would go on being written into a field that was reached by Tab.
 class FieldKeys : public QObject {
     Q_OBJECT
   public:

@@ -2,6 +2,7 @@
 #include "stage.hpp"
 
 #include "kit/key_button.hpp"
+#include "views/prepare/prepare_view.hpp"
 
 #include <QSettings>
 
@@ -89,6 +90,30 @@ TEST_F(Shell, AFieldIsLeftByEscapeAsItWasAndByEnterAsItIs) {
     EXPECT_EQ(wish->text(), QStringLiteral("stump"));
     key(Qt::Key_5);
     EXPECT_EQ(window->current(), place::chart);
+}
+
+// What has no letter is reached by Tab and pressed by Space or Enter; Escape gives the letters back.
+TEST_F(Shell, KeysWithoutALetterAreReachedByTab) {
+    window->go(place::prepare);
+    ASSERT_TRUE(test::wait_for([&] { return window->view<PrepareView>().hasFocus(); }));
+    std::set<QString> reached;
+    for (int i = 0; i < 80; ++i) {
+        key(Qt::Key_Tab);
+        if (auto *k = qobject_cast<KeyButton *>(QApplication::focusWidget()))
+            reached.insert(k->text());
+    }
+    for (const auto *k : window->view<PrepareView>().findChildren<KeyButton *>()) {
+        if (!k->isVisible() || !k->isEnabled() || !k->shortcut().isEmpty() || k->x() < 0)
+            continue;
+        EXPECT_TRUE(reached.contains(k->text())) << k->text().toStdString();
+    }
+    auto *muddy = find<KeyButton>("clarity2");
+    muddy->setFocus(Qt::TabFocusReason);
+    EXPECT_FALSE(muddy->isChecked());
+    key(Qt::Key_Return);
+    EXPECT_TRUE(muddy->isChecked());
+    key(Qt::Key_Escape);
+    EXPECT_TRUE(window->view<PrepareView>().hasFocus());
 }
 
 // The menu of files is in the colours of the light, and so is every dialog.

@@ -2,6 +2,7 @@
 
 #include "kit/glyphs.hpp"
 #include "kit/key_button.hpp"
+#include "kit/paragraph.hpp"
 #include "kit/theme.hpp"
 
 #include <QPainter>
@@ -9,6 +10,11 @@
 #include <cmath>
 
 namespace heron::app {
+namespace {
+
+constexpr int narrow = 620; // beside keys of full width the words would not fit
+
+} // namespace
 
 CueBar::CueBar(ViewContext &context, QWidget *parent)
     : QWidget(parent), context_(context), planner_(context.planner) {
@@ -106,9 +112,14 @@ void CueBar::refresh() {
     update();
 }
 
+int CueBar::keyWidth() const {
+    return width() < narrow ? 78 : 104;
+}
+
 void CueBar::resizeEvent(QResizeEvent *) {
-    do_->setGeometry(width() - 2 * 104 - 8, 22, 104, 48);
-    end_->setGeometry(width() - 104 - 2, 22, 102, 48);
+    const int w = keyWidth();
+    do_->setGeometry(width() - 2 * w - 8, 22, w, 48);
+    end_->setGeometry(width() - w - 2, 22, w - 2, 48);
 }
 
 void CueBar::paintEvent(QPaintEvent *) {
@@ -116,7 +127,8 @@ void CueBar::paintEvent(QPaintEvent *) {
     p.fillRect(rect(), colour("lift"));
     p.setRenderHint(QPainter::Antialiasing);
     p.fillRect(QRectF(0, 0, 6, height()), colour(fine_ || waits_ ? "reed" : "accent"));
-    const auto text = wordsOn(p);
+    const bool close = width() < narrow;
+    const double words_end = do_->x() - 12;
     double x = 18;
     if (turn_ != 0) {
         // An arrow the way to steer.
@@ -129,17 +141,24 @@ void CueBar::paintEvent(QPaintEvent *) {
                                  c + QPointF(-s * 6, 18)}));
         x += 48;
     }
-    x += text(x, 44, steering_, 30, true, "ink") + 26;
-    text(x, 44, distance_, 22, true, "accent");
-    if (!waits_) {
-        p.setFont(Theme::instance().font(12));
-        p.setPen(colour("ink2"));
-        p.drawText(QPointF(width() - 212, 86), tr("eyes on the water first"));
+    if (close) {
+        // One under the other: what to steer, how far yet, where the thing lies.
+        wordsWithin(p, x, 30, steering_, words_end - x, 24, true, "ink");
+        wordsWithin(p, x, 51, distance_, words_end - x, 17, true, "accent");
+    } else {
+        x += wordsWithin(p, x, 44, steering_, words_end - x, 30, true, "ink") + 26;
+        wordsWithin(p, x, 44, distance_, words_end - x, 22, true, "accent");
     }
-    p.setFont(Theme::instance().font(15));
+    if (!waits_)
+        wordsWithin(p, do_->x(), 86, tr("eyes on the water first"), width() - do_->x() - 6, 12, false,
+                    "ink2");
     p.setPen(colour("ink"));
-    const auto line = p.fontMetrics().elidedText(thing_, Qt::ElideRight, width() - 240);
-    p.drawText(QPointF(18, 76), line);
+    if (close) {
+        p.setFont(Theme::instance().font(12));
+        paintParagraph(p, {18, 56, words_end - 18, high - 58.0}, thing_);
+    } else {
+        wordsWithin(p, 18, 76, thing_, words_end - 18, 15, false, "ink");
+    }
 }
 
 } // namespace heron::app

@@ -31,6 +31,7 @@ class CueBar : public QWidget {
     void resizeEvent(QResizeEvent *event) override;
 
   private:
+    int keyWidth() const;
     void refresh();
     QString length(double m) const;
     ViewContext &context_;
