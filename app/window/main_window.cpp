@@ -84,6 +84,7 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
     connect(rail_, &PlaceRail::placeChosen, this, &MainWindow::go);
     connect(rail_, &PlaceRail::fileAsked, this, &MainWindow::askFile);
     connect(rail_, &PlaceRail::unitsAsked, &preferences, &Preferences::nextUnits);
+    connect(rail_, &PlaceRail::overboardAsked, &program_.way, &Way::manOverboard);
     connect(rail_, &PlaceRail::lightAsked, this, [] { Theme::instance().nextLight(); });
     connect(notice_, &NoticeBar::shownChanged, this, &MainWindow::layOut);
     connect(&state_, &WindowState::placeAsked, this, &MainWindow::go);

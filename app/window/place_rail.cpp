@@ -8,13 +8,12 @@
 #include <QPainter>
 #include <QToolTip>
 #include <algorithm>
-#include <array>
 #include <iterator>
 
 namespace heron::app {
 namespace {
 
-constexpr int tab = 80;
+constexpr int tab = 80, foot = 48, feet_below = 4 * foot;
 
 } // namespace
 
@@ -46,12 +45,13 @@ void PlaceRail::setUnitsLabel(const QString &label) {
 
 // Lower windows give each place less height, never less than a finger needs.
 QRect PlaceRail::placeRect(int i) const {
-    const int h = std::clamp((height() - 160) / std::max(1, static_cast<int>(places_.size())), 48, tab);
+    const int h =
+        std::clamp((height() - feet_below - 10) / std::max(1, static_cast<int>(places_.size())), 48, tab);
     return {0, i * h, width(), h};
 }
 
 QRect PlaceRail::footRect(int i) const {
-    return {0, height() - 150 + i * 50, width(), 50};
+    return {0, height() - feet_below + i * foot, width(), foot};
 }
 
 void PlaceRail::paintEvent(QPaintEvent *) {
@@ -76,35 +76,44 @@ void PlaceRail::paintEvent(QPaintEvent *) {
         p.drawText(QRect(r.right() - 16, r.y() + 3, 12, 14), Qt::AlignCenter,
                    place.key.toString(QKeySequence::NativeText));
     }
-    const std::array<std::pair<QString, QString>, 3> feet{{{tr("File"), QStringLiteral("O")},
-                                                           {units_, QStringLiteral("N")},
-                                                           {theme.lightTitle(), QStringLiteral("T")}}};
     p.setPen(QPen(colour("slatetx"), 1));
     p.drawLine(14, footRect(0).y(), width() - 14, footRect(0).y());
-    for (int i = 0; i < 3; ++i) {
+    const auto below = feet();
+    for (int i = 0; i < static_cast<int>(below.size()); ++i) {
+        const auto &f = below[static_cast<std::size_t>(i)];
         const auto r = footRect(i);
-        p.setPen(colour("slatetx"));
-        p.setFont(theme.fontFor(feet[static_cast<std::size_t>(i)].first, r.width() - 6, 13));
-        p.drawText(r.adjusted(0, 6, 0, 0), Qt::AlignCenter, feet[static_cast<std::size_t>(i)].first);
+        if (f.alarm)
+            p.fillRect(r, colour("accent"));
+        const auto ink = colour(f.alarm ? "onaccent" : "slatetx");
+        p.setPen(ink);
+        p.setFont(theme.fontFor(f.word, r.width() - 6, 13, f.alarm));
+        p.drawText(r.adjusted(0, 8, 0, 0), Qt::AlignCenter, f.word);
         p.setFont(theme.mono(12));
-        p.drawText(QRect(r.right() - 16, r.y() + 3, 12, 14), Qt::AlignCenter,
-                   feet[static_cast<std::size_t>(i)].second);
+        p.drawText(QRect(r.right() - 26, r.y() + 3, 23, 14), Qt::AlignRight | Qt::AlignVCenter, f.letter);
     }
+}
+
+std::array<PlaceRail::Foot, 4> PlaceRail::feet() const {
+    return {
+        {{tr("File"), QStringLiteral("O"), tr("Open a recording, or go back to the sounder  [O or 0]"),
+          &PlaceRail::fileAsked, false},
+         {units_, QStringLiteral("N"), tr("Feet and mph, or metres and km/h  [N]"), &PlaceRail::unitsAsked,
+          false},
+         {Theme::instance().lightTitle(), QStringLiteral("T"),
+          tr("The light: Mist for day, Noon for sun, Dusk for night  [T]"), &PlaceRail::lightAsked, false},
+         {tr("Overboard"), QStringLiteral("F8"),
+          tr("Somebody is in the water: keeps this place and shows the way back  [F8]"),
+          &PlaceRail::overboardAsked, true}}};
 }
 
 void PlaceRail::mousePressEvent(QMouseEvent *event) {
     const auto at = event->position().toPoint();
-    for (int i = 0; i < 3; ++i) {
-        if (!footRect(i).contains(at))
-            continue;
-        if (i == 0)
-            emit fileAsked();
-        else if (i == 1)
-            emit unitsAsked();
-        else
-            emit lightAsked();
-        return;
-    }
+    const auto below = feet();
+    for (int i = 0; i < static_cast<int>(below.size()); ++i)
+        if (footRect(i).contains(at)) {
+            emit(this->*below[static_cast<std::size_t>(i)].asked)();
+            return;
+        }
     for (int i = 0; i < static_cast<int>(places_.size()); ++i)
         if (placeRect(i).contains(at))
             emit placeChosen(places_[static_cast<std::size_t>(i)].id);
@@ -119,12 +128,10 @@ bool PlaceRail::event(QEvent *event) {
                 tip = tr("%1  [%2]")
                           .arg(places_[static_cast<std::size_t>(i)].title,
                                places_[static_cast<std::size_t>(i)].key.toString(QKeySequence::NativeText));
-        if (footRect(0).contains(help->pos()))
-            tip = tr("Open a recording, or go back to the sounder  [O]");
-        if (footRect(1).contains(help->pos()))
-            tip = tr("Feet and mph, or metres and km/h  [N]");
-        if (footRect(2).contains(help->pos()))
-            tip = tr("The light: Mist for day, Noon for sun, Dusk for night  [T]");
+        const auto below = feet();
+        for (int i = 0; i < static_cast<int>(below.size()); ++i)
+            if (footRect(i).contains(help->pos()))
+                tip = below[static_cast<std::size_t>(i)].tip;
         QToolTip::showText(help->globalPos(), tip, this);
         return true;
     }

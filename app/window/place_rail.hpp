@@ -1,9 +1,10 @@
-// The rail of places at the left edge, and beneath them file, units and light.
+// The rail of places at the left edge, and beneath them file, units, light and the alarm.
 #pragma once
 
 #include "parts/place.hpp"
 
 #include <QWidget>
+#include <array>
 
 namespace heron::app {
 
@@ -17,12 +18,14 @@ class PlaceRail : public QWidget {
     void setUnitsLabel(const QString &label);
     /// Where a place stands, in this widget's coordinates.
     QRect rectOf(const QString &id) const;
+    QRect overboardRect() const { return footRect(3); }
 
   signals:
     void placeChosen(const QString &id);
     void fileAsked();
     void unitsAsked();
     void lightAsked();
+    void overboardAsked();
 
   protected:
     void paintEvent(QPaintEvent *event) override;
@@ -32,6 +35,13 @@ class PlaceRail : public QWidget {
   private:
     QRect placeRect(int i) const;
     QRect footRect(int i) const;
+    /// What stands under the places.
+    struct Foot {
+        QString word, letter, tip;
+        void (PlaceRail::*asked)();
+        bool alarm;
+    };
+    std::array<Foot, 4> feet() const;
     Places places_; ///< those of the rail
     QString current_, units_;
 };

@@ -205,6 +205,11 @@ TEST_F(Marks, TheWayToAMarkStandsOverEveryPlace) {
     EXPECT_LT(leg_between(*marks().all().back().place, here).distance_m, 5);
     QTest::mouseClick(&window->wayBar(), Qt::LeftButton);
     EXPECT_FALSE(program->way.on());
+    // Without a keyboard, from the foot of the rail.
+    QTest::mouseClick(&window->rail(), Qt::LeftButton, Qt::NoModifier,
+                      window->rail().overboardRect().center());
+    EXPECT_TRUE(program->way.alarm());
+    EXPECT_EQ(marks().all().size(), before + 2);
 }
 
 TEST_F(Marks, AMarkMadeHereStandsOnAnotherScreen) {

@@ -5,6 +5,7 @@
 #include "views/prepare/prepare_view.hpp"
 
 #include <QSettings>
+#include <QStackedWidget>
 
 using namespace heron;
 using namespace heron::app;
@@ -114,6 +115,25 @@ TEST_F(Shell, KeysWithoutALetterAreReachedByTab) {
     EXPECT_TRUE(muddy->isChecked());
     key(Qt::Key_Escape);
     EXPECT_TRUE(window->view<PrepareView>().hasFocus());
+}
+
+// In every place Tab leads to what can be seen, and nowhere else.
+TEST_F(Shell, TabLeadsToNothingThatIsOutOfSight) {
+    for (const auto &p : allPlaces()) {
+        window->go(p.id);
+        for (int i = 0; i < 12; ++i) {
+            key(Qt::Key_Tab);
+            const auto *at = QApplication::focusWidget();
+            ASSERT_NE(at, nullptr) << p.id.toStdString();
+            // A place that is full of its own parts shows nothing of itself.
+            if (qobject_cast<const QStackedWidget *>(at->parentWidget()) != nullptr)
+                continue;
+            EXPECT_FALSE(at->visibleRegion().isEmpty())
+                << p.id.toStdString() << ": " << at->objectName().toStdString() << " "
+                << at->metaObject()->className();
+        }
+        key(Qt::Key_Escape);
+    }
 }
 
 // The menu of files is in the colours of the light, and so is every dialog.

@@ -103,6 +103,7 @@ ScanView::ScanView(ViewContext &context, QWidget *parent)
         const auto &sources = context_.session.sources;
         const bool first = sources.source() == Sources::Source::none && !sources.opening();
         first_start_->setVisible(first);
+        panel_->setEnabled(!first); // it is out of sight behind them
         for (auto *k : keys_)
             k->setVisible(!first); // their letters serve the three choices meanwhile
     };
