@@ -5,6 +5,7 @@
 #include "units/units.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <map>
 #include <opencv2/imgproc.hpp>
@@ -273,21 +274,65 @@ Strip widths_along(const cv::Mat &mask, double cell_m, const GroundForm &form) {
     return strip;
 }
 
-// What is hard, narrow and long.
-void find_lanes(const Hardness &h, std::vector<GroundForm> &forms) {
-    constexpr double widest_m = 7, narrowest_m = 1.2, shortest_m = 18, least_elongation = 4,
+// How much lower the bottom lies on one side of a strip than on the other: the median over windows along it,
+// and beyond its ends where a track may cross its line, in which both sides were sounded. Nothing where there
+// is no such window.
+std::optional<double> drop_across(const GroundMap &map, const GroundForm &form, double width_m) {
+    constexpr double clear_m = 1.5, far_m = 7, beyond_ends_m = 25, window_m = 25, step_m = 10;
+    constexpr std::size_t least = 5;
+    struct Beside {
+        double along_m, depth_m;
+    };
+    const double turn = form.bearing_deg / degrees_per_radian, e = std::sin(turn), n = std::cos(turn);
+    const double reach = form.length_m / 2 + beyond_ends_m;
+    std::array<std::vector<Beside>, 2> sides;
+    for (const auto &s : map.soundings()) {
+        const double x = s.east_m - form.middle.east_m, y = s.north_m - form.middle.north_m;
+        const double along = x * e + y * n, off = x * n - y * e, beyond = std::fabs(off) - width_m / 2;
+        if (std::fabs(along) < reach && beyond > clear_m && beyond < far_m)
+            sides[off > 0 ? 1 : 0].push_back({along, s.depth_m});
+    }
+    std::vector<double> drops;
+    for (double at = -reach; at <= reach; at += step_m) {
+        std::array<std::vector<double>, 2> depths;
+        for (std::size_t i = 0; i < 2; ++i)
+            for (const auto &s : sides[i])
+                if (std::fabs(s.along_m - at) < window_m)
+                    depths[i].push_back(s.depth_m);
+        if (depths[0].size() >= least && depths[1].size() >= least)
+            drops.push_back(std::fabs(median(std::move(depths[0])) - median(std::move(depths[1]))));
+    }
+    return drops.empty() ? std::nullopt : std::optional(median(std::move(drops)));
+}
+
+// What share of a strip stands in weeds or at their edge.
+double share_in_weeds(const cv::Mat &mask, const cv::Mat &weeds) {
+    const int cells = cv::countNonZero(mask);
+    cv::Mat both;
+    cv::bitwise_and(mask, weeds, both);
+    return cells > 0 ? static_cast<double>(cv::countNonZero(both)) / cells : 0;
+}
+
+// What is hard, narrow and long, no face of a ledge and no rim of a bed of weeds.
+void find_lanes(const GroundMap &map, const Hardness &h, std::vector<GroundForm> &forms) {
+    constexpr double most_drop_m = 1, most_weeds = 0.3, weeds_reach_m = 2;
+    constexpr double widest_m = 7, narrowest_m = 2, shortest_m = 18, least_elongation = 4,
                      most_uneven = 0.35, most_bent_m = 1;
     const auto &r = h.raster;
     const auto rows = static_cast<int>(r.rows), columns = static_cast<int>(r.columns);
-    cv::Mat hard(rows, columns, CV_8U, cv::Scalar(0)), known(rows, columns, CV_8U, cv::Scalar(0));
+    cv::Mat hard(rows, columns, CV_8U, cv::Scalar(0)), known(rows, columns, CV_8U, cv::Scalar(0)),
+        weeds(rows, columns, CV_8U, cv::Scalar(0));
     for (int y = 0; y < rows; ++y)
         for (int x = 0; x < columns; ++x) {
             const auto i = static_cast<std::size_t>(y) * r.columns + static_cast<std::size_t>(x);
             known.at<std::uint8_t>(y, x) = h.hardness[i] == h.hardness[i] ? 255 : 0;
             hard.at<std::uint8_t>(y, x) = h.hardness[i] > 0.5F ? 255 : 0;
+            weeds.at<std::uint8_t>(y, x) = h.ground[i] == GroundClass::weeds ? 255 : 0;
         }
     const int wide = std::max(1, static_cast<int>(std::lround(widest_m / 2 / r.cell_m)));
     const auto disc = cv::getStructuringElement(cv::MORPH_ELLIPSE, {2 * wide + 1, 2 * wide + 1});
+    const int reach = static_cast<int>(std::lround(weeds_reach_m / r.cell_m));
+    cv::dilate(weeds, weeds, cv::getStructuringElement(cv::MORPH_ELLIPSE, {2 * reach + 1, 2 * reach + 1}));
     // What was not seen may be hard: a strip must be seen to end.
     cv::Mat maybe, broad, strip;
     cv::bitwise_or(hard, ~known, maybe);
@@ -308,7 +353,8 @@ void find_lanes(const Hardness &h, std::vector<GroundForm> &forms) {
         form.strength = strip_of.length_m / std::max(0.5, width);
         if (strip_of.length_m < shortest_m || width < narrowest_m || width > widest_m ||
             form.strength < least_elongation || strip_of.uneven > most_uneven ||
-            strip_of.bent_m > most_bent_m)
+            strip_of.bent_m > most_bent_m || share_in_weeds(mask, weeds) > most_weeds ||
+            drop_across(map, form, width).value_or(0) > most_drop_m)
             continue;
         form.width_m = width;
         forms.push_back(std::move(form));
@@ -345,7 +391,7 @@ std::vector<GroundForm> forms_of(const GroundMap &map, const Hardness &hardness)
     const auto r = finer(hardness.raster, map.cell_m());
     const auto detail = detail_of(map, r);
     find_ripples(detail, r, forms);
-    find_lanes(hardness, forms);
+    find_lanes(map, hardness, forms);
     return forms;
 }
 

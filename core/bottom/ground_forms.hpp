@@ -35,7 +35,9 @@ double metres_outside(const GroundForm &form, const EastNorth &place);
 ///
 /// Lanes: hard ground no wider than seven metres that keeps its width (the middle half of its widths within
 /// 35 in 100) and its way (within a metre of a parabola) for eighteen metres and more, between soft ground on
-/// both sides; `strength`: length over width.
+/// both sides, from two metres of width on; neither the face of a ledge (the bottom sounded on one side lies
+/// a metre and more under that on the other) nor along weeds (three cells in ten within two metres of
+/// them); `strength`: length over width.
 std::vector<GroundForm> forms_of(const GroundMap &map, const Hardness &hardness);
 
 } // namespace heron

@@ -1,5 +1,6 @@
 // Ripples and lanes on lanes worked from Lambert's law; late positions told by opposite passes; texture
 // against scikit-image.
+#include "lake.hpp"
 #include "lambert_lane.hpp"
 
 #include "bottom/chart_lines.hpp"
@@ -102,6 +103,36 @@ TEST(Forms, SpeckleAndOneEdgeAreNone) {
         const auto map = test::map_of(scan);
         EXPECT_THAT(forms_of(map, hardness_of(map)), testing::IsEmpty()) << seed;
     }
+}
+
+// Past the cart lane and the ripples of Ellemoor Water, and along its ledge, whose face is hard, narrow and
+// long too: the bottom lies 1.6 m lower on one side of it.
+TEST(Forms, OfTheDemoLakeTheLaneAndTheRipplesAreToldAndTheLedgeIsNoLane) {
+    std::ifstream in(HERON_LAKES "/ellemoor.json");
+    auto lake = nlohmann::json::parse(in);
+    SoundingSettings settings;
+    settings.range_m = 25;
+    const auto forms_along = [&](const char *route, std::size_t rows) {
+        auto sailed = lake;
+        sailed["boat"]["route"] = nlohmann::json::parse(route);
+        Scan scan;
+        test::sound(scan, sailed, rows, settings);
+        const auto map = test::map_of(scan);
+        return forms_of(map, hardness_of(map));
+    };
+    const auto west = forms_along("[[14, 205], [110, 205]]", 1000);
+    ASSERT_EQ(west.size(), 1u);
+    EXPECT_EQ(west[0].kind, GroundForm::Kind::lane);
+    EXPECT_NEAR(west[0].width_m, 3.2, 1);
+    EXPECT_GT(west[0].length_m, 36) << "of 64 m, as far as it is seen";
+    EXPECT_NEAR(west[0].bearing_deg, 107, 4);
+
+    const auto east = forms_along("[[196, 205], [300, 205]]", 1450);
+    ASSERT_EQ(east.size(), 1u);
+    EXPECT_EQ(east[0].kind, GroundForm::Kind::ripples);
+    EXPECT_NEAR(east[0].wave_m, 1.2, 0.1);
+    EXPECT_NEAR(east[0].bearing_deg, 110, 5);
+    EXPECT_NEAR(east[0].length_m, 52, 10);
 }
 
 TEST(Clocks, OppositePassesTellThatPositionsComeLate) {
