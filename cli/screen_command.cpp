@@ -11,6 +11,7 @@
 
 #include <algorithm>
 #include <chrono>
+#include <csignal>
 #include <filesystem>
 #include <fmt/format.h>
 
@@ -138,6 +139,12 @@ int picture(const PictureOptions &o) {
     return refused == files.size() ? 2 : 0;
 }
 
+namespace {
+
+volatile std::sig_atomic_t asked_to_end = 0;
+
+} // namespace
+
 int film(const FilmCommandOptions &o) {
     const auto calibration = calibration_in(o.calibration);
     if (!calibration)
@@ -159,6 +166,10 @@ int film(const FilmCommandOptions &o) {
             return refuse(track.error());
         options.track = std::move(*track);
     }
+    // Asked to end, it keeps what came: the only end that a device has.
+    std::signal(SIGINT, [](int) { asked_to_end = 1; });
+    std::signal(SIGTERM, [](int) { asked_to_end = 1; });
+    options.enough = [] { return asked_to_end != 0; };
     const auto facts = record_film(o.in, options, o.recording);
     if (!facts)
         return refuse(facts.error());

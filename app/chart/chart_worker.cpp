@@ -104,17 +104,18 @@ ChartTile ChartWorker::joined(const GroundMap::Key &key) const {
             float best = 0;
             int looks = 0;
             const auto take = [&](const GroundMap::Tile *tile, double shift) {
-                if (tile == nullptr || tile->cells[from].weight <= 0)
+                if (tile == nullptr || tile->cells()[from].weight() <= 0)
                     return;
-                const auto &c = tile->cells[from];
-                looks += c.looks;
+                const auto &c = tile->cells()[from];
+                looks += c.looks();
                 if (wishes_.blend) {
-                    db += static_cast<double>(c.sum_db) - static_cast<double>(c.weight) * shift;
-                    weight += static_cast<double>(c.weight);
+                    const auto w = static_cast<double>(c.weight());
+                    db += w * (static_cast<double>(c.mean_db()) - shift);
+                    weight += w;
                     best = 1;
-                } else if (c.best > best) {
-                    best = c.best;
-                    db = static_cast<double>(c.best_db) - shift;
+                } else if (c.best() > best) {
+                    best = c.best();
+                    db = static_cast<double>(c.best_db()) - shift;
                 }
             };
             take(other, 0);
@@ -166,9 +167,10 @@ std::shared_ptr<ChartSheet> ChartWorker::sheet() const {
     for (const auto &sounding : whole.soundings())
         s->tallest_weeds_m = std::max(s->tallest_weeds_m, sounding.stands_m);
     for (const auto &[key, t] : whole.tiles())
-        for (const auto &c : t.cells)
-            if (c.weight > 0)
-                s->looks_m2[std::min<std::size_t>(3, c.looks)] += whole.cell_m() * whole.cell_m();
+        for (const auto &c : t.cells())
+            if (c.weight() > 0)
+                s->looks_m2[std::min<std::size_t>(3, static_cast<std::size_t>(c.looks()))] +=
+                    whole.cell_m() * whole.cell_m();
     return s;
 }
 

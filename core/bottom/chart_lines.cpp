@@ -50,7 +50,7 @@ std::vector<Contour> edges_of_looks(const GroundMap &map, const GroundRaster &se
     for (std::size_t y = 0; y < r.rows; ++y)
         for (std::size_t x = 0; x < r.columns; ++x)
             if (const auto *c = cell_under(map, r, x, y))
-                count[y * r.columns + x] = static_cast<float>(c->looks);
+                count[y * r.columns + x] = static_cast<float>(c->looks());
     return contours_of(r, count, {looks - 0.5});
 }
 
@@ -58,8 +58,8 @@ std::vector<float> best_levels(const GroundMap &map, const GroundRaster &r) {
     std::vector<float> level(r.cells(), std::numeric_limits<float>::quiet_NaN());
     for (std::size_t y = 0; y < r.rows; ++y)
         for (std::size_t x = 0; x < r.columns; ++x)
-            if (const auto *c = cell_under(map, r, x, y); c != nullptr && c->best > 0)
-                level[y * r.columns + x] = c->best_db;
+            if (const auto *c = cell_under(map, r, x, y); c != nullptr && c->best() > 0)
+                level[y * r.columns + x] = c->best_db();
     return level;
 }
 
@@ -67,8 +67,8 @@ std::vector<float> blended_levels(const GroundMap &map, const GroundRaster &r) {
     std::vector<float> level(r.cells(), std::numeric_limits<float>::quiet_NaN());
     for (std::size_t y = 0; y < r.rows; ++y)
         for (std::size_t x = 0; x < r.columns; ++x)
-            if (const auto *c = cell_under(map, r, x, y); c != nullptr && c->weight > 0)
-                level[y * r.columns + x] = c->sum_db / c->weight;
+            if (const auto *c = cell_under(map, r, x, y); c != nullptr && c->weight() > 0)
+                level[y * r.columns + x] = c->mean_db();
     return level;
 }
 

@@ -33,9 +33,9 @@ Strip strip_of(const GroundMap &map, double heading_deg, const EastNorth &middle
             const auto *cell =
                 map.cell(static_cast<int>(std::floor((middle.east_m + u * s + v * c) / cell_m)),
                          static_cast<int>(std::floor((middle.north_m + u * c - v * s) / cell_m)));
-            if (cell == nullptr || cell->weight <= 0)
+            if (cell == nullptr || cell->weight() <= 0)
                 continue;
-            level.at<float>(y, x) = cell->sum_db / cell->weight;
+            level.at<float>(y, x) = cell->mean_db();
             known.at<float>(y, x) = 1;
         }
     // Speckle is smaller than what is known again, and slow changes of level are none of it.

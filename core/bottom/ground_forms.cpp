@@ -53,6 +53,30 @@ Detail detail_of(const GroundMap &map, const GroundRaster &r) {
     return d;
 }
 
+// A part of a raster, in its cells.
+GroundRaster part_of(const GroundRaster &r, const cv::Rect &box) {
+    auto part = r;
+    part.west_m += box.x * r.cell_m;
+    part.north_m -= box.y * r.cell_m;
+    part.columns = static_cast<std::size_t>(box.width);
+    part.rows = static_cast<std::size_t>(box.height);
+    return part;
+}
+
+bool holds_any_of(const GroundRaster &r, const GroundMap &map) {
+    const double tile_m = GroundMap::tile * map.cell_m();
+    const auto tile_at = [&](double m) { return static_cast<int>(std::floor(m / tile_m)); };
+    const double east_m = r.west_m + static_cast<double>(r.columns) * r.cell_m,
+                 south_m = r.north_m - static_cast<double>(r.rows) * r.cell_m;
+    for (int column = tile_at(r.west_m); column <= tile_at(east_m); ++column) {
+        const auto from = map.tiles().lower_bound({column, tile_at(south_m)});
+        if (from != map.tiles().end() && from->first.first == column &&
+            from->first.second <= tile_at(r.north_m))
+            return true;
+    }
+    return false;
+}
+
 // The outline of a patch of a mask, its rectangle and middle.
 void outline_patch(const cv::Mat &mask, const GroundRaster &r, double cell_m, GroundForm &form) {
     std::vector<std::vector<cv::Point>> lines;
@@ -155,23 +179,48 @@ double turn_between(double a, double b) {
     return std::min(d, 180 - d);
 }
 
-void find_ripples(const Detail &d, const GroundRaster &r, std::vector<GroundForm> &forms) {
+// The waves of all windows, a step apart. A lake is wide and a boat's track narrow: block by block, so that
+// only what was seen is ever held.
+std::vector<Wave> waves_of(const GroundMap &map, const GroundRaster &r, const WaveFinder &finder, int step,
+                           int columns, int rows) {
+    constexpr int block = 48; // windows
+    const int margin = static_cast<int>(std::ceil(2 / r.cell_m));
+    std::vector<Wave> waves(static_cast<std::size_t>(columns) * static_cast<std::size_t>(rows));
+    const cv::Rect whole(0, 0, static_cast<int>(r.columns), static_cast<int>(r.rows));
+    for (int y0 = 0; y0 < rows; y0 += block)
+        for (int x0 = 0; x0 < columns; x0 += block) {
+            const int x1 = std::min(columns, x0 + block), y1 = std::min(rows, y0 + block);
+            const auto box = cv::Rect(cv::Point(x0 * step - margin, y0 * step - margin),
+                                      cv::Point((x1 - 1) * step + finder.cells() + margin,
+                                                (y1 - 1) * step + finder.cells() + margin)) &
+                             whole;
+            const auto part = part_of(r, box);
+            if (!holds_any_of(part, map))
+                continue;
+            const auto detail = detail_of(map, part);
+            for (int y = y0; y < y1; ++y)
+                for (int x = x0; x < x1; ++x)
+                    waves[static_cast<std::size_t>(y) * static_cast<std::size_t>(columns) +
+                          static_cast<std::size_t>(x)] =
+                        finder.in(detail, x * step - box.x, y * step - box.y);
+        }
+    return waves;
+}
+
+void find_ripples(const GroundMap &map, const GroundRaster &r, std::vector<GroundForm> &forms) {
     constexpr double step_m = 2, least_share = 0.3, like_m = 0.25, like_deg = 20;
     constexpr int least_windows = 8;
     const WaveFinder finder(r.cell_m);
     const int step = std::max(1, static_cast<int>(std::lround(step_m / r.cell_m)));
-    const int columns = (d.over.cols - finder.cells()) / step + 1,
-              rows = (d.over.rows - finder.cells()) / step + 1;
-    if (d.over.cols < finder.cells() || d.over.rows < finder.cells())
+    const int columns = (static_cast<int>(r.columns) - finder.cells()) / step + 1,
+              rows = (static_cast<int>(r.rows) - finder.cells()) / step + 1;
+    if (static_cast<int>(r.columns) < finder.cells() || static_cast<int>(r.rows) < finder.cells())
         return;
-    std::vector<Wave> waves(static_cast<std::size_t>(columns) * static_cast<std::size_t>(rows));
+    auto waves = waves_of(map, r, finder, step, columns, rows);
     const auto at = [&](int x, int y) -> Wave & {
         return waves[static_cast<std::size_t>(y) * static_cast<std::size_t>(columns) +
                      static_cast<std::size_t>(x)];
     };
-    for (int y = 0; y < rows; ++y)
-        for (int x = 0; x < columns; ++x)
-            at(x, y) = finder.in(d, x * step, y * step);
     // Grown over windows that agree with their neighbour.
     std::vector<std::uint8_t> taken(waves.size(), 0);
     for (int y0 = 0; y0 < rows; ++y0)
@@ -204,13 +253,17 @@ void find_ripples(const Detail &d, const GroundRaster &r, std::vector<GroundForm
             if (field.size() < least_windows)
                 continue;
             // A window tells of its middle half.
-            cv::Mat mask(d.over.rows, d.over.cols, CV_8U, cv::Scalar(0));
+            const auto around = cv::boundingRect(field);
+            const cv::Rect box(around.x * step, around.y * step, (around.width - 1) * step + finder.cells(),
+                               (around.height - 1) * step + finder.cells());
+            cv::Mat mask(box.height, box.width, CV_8U, cv::Scalar(0));
             GroundForm form;
             std::vector<double> lengths;
             double c = 0, s = 0;
             for (const auto &p : field) {
                 const int quarter = finder.cells() / 4;
-                mask(cv::Rect(p.x * step + quarter, p.y * step + quarter, 2 * quarter, 2 * quarter)) = 255;
+                mask(cv::Rect(p.x * step + quarter - box.x, p.y * step + quarter - box.y, 2 * quarter,
+                              2 * quarter)) = 255;
                 const auto &w = at(p.x, p.y);
                 lengths.push_back(static_cast<double>(w.length_m));
                 const double twice = 2 * static_cast<double>(w.across_deg) / degrees_per_radian;
@@ -218,7 +271,7 @@ void find_ripples(const Detail &d, const GroundRaster &r, std::vector<GroundForm
                 s += std::sin(twice);
                 form.strength += static_cast<double>(w.share) / static_cast<double>(field.size());
             }
-            outline_patch(mask, r, r.cell_m, form);
+            outline_patch(mask, part_of(r, box), r.cell_m, form);
             form.wave_m = median(std::move(lengths));
             form.bearing_deg = std::fmod(std::atan2(s, c) / 2 * degrees_per_radian + 90 + 360, 180);
             forms.push_back(std::move(form));
@@ -316,8 +369,8 @@ double share_in_weeds(const cv::Mat &mask, const cv::Mat &weeds) {
 // What is hard, narrow and long, no face of a ledge and no rim of a bed of weeds.
 void find_lanes(const GroundMap &map, const Hardness &h, std::vector<GroundForm> &forms) {
     constexpr double most_drop_m = 1, most_weeds = 0.3, weeds_reach_m = 2;
-    constexpr double widest_m = 7, narrowest_m = 2, shortest_m = 18, least_elongation = 4,
-                     most_uneven = 0.35, most_bent_m = 1;
+    constexpr double widest_m = 7, narrowest_m = 2.2, shortest_m = 18, least_elongation = 4, most_uneven = 0.35,
+                     most_bent_m = 1;
     const auto &r = h.raster;
     const auto rows = static_cast<int>(r.rows), columns = static_cast<int>(r.columns);
     cv::Mat hard(rows, columns, CV_8U, cv::Scalar(0)), known(rows, columns, CV_8U, cv::Scalar(0)),
@@ -344,16 +397,18 @@ void find_lanes(const GroundMap &map, const Hardness &h, std::vector<GroundForm>
         const double area = stats.at<int>(l, cv::CC_STAT_AREA) * r.cell_m * r.cell_m;
         if (area < shortest_m * narrowest_m)
             continue;
-        const cv::Mat mask = label == l;
+        const cv::Rect box(stats.at<int>(l, cv::CC_STAT_LEFT), stats.at<int>(l, cv::CC_STAT_TOP),
+                           stats.at<int>(l, cv::CC_STAT_WIDTH), stats.at<int>(l, cv::CC_STAT_HEIGHT));
+        const cv::Mat mask = label(box) == l;
         GroundForm form;
         form.kind = GroundForm::Kind::lane;
-        outline_patch(mask, r, r.cell_m, form);
+        outline_patch(mask, part_of(r, box), r.cell_m, form);
         const auto strip_of = widths_along(mask, r.cell_m, form);
         const double width = strip_of.width_m;
         form.strength = strip_of.length_m / std::max(0.5, width);
         if (strip_of.length_m < shortest_m || width < narrowest_m || width > widest_m ||
             form.strength < least_elongation || strip_of.uneven > most_uneven ||
-            strip_of.bent_m > most_bent_m || share_in_weeds(mask, weeds) > most_weeds ||
+            strip_of.bent_m > most_bent_m || share_in_weeds(mask, weeds(box)) > most_weeds ||
             drop_across(map, form, width).value_or(0) > most_drop_m)
             continue;
         form.width_m = width;
@@ -389,9 +444,19 @@ std::vector<GroundForm> forms_of(const GroundMap &map, const Hardness &hardness)
     if (map.empty() || hardness.raster.cells() == 0 || map.cell_m() > widest_cell_m)
         return forms;
     const auto r = finer(hardness.raster, map.cell_m());
-    const auto detail = detail_of(map, r);
-    find_ripples(detail, r, forms);
+    find_ripples(map, r, forms);
     find_lanes(map, hardness, forms);
+    // The two edges of a lane and its ditches are rows too.
+    constexpr double along_deg = 20;
+    const auto lanes = forms;
+    std::erase_if(forms, [&](const GroundForm &f) {
+        return f.kind == GroundForm::Kind::ripples &&
+               std::any_of(lanes.begin(), lanes.end(), [&](const GroundForm &lane) {
+                   return lane.kind == GroundForm::Kind::lane && lane.length_m > f.length_m &&
+                          turn_between(lane.bearing_deg, f.bearing_deg) < along_deg &&
+                          metres_outside(lane, f.middle) < f.width_m / 2;
+               });
+    });
     return forms;
 }
 

@@ -31,11 +31,12 @@ double metres_outside(const GroundForm &form, const EastNorth &place);
 ///
 /// Ripples: in windows of eight metres the power spectrum of the levels (each cell's best look, less the mean
 /// within a metre and a quarter) has one peak between 0.6 and 3 metres that holds so much of the power there
-/// that speckle does not; neighbouring windows agree on wave and direction. `strength`: the peak's share.
+/// that speckle does not; neighbouring windows agree on wave and direction; no lane runs along them there.
+/// `strength`: the peak's share.
 ///
 /// Lanes: hard ground no wider than seven metres that keeps its width (the middle half of its widths within
 /// 35 in 100) and its way (within a metre of a parabola) for eighteen metres and more, between soft ground on
-/// both sides, from two metres of width on; neither the face of a ledge (the bottom sounded on one side lies
+/// both sides, from 2.2 metres of width on; neither the face of a ledge (the bottom sounded on one side lies
 /// a metre and more under that on the other) nor along weeds (three cells in ten within two metres of
 /// them); `strength`: length over width.
 std::vector<GroundForm> forms_of(const GroundMap &map, const Hardness &hardness);

@@ -16,15 +16,60 @@ int floor_div(int a, int b) {
     return a >= 0 ? a / b : -((b - 1 - a) / b);
 }
 
+std::int16_t hundredths(float db) {
+    return static_cast<std::int16_t>(std::lround(std::clamp(100 * db, -32'767.0F, 32'767.0F)));
+}
+
 } // namespace
+
+void GroundMap::Cell::hear(float db, float weight) {
+    const float before = this->weight(), now = before + weight;
+    if (!(now > 0))
+        return;
+    mean_ = hundredths(mean_db() + (db - mean_db()) * weight / now);
+    weight_ = static_cast<std::uint16_t>(std::max(1L, std::lround(std::min(a_weight * now, 65'535.0F))));
+}
+
+void GroundMap::Cell::show(float db, float shows) {
+    const auto s = static_cast<std::uint8_t>(std::lround(std::clamp(a_best * shows, 0.0F, 255.0F)));
+    if (s < best_)
+        return;
+    best_ = s;
+    best_db_ = hundredths(db);
+}
+
+void GroundMap::Cell::pass(std::uint8_t number) {
+    if (looks_ > 0 && last_pass_ == number)
+        return;
+    looks_ = static_cast<std::uint8_t>(std::min(255, looks_ + 1));
+    last_pass_ = number;
+}
+
+void GroundMap::Cell::take(const Cell &other, float shift_db) {
+    hear(other.mean_db() - shift_db, other.weight());
+    show(other.best_db() - shift_db, other.best());
+    looks_ = static_cast<std::uint8_t>(std::min(255, looks_ + other.looks_));
+}
+
+void GroundMap::Cell::take_beside(const Cell &other) {
+    hear(other.mean_db(), other.weight());
+    show(other.best_db(), other.best());
+    looks_ = std::max(looks_, other.looks_);
+}
+
+std::vector<GroundMap::Cell> &GroundMap::Tile::own() {
+    if (cells_.use_count() > 1)
+        cells_ = std::make_shared<std::vector<Cell>>(*cells_);
+    return *cells_;
+}
 
 const GroundMap::Cell *GroundMap::cell(int column, int row) const {
     const Key key{floor_div(column, tile), floor_div(row, tile)};
     const auto at = tiles_.find(key);
     if (at == tiles_.end())
         return nullptr;
-    return &at->second.cells[static_cast<std::size_t>(row - key.second * tile) * tile +
-                             static_cast<std::size_t>(column - key.first * tile)];
+    return &at->second.cells()[static_cast<std::size_t>(row - key.second * tile) * tile +
+                               static_cast<std::size_t>(column - key.first * tile)];
 }
 
 // Another pass begins after a gap of half a minute and where the boat has come about.
@@ -78,10 +123,10 @@ std::optional<double> GroundMap::difference_to(const GroundMap &other) const {
         const auto own = tiles_.find(key);
         if (own == tiles_.end())
             continue;
-        for (std::size_t i = 0; i < t.cells.size(); ++i) {
-            const auto &a = own->second.cells[i], &b = t.cells[i];
-            if (a.weight > 0 && b.weight > 0)
-                differences.push_back(b.sum_db / b.weight - a.sum_db / a.weight);
+        for (std::size_t i = 0; i < t.cells().size(); ++i) {
+            const auto &a = own->second.cells()[i], &b = t.cells()[i];
+            if (a.weight() > 0 && b.weight() > 0)
+                differences.push_back(b.mean_db() - a.mean_db());
         }
     }
     if (differences.size() < least_cells)
@@ -99,22 +144,16 @@ GroundMap GroundMap::coarser(int times) const {
     for (const auto &[key, t] : tiles_)
         for (int y = 0; y < tile; ++y)
             for (int x = 0; x < tile; ++x) {
-                const auto &b = t.cells[static_cast<std::size_t>(y * tile + x)];
-                if (b.weight <= 0)
+                const auto &b = t.cells()[static_cast<std::size_t>(y * tile + x)];
+                if (b.weight() <= 0)
                     continue;
                 const int column = floor_div(key.first * tile + x, times),
                           line = floor_div(key.second * tile + y, times);
                 const Key where{floor_div(column, tile), floor_div(line, tile)};
-                auto &a =
-                    wide.tiles_[where].cells[static_cast<std::size_t>(line - where.second * tile) * tile +
-                                             static_cast<std::size_t>(column - where.first * tile)];
-                a.sum_db += b.sum_db;
-                a.weight += b.weight;
-                a.looks = std::max(a.looks, b.looks);
-                if (b.best >= a.best) {
-                    a.best = b.best;
-                    a.best_db = b.best_db;
-                }
+                wide.tiles_[where]
+                    .own()[static_cast<std::size_t>(line - where.second * tile) * tile +
+                           static_cast<std::size_t>(column - where.first * tile)]
+                    .take_beside(b);
             }
     return wide;
 }
@@ -124,19 +163,10 @@ void GroundMap::merge(const GroundMap &other) {
     for (const auto &[key, t] : other.tiles_) {
         auto &own = tiles_[key];
         ++own.version;
-        for (std::size_t i = 0; i < t.cells.size(); ++i) {
-            const auto &b = t.cells[i];
-            auto &a = own.cells[i];
-            if (b.weight <= 0)
-                continue;
-            a.sum_db += b.sum_db - shift * b.weight;
-            a.weight += b.weight;
-            if (b.best >= a.best) {
-                a.best = b.best;
-                a.best_db = b.best_db - shift;
-            }
-            a.looks = static_cast<std::uint16_t>(std::min(65535, a.looks + b.looks));
-        }
+        auto &cells = own.own();
+        for (std::size_t i = 0; i < cells.size(); ++i)
+            if (t.cells()[i].weight() > 0)
+                cells[i].take(t.cells()[i], shift);
     }
     soundings_.insert(soundings_.end(), other.soundings_.begin(), other.soundings_.end());
     bands_khz_.insert(other.bands_khz_.begin(), other.bands_khz_.end());
@@ -177,7 +207,7 @@ void GroundMap::add(const Scan &scan, std::size_t row, const GroundCurve &curve)
                                degrees_per_radian,
                      east = std::sin(bearing) * at.scale, north = std::cos(bearing) * at.scale;
         // A wide ray lies over several cells; the sides' fans over one or two.
-        Tile *into = nullptr;
+        std::vector<Cell> *into = nullptr;
         Key key{};
         const double altitude = bottom.altitude_m;
         for (std::size_t k = 0; k < scratch_.size(); ++k) {
@@ -190,27 +220,21 @@ void GroundMap::add(const Scan &scan, std::size_t row, const GroundCurve &curve)
             const Key here{floor_div(column, tile), floor_div(line, tile)};
             if (into == nullptr || here != key) {
                 key = here;
-                into = &tiles_[key];
-                ++into->version;
+                auto &tile_here = tiles_[key];
+                ++tile_here.version;
+                into = &tile_here.own();
             }
-            auto &cell = into->cells[static_cast<std::size_t>(line - key.second * tile) * tile +
-                                     static_cast<std::size_t>(column - key.first * tile)];
+            auto &cell = (*into)[static_cast<std::size_t>(line - key.second * tile) * tile +
+                                 static_cast<std::size_t>(column - key.first * tile)];
             // Between some ten and forty-five degrees of grazing the ground tells most.
             const double good = sine > 0.7 ? (0.96 - sine) / 0.26 : sine < 0.17 ? sine / 0.17 : 1;
             const auto weight = static_cast<float>(std::max(0.05, good));
             const float db = scratch_[k];
-            cell.sum_db += weight * db;
-            cell.weight += weight;
+            cell.hear(db, weight);
             // A side's look is always the better one: a ray is a degree wide, and grainy under the boat.
-            const float shows = b.side == Side::around ? ray_shows : weight;
-            if (shows >= cell.best) {
-                cell.best = shows;
-                cell.best_db = db;
-            }
-            if (good > 0.5 && (cell.looks == 0 || cell.last_pass != pass_)) {
-                ++cell.looks;
-                cell.last_pass = pass_;
-            }
+            cell.show(db, b.side == Side::around ? ray_shows : weight);
+            if (good > 0.5)
+                cell.pass(static_cast<std::uint8_t>(1 + pass_ % 255));
         }
     }
 }

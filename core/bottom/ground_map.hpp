@@ -8,6 +8,7 @@
 #include <array>
 #include <cstdint>
 #include <map>
+#include <memory>
 #include <optional>
 #include <set>
 #include <utility>
@@ -19,15 +20,44 @@ namespace heron {
 class GroundMap {
   public:
     static constexpr int tile = 128;
-    struct Cell {
-        float sum_db = 0, weight = 0; ///< of levels over the mean ground, weighed by how well they are heard
-        float best_db = 0, best = 0;  ///< of the look that shows most
-        std::uint16_t looks = 0;      ///< passes with a good look: neither under the boat nor at the far edge
-        std::uint16_t last_pass = 0;
+    /// In ten bytes, since a day's chart has tens of millions: levels to a hundredth of a decibel.
+    class Cell {
+      public:
+        /// The mean of levels over the mean ground, weighed by how well they are heard; ±327 dB.
+        float mean_db() const { return static_cast<float>(mean_) / a_db; }
+        /// Up to 1,024: from there on the newest count as much as a thousandth of what was heard before.
+        float weight() const { return static_cast<float>(weight_) / a_weight; }
+        /// Of the look that shows most, and how much that shows, 0 to 1.
+        float best_db() const { return static_cast<float>(best_db_) / a_db; }
+        float best() const { return static_cast<float>(best_) / a_best; }
+        /// Passes with a good look: neither under the boat nor at the far edge; 255 at the most.
+        int looks() const { return looks_; }
+
+        void hear(float db, float weight);
+        void show(float db, float shows); ///< taken where it shows as much as the best so far
+        void pass(std::uint8_t number);   ///< a good look, counted once a pass; never 0
+        /// All that another cell holds, its levels less `shift_db`.
+        void take(const Cell &other, float shift_db);
+        /// As if it lay here too: its looks are no others.
+        void take_beside(const Cell &other);
+
+      private:
+        static constexpr float a_db = 100, a_weight = 64, a_best = 200;
+        std::int16_t mean_ = 0, best_db_ = 0;
+        std::uint16_t weight_ = 0;
+        std::uint8_t best_ = 0, looks_ = 0, last_pass_ = 0;
     };
-    struct Tile {
-        std::vector<Cell> cells = std::vector<Cell>(static_cast<std::size_t>(tile) * tile);
+    /// Copies of a map share their cells until one of them is written to.
+    class Tile {
+      public:
+        const std::vector<Cell> &cells() const { return *cells_; }
+        /// For writing: its own.
+        std::vector<Cell> &own();
         std::uint32_t version = 0; ///< grows with every change
+
+      private:
+        std::shared_ptr<std::vector<Cell>> cells_ =
+            std::make_shared<std::vector<Cell>>(static_cast<std::size_t>(tile) * tile);
     };
     using Key = std::pair<int, int>; ///< column east, row north, in tiles
 

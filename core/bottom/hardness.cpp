@@ -40,7 +40,7 @@ Extent extent_of(const GroundMap &map) {
     for (const auto &[key, t] : map.tiles())
         for (int y = 0; y < GroundMap::tile; ++y)
             for (int x = 0; x < GroundMap::tile; ++x) {
-                if (t.cells[static_cast<std::size_t>(y * GroundMap::tile + x)].weight <= 0)
+                if (t.cells()[static_cast<std::size_t>(y * GroundMap::tile + x)].weight() <= 0)
                     continue;
                 const int column = key.first * GroundMap::tile + x, line = key.second * GroundMap::tile + y;
                 e = {std::min(e.west, column), std::min(e.south, line), std::max(e.east, column + 1),
@@ -57,8 +57,8 @@ std::vector<float> raster_of(const GroundMap &map, const Extent &e, const Ground
     for (const auto &[key, t] : map.tiles())
         for (int y = 0; y < GroundMap::tile; ++y)
             for (int x = 0; x < GroundMap::tile; ++x) {
-                const auto &c = t.cells[static_cast<std::size_t>(y * GroundMap::tile + x)];
-                if (c.weight <= 0)
+                const auto &c = t.cells()[static_cast<std::size_t>(y * GroundMap::tile + x)];
+                if (c.weight() <= 0)
                     continue;
                 const int column = key.first * GroundMap::tile + x - e.west,
                           line = e.north - 1 - (key.second * GroundMap::tile + y);
@@ -265,11 +265,11 @@ Hardness hardness_of(const GroundMap &map, const std::vector<HardnessAnchor> &an
     r.north_m = e.north * r.cell_m;
     r.columns = static_cast<std::size_t>(e.east - e.west);
     r.rows = static_cast<std::size_t>(e.north - e.south);
-    auto cells = raster_of(map, e, r, [](const GroundMap::Cell &c) { return c.sum_db / c.weight; });
+    auto cells = raster_of(map, e, r, [](const GroundMap::Cell &c) { return c.mean_db(); });
     // Grains of weeds are those of the sides: a head's rays are grainy by themselves.
     constexpr float by_a_side = 0.05F;
     const auto best = raster_of(
-        map, e, r, [](const GroundMap::Cell &c) { return c.best >= by_a_side ? c.best_db : unknown; });
+        map, e, r, [](const GroundMap::Cell &c) { return c.best() >= by_a_side ? c.best_db() : unknown; });
     take_out_shadows(r, cells);
     constexpr double about_m = 1.1;
     const int half = std::max(1, static_cast<int>(std::lround(about_m / r.cell_m)));

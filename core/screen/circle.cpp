@@ -89,7 +89,7 @@ Panel circle_panel(const ScreenPicture &upright, const ScreenCalibration &c) {
 }
 
 std::vector<LevelRow> rays_on(const ScreenPicture &upright, const ScreenCalibration &c,
-                              const LevelOfColour &level) {
+                              LevelOfColour &level) {
     std::vector<std::uint8_t> levels(upright.pixels.size());
     std::transform(upright.pixels.begin(), upright.pixels.end(), levels.begin(),
                    [&level](Rgb colour) { return level(colour); });
@@ -144,7 +144,8 @@ Result<PictureRows> rays_of(const ScreenPicture &picture, const ScreenCalibratio
     const auto step = static_cast<UnixNs>(reckoned_turn_s / rays_of_a_circle * static_cast<double>(ns_per_s));
     const UnixNs first = newest - step * (rays_of_a_circle - 1);
     int ray = 0;
-    for (const auto &levels : rays_on(upright, c, LevelOfColour(r.ramp))) {
+    LevelOfColour level(r.ramp);
+    for (const auto &levels : rays_on(upright, c, level)) {
         r.recording.pings.push_back(ray_of(levels, c, ray, first + step * ray));
         ++ray;
     }

@@ -17,7 +17,7 @@ Panel circle_panel(const ScreenPicture &upright, const ScreenCalibration &calibr
 /// Levels along each ray, between the pixels; as many samples as the circle's radius has pixels. Rings that
 /// are drawn over it are taken out.
 std::vector<LevelRow> rays_on(const ScreenPicture &upright, const ScreenCalibration &calibration,
-                              const LevelOfColour &level);
+                              LevelOfColour &level);
 Ping ray_of(const LevelRow &levels, const ScreenCalibration &calibration, int ray, UnixNs time);
 
 /// The last turn as a recording of a head. `calibration.circle_bow_deg` must be there. Refuses a panel of one

@@ -3,6 +3,7 @@
 #include "screen/circle_film.hpp"
 
 #include <algorithm>
+#include <chrono>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 #include <opencv2/videoio.hpp>
@@ -279,6 +280,11 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
         return tl::unexpected(opened.error());
     const double width = in.get(cv::CAP_PROP_FRAME_WIDTH), height = in.get(cv::CAP_PROP_FRAME_HEIGHT);
     const double pictures = in.get(cv::CAP_PROP_FRAME_COUNT), rate = in.get(cv::CAP_PROP_FPS);
+    const bool device = std::filesystem::is_character_file(film);
+    const auto began = std::chrono::steady_clock::now();
+    const auto seconds_since = [](std::chrono::steady_clock::time_point t) {
+        return std::chrono::duration<double>(std::chrono::steady_clock::now() - t).count();
+    };
     const double usual_s = rate > 1 && rate < 500 ? 1 / rate : 1.0 / 30;
     // Rows wait until it is known when the last one came: the head stands before all pings.
     struct Taken {
@@ -323,7 +329,7 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
                 break;
             }
             // The film's own time; where it stands or goes back the usual step.
-            double at = in.get(cv::CAP_PROP_POS_MSEC) / 1000;
+            double at = device ? seconds_since(began) : in.get(cv::CAP_PROP_POS_MSEC) / 1000;
             if (first < 0)
                 first = std::isfinite(at) ? at : 0;
             at -= first;
@@ -350,6 +356,11 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
                 turns.add(frame, at);
             else
                 taker.add(frame, at, options.follow);
+            if (options.enough && options.enough()) {
+                if (!device)
+                    more.push_back(told("stopped: what came before was kept"));
+                break;
+            }
             if (progress && i % 16 == 0 &&
                 !progress(pictures > 0 ? std::min(1.0, static_cast<double>(i) / pictures) : 0))
                 return fail(told("stopped"), told("nothing was written"));

@@ -58,12 +58,15 @@ struct FilmOptions {
     double most_seconds = 6 * 3600;
     /// What a receiver beside it told, in place of the calibration's start.
     std::optional<NavTrack> track;
+    /// Asked at every picture: true ends it there, as if it were the film's end. A device knows no other end.
+    std::function<bool()> enough;
 };
 
 /// The first picture of a film, to set its calibration on.
 Result<ScreenPicture> first_picture(const std::filesystem::path &film);
 
-/// Reads a film (whatever the FFmpeg libraries read) into a recording. Refuses what is no film, what has no
+/// Reads a film (whatever the FFmpeg libraries read), or a video device (Video4Linux) from now on by this
+/// machine's clock, into a recording. Refuses what is no film, what has no
 /// picture, what shows no scroll at all, and a track that tells no place while the film runs; what was lost
 /// is told in the facts. Figures are read once a second.
 Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptions &options,

@@ -72,34 +72,34 @@ std::optional<std::string> doubt_of(const ColourRamp &ramp) {
     return told("the colours do not grow lighter all the way: levels are guessed, places and heights stand");
 }
 
-LevelOfColour::LevelOfColour(const ColourRamp &ramp) : table_(1u << 18, 0) {
-    std::vector<OkLab> stops;
-    const int between = std::clamp(static_cast<int>(160 / ramp.colours.size()), 1, 32);
+LevelOfColour::LevelOfColour(const ColourRamp &ramp) : table_(1u << 18, not_met) {
+    const int between =
+        std::clamp(static_cast<int>(160 / std::max<std::size_t>(1, ramp.colours.size())), 1, 32);
     for (std::size_t i = 0; i + 1 < ramp.colours.size(); ++i) {
         const auto p = oklab_of(ramp.colours[i]), q = oklab_of(ramp.colours[i + 1]);
         for (int k = 0; k < between; ++k) {
             const double f = static_cast<double>(k) / between;
-            stops.push_back({p.lightness + f * (q.lightness - p.lightness), p.a + f * (q.a - p.a),
-                             p.b + f * (q.b - p.b)});
+            stops_.push_back({p.lightness + f * (q.lightness - p.lightness), p.a + f * (q.a - p.a),
+                              p.b + f * (q.b - p.b)});
         }
     }
     if (!ramp.colours.empty())
-        stops.push_back(oklab_of(ramp.colours.back()));
-    if (stops.size() < 2)
-        return;
-    for (std::size_t i = 0; i < table_.size(); ++i) {
-        const auto wide = [](std::size_t six) { return static_cast<std::uint8_t>(six << 2 | six >> 4); };
-        const auto c = oklab_of({wide(i >> 12 & 63u), wide(i >> 6 & 63u), wide(i & 63u)});
-        std::size_t nearest = 0;
-        double least = 1e9;
-        for (std::size_t k = 0; k < stops.size(); ++k)
-            if (const double d = square(c, stops[k]); d < least) {
-                least = d;
-                nearest = k;
-            }
-        table_[i] = static_cast<std::uint8_t>(
-            std::lround(255.0 * static_cast<double>(nearest) / static_cast<double>(stops.size() - 1)));
-    }
+        stops_.push_back(oklab_of(ramp.colours.back()));
+}
+
+std::int16_t LevelOfColour::nearest(Rgb colour) const {
+    if (stops_.size() < 2)
+        return 0;
+    const auto at_six_bits = [](std::uint8_t v) {
+        const auto six = static_cast<unsigned>(v >> 2);
+        return static_cast<std::uint8_t>(six << 2 | six >> 4);
+    };
+    const auto c = oklab_of({at_six_bits(colour.red), at_six_bits(colour.green), at_six_bits(colour.blue)});
+    const auto at = std::min_element(stops_.begin(), stops_.end(), [&c](const OkLab &p, const OkLab &q) {
+        return square(c, p) < square(c, q);
+    });
+    return static_cast<std::int16_t>(std::lround(255.0 * static_cast<double>(at - stops_.begin()) /
+                                                 static_cast<double>(stops_.size() - 1)));
 }
 
 } // namespace heron

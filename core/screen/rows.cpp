@@ -109,7 +109,7 @@ Result<PictureRows> rows_of(const ScreenPicture &picture, const ScreenCalibratio
     if (r.ramp.colours.size() < 2)
         return fail(told("the panel is of one colour"), told("nothing was read"),
                     told("see whether its corners lie on the sonar's picture"));
-    const LevelOfColour level(r.ramp);
+    LevelOfColour level(r.ramp);
     const auto step = static_cast<UnixNs>(seconds_a_row(c) * static_cast<double>(ns_per_s));
     const UnixNs first = newest - step * (panel.rows - 1);
     for (int row = 0; row < panel.rows; ++row) {

@@ -4,22 +4,46 @@
 #include <array>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
+#include <vector>
 
 namespace heron {
 namespace {
 
-constexpr int columns_kept = 96; // across: the scroll needs no more
+constexpr int columns_kept = 96; // and up to twice as many, across: the scroll needs no more
+
+// What the levels of some rows come to: many scrolls are tried, over rows that are mostly the same.
+class RowSums {
+  public:
+    explicit RowSums(const cv::Mat &levels)
+        : columns_(levels.cols), sum_(static_cast<std::size_t>(levels.rows) + 1, 0.0), square_(sum_) {
+        for (int y = 0; y < levels.rows; ++y) {
+            const cv::Mat row = levels.row(y);
+            const auto i = static_cast<std::size_t>(y);
+            sum_[i + 1] = sum_[i] + cv::sum(row)[0];
+            square_[i + 1] = square_[i] + row.dot(row);
+        }
+    }
+    double mean(int from, int to) const { return over(sum_, from, to); }
+    double sd(int from, int to) const {
+        const double m = mean(from, to);
+        return std::sqrt(std::max(0.0, over(square_, from, to) - m * m));
+    }
+
+  private:
+    double over(const std::vector<double> &all, int from, int to) const {
+        return (all[static_cast<std::size_t>(to)] - all[static_cast<std::size_t>(from)]) /
+               (static_cast<double>(to - from) * columns_);
+    }
+    int columns_;
+    std::vector<double> sum_, square_;
+};
 
 // Correlation of two equal patches.
-double alike(const cv::Mat &a, const cv::Mat &b) {
-    cv::Scalar mean_a, mean_b, sd_a, sd_b;
-    cv::meanStdDev(a, mean_a, sd_a);
-    cv::meanStdDev(b, mean_b, sd_b);
-    const double both = a.dot(b) / static_cast<double>(a.total()) - mean_a[0] * mean_b[0];
-    const double spread = sd_a[0] * sd_b[0];
+double alike(double both, double mean_a, double sd_a, double mean_b, double sd_b) {
+    const double spread = sd_a * sd_b;
     if (spread < 1) // of flat patches their levels tell
-        return std::fabs(mean_a[0] - mean_b[0]) < 3 ? 1 : 0;
-    return both / spread;
+        return std::fabs(mean_a - mean_b) < 3 ? 1 : 0;
+    return (both - mean_a * mean_b) / spread;
 }
 
 // What differs on the whole between two equal patches, grey levels.
@@ -32,7 +56,12 @@ double stayed(const cv::Mat &before, const cv::Mat &now, int rows, int from, int
     const int keep = now.rows - rows;
     if (keep < 16)
         return -1;
-    return alike(before(cv::Rect(from, rows, to - from, keep)), now(cv::Rect(from, 0, to - from, keep)));
+    const cv::Mat a = before(cv::Rect(from, rows, to - from, keep)),
+                  b = now(cv::Rect(from, 0, to - from, keep));
+    cv::Scalar mean_a, mean_b, sd_a, sd_b;
+    cv::meanStdDev(a, mean_a, sd_a);
+    cv::meanStdDev(b, mean_b, sd_b);
+    return alike(a.dot(b) / static_cast<double>(a.total()), mean_a[0], sd_a[0], mean_b[0], sd_b[0]);
 }
 
 } // namespace
@@ -46,7 +75,8 @@ ScrollFollower::~ScrollFollower() = default;
 Scroll ScrollFollower::next(const Panel &panel) {
     cv::Mat colour(panel.rows, panel.columns, CV_8UC3, const_cast<Rgb *>(panel.pixels.data())), grey, small;
     cv::cvtColor(colour, grey, cv::COLOR_RGB2GRAY);
-    cv::resize(grey, small, {std::min(columns_kept, panel.columns), panel.rows}, 0, 0, cv::INTER_AREA);
+    const int each = std::max(1, panel.columns / columns_kept), columns = panel.columns / each;
+    cv::resize(grey.colRange(0, columns * each), small, {columns, panel.rows}, 0, 0, cv::INTER_AREA);
     cv::Mat now;
     small.convertTo(now, CV_32F);
     // Off the mean of each column: the dark water and the bright ground near it are there in all rows.
@@ -61,7 +91,17 @@ Scroll ScrollFollower::next(const Panel &panel) {
     }
     if (state_->window.size() != now.size())
         cv::createHanningWindow(state_->window, now.size(), CV_32F);
-    const double same = stayed(state_->last, now, 0, 0, now.cols);
+    const RowSums sums_before(state_->last), sums_now(now);
+    const auto stayed_whole = [&](int rows) {
+        const int keep = now.rows - rows;
+        if (keep < 16)
+            return -1.0;
+        const double both = state_->last.rowRange(rows, now.rows).dot(now.rowRange(0, keep)) /
+                            (static_cast<double>(keep) * now.cols);
+        return alike(both, sums_before.mean(rows, now.rows), sums_before.sd(rows, now.rows),
+                     sums_now.mean(0, keep), sums_now.sd(0, keep));
+    };
+    const double same = stayed_whole(0);
     constexpr double the_same = 0.9, found_again = 0.5, covered_strip = 0.35;
     // The exact scroll, and the whole numbers of rows about it: the one that lays most on most.
     double response = 0;
@@ -73,7 +113,7 @@ Scroll ScrollFollower::next(const Panel &panel) {
     const auto attempt = [&](int rows) {
         if (rows < 0 || rows > now.rows - 16)
             return;
-        if (const double a = stayed(state_->last, now, rows, 0, now.cols); a > most + 1e-4) {
+        if (const double a = stayed_whole(rows); a > most + 1e-4) {
             most = a;
             best = rows;
         }

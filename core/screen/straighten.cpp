@@ -4,6 +4,7 @@
 #include <cmath>
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
+#include <optional>
 
 namespace heron {
 
@@ -49,26 +50,73 @@ Pixel bowed(Pixel p, const ScreenCalibration &c) {
     return {c.width / 2.0 + x * by * half, c.height / 2.0 + y * by * half};
 }
 
+namespace {
+
+// Where the panel lies on the picture, upright and unbowed, in whole pixels; nothing where it has to be
+// warped.
+std::optional<cv::Rect> upright_on(const ScreenPicture &picture, const ScreenCalibration &c, Pixel shift) {
+    const auto &k = c.corners;
+    if (c.bow != 0 || !(shift == Pixel{}) || picture.width != c.width || picture.height != c.height ||
+        k[0].x != k[3].x || k[1].x != k[2].x || k[0].y != k[1].y || k[2].y != k[3].y)
+        return std::nullopt;
+    const auto size = panel_size(c);
+    return cv::Rect(static_cast<int>(std::lround(k[0].x)), static_cast<int>(std::lround(k[0].y)), size.width,
+                    size.height);
+}
+
+cv::Mat matrix_of(const ScreenPicture &f) {
+    return {f.height, f.width, CV_8UC3, const_cast<Rgb *>(f.pixels.data())};
+}
+
+// Newest row last.
+Panel panel_from(const cv::Mat &from, NewestAt newest) {
+    Panel p;
+    const bool level = newest == NewestAt::top || newest == NewestAt::bottom;
+    p.rows = level ? from.rows : from.cols;
+    p.columns = level ? from.cols : from.rows;
+    p.pixels.resize(from.total());
+    cv::Mat to(p.rows, p.columns, CV_8UC3, p.pixels.data());
+    constexpr int upside_down = 0;
+    const bool turned = newest == NewestAt::top || newest == NewestAt::left;
+    if (!level)
+        cv::transpose(from, to);
+    if (level && turned)
+        cv::flip(from, to, upside_down);
+    else if (level)
+        from.copyTo(to);
+    else if (turned)
+        cv::flip(to, to, upside_down);
+    return p;
+}
+
+} // namespace
+
 ScreenPicture upright_panel(const ScreenPicture &picture, const ScreenCalibration &c, Pixel shift) {
     const auto size = panel_size(c);
     const double w = size.width, h = size.height;
-    const auto to_picture = homography({Pixel{0, 0}, {w, 0}, {w, h}, {0, h}}, c.corners);
+    auto to_picture = homography({Pixel{0, 0}, {w, 0}, {w, h}, {0, h}}, c.corners);
     const double sx = static_cast<double>(picture.width) / c.width,
                  sy = static_cast<double>(picture.height) / c.height;
-    // Upright and unbowed: whole pixels are taken as they are, so that nothing is smeared.
-    const bool straight = c.bow == 0 && shift == Pixel{} && sx == 1 && sy == 1 &&
-                          c.corners[0].x == c.corners[3].x && c.corners[1].x == c.corners[2].x &&
-                          c.corners[0].y == c.corners[1].y && c.corners[2].y == c.corners[3].y;
     ScreenPicture out;
     out.width = size.width;
     out.height = size.height;
     out.pixels.resize(static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height));
-    if (straight) {
-        const int x0 = static_cast<int>(std::lround(c.corners[0].x)),
-                  y0 = static_cast<int>(std::lround(c.corners[0].y));
-        const int from = std::max(0, -x0), to = std::min(out.width, picture.width - x0);
-        for (int y = std::max(0, -y0); y < std::min(out.height, picture.height - y0) && from < to; ++y)
-            std::copy_n(&picture.at(x0 + from, y0 + y), to - from, &out.at(from, y));
+    cv::Mat to(size.height, size.width, CV_8UC3, out.pixels.data());
+    // Whole pixels are taken as they are, so that nothing is smeared.
+    if (const auto at = upright_on(picture, c, shift)) {
+        const auto seen = *at & cv::Rect(0, 0, picture.width, picture.height);
+        if (!seen.empty())
+            matrix_of(picture)(seen).copyTo(to(seen - at->tl()));
+        return out;
+    }
+    // A flat glass is a homography between the middles of pixels.
+    if (c.bow == 0) {
+        const cv::Mat between =
+            (cv::Mat_<double>(3, 3) << sx, 0, sx * shift.x - 0.5, 0, sy, sy * shift.y - 0.5, 0, 0, 1) *
+            cv::Mat(3, 3, CV_64F, to_picture.data()) *
+            (cv::Mat_<double>(3, 3) << 1, 0, 0.5, 0, 1, 0.5, 0, 0, 1);
+        cv::warpPerspective(matrix_of(picture), to, between, to.size(),
+                            cv::INTER_LINEAR | cv::WARP_INVERSE_MAP, cv::BORDER_REPLICATE);
         return out;
     }
     cv::Mat map_x(size.height, size.width, CV_32F), map_y(size.height, size.width, CV_32F);
@@ -78,32 +126,20 @@ ScreenPicture upright_panel(const ScreenPicture &picture, const ScreenCalibratio
             map_x.at<float>(y, x) = static_cast<float>((p.x + shift.x) * sx - 0.5);
             map_y.at<float>(y, x) = static_cast<float>((p.y + shift.y) * sy - 0.5);
         }
-    const cv::Mat in(picture.height, picture.width, CV_8UC3, const_cast<Rgb *>(picture.pixels.data()));
-    cv::Mat to(size.height, size.width, CV_8UC3, out.pixels.data());
-    cv::remap(in, to, map_x, map_y, cv::INTER_LINEAR, cv::BORDER_REPLICATE);
+    cv::remap(matrix_of(picture), to, map_x, map_y, cv::INTER_LINEAR, cv::BORDER_REPLICATE);
     return out;
 }
 
 Panel panel_of(const ScreenPicture &f, NewestAt newest) {
-    Panel p;
-    const bool level = newest == NewestAt::top || newest == NewestAt::bottom;
-    p.rows = level ? f.height : f.width;
-    p.columns = level ? f.width : f.height;
-    p.pixels.resize(f.pixels.size());
-    const cv::Mat from(f.height, f.width, CV_8UC3, const_cast<Rgb *>(f.pixels.data()));
-    cv::Mat to(p.rows, p.columns, CV_8UC3, p.pixels.data());
-    constexpr int upside_down = 0;
-    if (level)
-        from.copyTo(to);
-    else
-        cv::transpose(from, to);
-    if (newest == NewestAt::top || newest == NewestAt::left)
-        cv::flip(to, to, upside_down);
-    return p;
+    return panel_from(matrix_of(f), newest);
 }
 
 Panel straighten(const ScreenPicture &picture, const ScreenCalibration &c, Pixel shift) {
-    auto panel = panel_of(upright_panel(picture, c, shift), c.newest);
+    // A panel that stands upright on the picture is copied once.
+    const auto at = upright_on(picture, c, shift);
+    const bool whole = at && (*at & cv::Rect(0, 0, picture.width, picture.height)) == *at;
+    auto panel = whole ? panel_from(matrix_of(picture)(*at), c.newest)
+                       : panel_of(upright_panel(picture, c, shift), c.newest);
     if (c.swap_sides)
         for (int r = 0; r < panel.rows; ++r)
             std::reverse(panel.pixels.begin() + static_cast<std::ptrdiff_t>(r) * panel.columns,

@@ -180,6 +180,32 @@ TEST_F(Screen, AFilmIsTakenApartBesideTheWindow) {
     ASSERT_TRUE(test::wait_for([&] { return session().shown.end() > 200; }));
 }
 
+// What a device shows is taken until one presses again, and what came is kept. A film stands in for the
+// device: a process of its own reads either.
+TEST_F(Screen, ADeviceIsTakenUntilOnePressesAgain) {
+    if (!std::filesystem::exists("/dev/video0")) {
+        press("liveScreen");
+        EXPECT_TRUE(notice().contains(QStringLiteral("no video device"))) << notice().toStdString();
+    }
+    const auto film = folder.file("unit.avi");
+    const auto made = test::run(std::string(HERON_BIN) + "/heron-screens " HERON_LAKES "/ellemoor.json " +
+                                film + " --layout 4 --rows 420 --scroll 6 --pictures 400 --rate 3");
+    ASSERT_EQ(made.code, 0) << made.out;
+    screen().openDevice(QString::fromStdString(film));
+    EXPECT_TRUE(screen().isDevice());
+    press("newest2");
+    press("screenRangeMore");
+    press("readScreen");
+    ASSERT_TRUE(screen().reading());
+    QTest::qWait(700);
+    if (screen().reading())
+        press("readScreen");
+    ASSERT_TRUE(
+        test::wait_for([&] { return session().sources.source() == Sources::Source::recording; }, 60000))
+        << (session().notices.first() ? session().notices.first()->fault.line() : "");
+    EXPECT_TRUE(test::wait_for([&] { return session().shown.end() > 24; }));
+}
+
 TEST_F(Screen, EveryKeyIsWholeInBothWindowsSizes) {
     ScreenCalibration truth;
     screen().open(picture("keys.png", 1, truth, 700));

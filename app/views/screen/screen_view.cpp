@@ -17,6 +17,7 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QGuiApplication>
+#include <QMenu>
 #include <QMimeData>
 #include <QMouseEvent>
 #include <QPainter>
@@ -55,6 +56,10 @@ ScreenView::ScreenView(ViewContext &context, QWidget *parent) : QWidget(parent),
     paste_ =
         addKey("pasteScreen", tr("Paste"), tr("The picture that was copied elsewhere"), Qt::CTRL | Qt::Key_V);
     connect(paste_, &KeyButton::clicked, this, &ScreenView::paste);
+    live_ = addKey("liveScreen", tr("Live"),
+                   tr("A capture stick on the unit's video output, or a camera that looks at its screen"),
+                   Qt::Key_V);
+    connect(live_, &KeyButton::clicked, this, &ScreenView::askDevice);
     suggest_ = addKey("suggestScreen", tr("Suggest"), tr("Look for the panel and its middle"), Qt::Key_G);
     const QString ends[] = {tr("top"), tr("bottom"), tr("left"), tr("right")};
     for (int i = 0; i < 4; ++i) {
@@ -196,9 +201,42 @@ void ScreenView::paste() {
     open(path);
 }
 
+void ScreenView::askDevice() {
+    const auto devices = QDir(QStringLiteral("/dev")).entryList({QStringLiteral("video*")}, QDir::System);
+    if (devices.isEmpty()) {
+        context_.session.notices.raise(
+            QStringLiteral("screen"),
+            Fault{tr("this machine has no video device").toStdString(),
+                  {},
+                  tr("plug in a capture stick or a camera and press again").toStdString()});
+        return;
+    }
+    if (devices.size() == 1)
+        return openDevice(QStringLiteral("/dev/") + devices.first());
+    QMenu menu(this);
+    for (const auto &d : devices)
+        connect(menu.addAction(d), &QAction::triggered, this,
+                [this, d] { openDevice(QStringLiteral("/dev/") + d); });
+    menu.exec(live_->mapToGlobal(QPoint(0, live_->height())));
+}
+
+void ScreenView::openDevice(const QString &device) {
+    auto first = first_picture(device.toStdString());
+    if (!first) {
+        context_.session.notices.raise(QStringLiteral("screen"), first.error());
+        return;
+    }
+    film_ = device_ = true;
+    told_ = tr("Rows are taken from when you press until you press again.");
+    track_.clear();
+    figure_.reset();
+    setPicture(std::move(*first), device);
+}
+
 void ScreenView::open(const QString &path) {
     ScreenPicture picture;
     film_ = endsAs(path, film_ends);
+    device_ = false;
     told_.clear();
     track_.clear();
     figure_.reset();
@@ -225,6 +263,10 @@ void ScreenView::open(const QString &path) {
         for (const auto &w : opened->warnings)
             told_ += QStringLiteral(" ") + QString::fromStdString(w) + QStringLiteral(".");
     }
+    setPicture(std::move(picture), path);
+}
+
+void ScreenView::setPicture(ScreenPicture picture, const QString &path) {
     context_.session.notices.pass(QStringLiteral("screen"));
     path_ = path;
     picture_ = std::move(picture);
@@ -461,7 +503,11 @@ void ScreenView::dropEvent(QDropEvent *event) {
 
 void ScreenView::read() {
     if (reading()) {
-        process_->kill();
+        // A device has no other end: what came is kept.
+        if (device_)
+            process_->terminate();
+        else
+            process_->kill();
         return;
     }
     if (picture_.empty())
@@ -506,7 +552,7 @@ void ScreenView::readFilm(const QString &recording) {
         words << QStringLiteral("--follow");
     if (!track_.isEmpty())
         words << QStringLiteral("--nmea") << track_;
-    told_ = tr("Taking the film's rows …");
+    told_ = device_ ? tr("Taking rows. Press again to end.") : tr("Taking the film's rows …");
     connect(process_, &QProcess::finished, this, [this, recording](int code, QProcess::ExitStatus status) {
         const auto said = QString::fromUtf8(process_->readAllStandardError()).trimmed();
         process_->deleteLater();
@@ -544,10 +590,12 @@ void ScreenView::shown(const QString &recording) {
 
 void ScreenView::resizeEvent(QResizeEvent *) {
     const int x = width() - column_wide, w = column_wide - 16;
-    const int third = (w - 12) / 3;
-    open_->setGeometry(x, 12, third, 48);
-    paste_->setGeometry(x + third + 6, 12, third, 48);
-    suggest_->setGeometry(x + 2 * (third + 6), 12, third, 48);
+    const int fourth = (w - 18) / 4;
+    int at = x;
+    for (auto *key : {open_, paste_, live_, suggest_}) {
+        key->setGeometry(at, 12, fourth, 48);
+        at += fourth + 6;
+    }
     for (int i = 0; i < 4; ++i)
         newest_[static_cast<std::size_t>(i)]->setGeometry(x + i * (w / 4), 104, w / 4 - 4, 44);
     const int three = (w - 12) / 3;

@@ -24,6 +24,9 @@ class ScreenView : public QWidget {
     static bool takes(const QString &path);
     /// Shows a picture, or the first picture of a film; a fault is told.
     void open(const QString &path);
+    /// Shows what a video device shows just now: a stick on the unit's video output, a camera before it.
+    void openDevice(const QString &device);
+    bool isDevice() const { return device_; }
     /// The picture that another program has copied; says so where there is none.
     void paste();
     const ScreenCalibration &calibration() const { return calibration_; }
@@ -58,6 +61,8 @@ class ScreenView : public QWidget {
     void takeFigure(const QPointF &from, const QPointF &to);
     void paintFigures(QPainter &p) const;
     static QString wordOf(FigureBox::Of of);
+    void askDevice();
+    void setPicture(ScreenPicture picture, const QString &path);
     void keep() const;
     bool recall();
     void read();
@@ -75,7 +80,7 @@ class ScreenView : public QWidget {
 
     ViewContext &context_;
     QString path_;
-    bool film_ = false;
+    bool film_ = false, device_ = false;
     ScreenPicture picture_;
     QImage image_;
     ScreenCalibration calibration_;
@@ -88,8 +93,8 @@ class ScreenView : public QWidget {
     std::optional<QPointF> drawn_from_, drawn_to_; ///< while one is drawn
     QPointer<QProcess> process_;
     std::array<KeyButton *, 4> newest_{};
-    KeyButton *open_, *paste_, *suggest_, *read_, *swap_, *hand_, *circle_, *range_less_, *range_more_,
-        *along_less_, *along_more_, *depth_less_, *depth_more_, *figures_, *track_key_;
+    KeyButton *open_, *paste_, *suggest_, *live_, *read_, *swap_, *hand_, *circle_, *range_less_,
+        *range_more_, *along_less_, *along_more_, *depth_less_, *depth_more_, *figures_, *track_key_;
 };
 
 } // namespace heron::app

@@ -205,7 +205,7 @@ TEST(RowChoice, ABandOrADayAloneIsLaid) {
         const auto at = on_plane(map, lane, {8, north});
         const auto *c = map.cell(static_cast<int>(std::floor(at.east_m / 0.25)),
                                  static_cast<int>(std::floor(at.north_m / 0.25)));
-        return c != nullptr && c->weight > 0;
+        return c != nullptr && c->weight() > 0;
     };
     EXPECT_TRUE(seen(all, 15) && seen(all, 115));
     const auto low = test::map_of(scan, {450, std::nullopt}),

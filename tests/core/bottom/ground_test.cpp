@@ -94,6 +94,51 @@ float value_at(const Hardness &h, const std::vector<float> &of, double east, dou
 
 } // namespace
 
+// A day's chart holds tens of millions of cells.
+TEST(Ground, ACellIsSmallAndKeepsItsMeanToAHundredthOfADecibel) {
+    static_assert(sizeof(GroundMap::Cell) == 10);
+    std::mt19937 random(5);
+    std::normal_distribution<float> level(-23, 5);
+    std::uniform_real_distribution<float> well(0.05F, 1);
+    for (const int looks : {1, 3, 40, 900}) {
+        GroundMap::Cell cell, half, other_half;
+        double sum = 0, weight = 0;
+        for (int i = 0; i < looks; ++i) {
+            const float db = level(random), w = well(random);
+            cell.hear(db, w);
+            (i % 2 == 0 ? half : other_half).hear(db, w);
+            sum += static_cast<double>(db) * static_cast<double>(w);
+            weight += static_cast<double>(w);
+        }
+        EXPECT_NEAR(static_cast<double>(cell.mean_db()), sum / weight, looks < 100 ? 0.05 : 0.1) << looks;
+        EXPECT_NEAR(static_cast<double>(cell.weight()), weight, 0.01 * looks);
+        half.take(other_half, 0);
+        EXPECT_NEAR(static_cast<double>(half.mean_db()), sum / weight, 0.1);
+        half.take(GroundMap::Cell(), 7);
+        EXPECT_NEAR(static_cast<double>(half.mean_db()), sum / weight, 0.1) << "nothing heard weighs nothing";
+    }
+    GroundMap::Cell best;
+    best.show(-30, 0.5F);
+    best.show(-10, 0.2F);
+    EXPECT_FLOAT_EQ(best.best_db(), -30);
+    best.show(-20, 0.5F);
+    EXPECT_FLOAT_EQ(best.best_db(), -20) << "of two that show alike the newer";
+    for (int i = 0; i < 400; ++i)
+        best.pass(static_cast<std::uint8_t>(1 + i / 2 % 255));
+    EXPECT_EQ(best.looks(), 200) << "a pass is counted once";
+}
+
+TEST(Ground, CopiesOfATileShareItsCellsUntilOneIsWrittenTo) {
+    GroundMap::Tile one;
+    one.own()[7].hear(-12, 1);
+    auto two = one;
+    EXPECT_EQ(&one.cells(), &two.cells());
+    two.own()[7].hear(-20, 1);
+    EXPECT_NE(&one.cells(), &two.cells());
+    EXPECT_FLOAT_EQ(one.cells()[7].mean_db(), -12);
+    EXPECT_FLOAT_EQ(two.cells()[7].mean_db(), -16);
+}
+
 TEST(Ground, TheSameBottomReadsTheSameNearAndFarLeftAndRight) {
     const auto h = hardness_of(map_of(sail(30, 50)));
     std::vector<double> soft, hard;

@@ -145,6 +145,17 @@ TEST(Film, ReadingItFindsWhatTheRecordingHolds) {
     ASSERT_TRUE(film) << film.error().line();
     EXPECT_NEAR(static_cast<double>(film->pings.size()), 8 * 129, 0.02 * 8 * 129);
     EXPECT_THAT(film->head.summary, HasSubstr("Assumed"));
+    // Ended on the way, as a device is: what came before is whole.
+    const auto calibration = calibration_from_json(test::contents(folder.file("c.json")));
+    ASSERT_TRUE(calibration);
+    FilmOptions ended;
+    ended.calibration = *calibration;
+    ended.enough = [pictures = 0]() mutable { return ++pictures > 60; };
+    const auto some = record_film(folder.file("f.avi"), ended, folder.file("some.nc"));
+    ASSERT_TRUE(some) << some.error().line();
+    EXPECT_EQ(some->pictures, 61u);
+    EXPECT_THAT(some->warnings, testing::Contains(HasSubstr("what came before was kept")));
+    EXPECT_NEAR(static_cast<double>(read_recording(folder.file("some.nc"))->pings.size()), 8 * 60, 10);
     // The same rows as sounded.
     sim::ScreenOptions o;
     o.layout = 3;

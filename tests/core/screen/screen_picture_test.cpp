@@ -198,7 +198,7 @@ TEST(ScreenPicture, ColoursComeBackAsLevels) {
         for (const bool night : {false, true}) {
             const auto ramp = ramp_of(sim::screen_colours(map, night));
             EXPECT_TRUE(ramp.rises) << map;
-            const LevelOfColour level(ramp);
+            LevelOfColour level(ramp);
             for (std::size_t i = 0; i < ramp.colours.size(); ++i)
                 EXPECT_NEAR(level(ramp.colours[i]),
                             255.0 * static_cast<double>(i) / (static_cast<double>(ramp.colours.size()) - 1),
