@@ -369,8 +369,8 @@ double share_in_weeds(const cv::Mat &mask, const cv::Mat &weeds) {
 // What is hard, narrow and long, no face of a ledge and no rim of a bed of weeds.
 void find_lanes(const GroundMap &map, const Hardness &h, std::vector<GroundForm> &forms) {
     constexpr double most_drop_m = 1, most_weeds = 0.3, weeds_reach_m = 2;
-    constexpr double widest_m = 7, narrowest_m = 2.2, shortest_m = 18, least_elongation = 4, most_uneven = 0.35,
-                     most_bent_m = 1;
+    constexpr double widest_m = 7, narrowest_m = 2.2, shortest_m = 18, least_elongation = 4,
+                     most_uneven = 0.35, most_bent_m = 1;
     const auto &r = h.raster;
     const auto rows = static_cast<int>(r.rows), columns = static_cast<int>(r.columns);
     cv::Mat hard(rows, columns, CV_8U, cv::Scalar(0)), known(rows, columns, CV_8U, cv::Scalar(0)),

@@ -84,14 +84,16 @@ void GroundMap::count_pass(const Scan &scan, std::size_t row, double heading_deg
     last_ = time;
 }
 
-// One sounding a metre run; its doubt is the pick's, and more on waves and slopes than it tells.
+// One sounding a metre run. Its doubt is the pick's, and that of the speed of sound: the water between is a
+// few degrees warmer or colder than what was told (3 °C at 1 sigma: 12 m/s of 1,460).
 void GroundMap::sound(const Scan &scan, std::size_t row, const OnUtm &at) {
+    constexpr double of_the_way = 0.008;
     const auto &bottom = scan.bottom(row);
     if (!soundings_.empty() &&
         std::hypot(soundings_.back().east_m - at.east_m, soundings_.back().north_m - at.north_m) < 0.5)
         return;
     soundings_.push_back({at.east_m, at.north_m, bottom.altitude_m + scan.installation.draught_m(),
-                          std::max(0.05, bottom.altitude_sd_m),
+                          std::hypot(std::max(0.05, bottom.altitude_sd_m), of_the_way * bottom.altitude_m),
                           stands_under_the_boat_m(scan, row).value_or(0)});
 }
 
