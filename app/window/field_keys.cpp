@@ -35,7 +35,7 @@ bool FieldKeys::eventFilter(QObject *watched, QEvent *event) {
         return false;
     auto *field = qobject_cast<QWidget *>(watched);
     const bool is_key = qobject_cast<KeyButton *>(watched) != nullptr;
-    if ((!is_key && !isField(watched)) || field->window() != window_)
+    if ((!is_key && !isField(watched)) || field->window() != window_ || watched->property("ownKeys").toBool())
         return false;
     if (event->type() == QEvent::FocusIn) {
         if (field != field_) {

@@ -136,6 +136,7 @@ void ChartView::addKeys() {
         k->setStacked(true);
     wish_ = new QLineEdit(this);
     wish_->setObjectName(QStringLiteral("chartWish"));
+    wish_->setProperty("ownKeys", true); // Escape closes it, and ends the wish
     wish_->setPlaceholderText(context_.session.preferences.units() == UnitSystem::feet
                                   ? tr("lone big stones within 30 ft of a transition in 6 to 12 ft")
                                   : tr("lone big stones within 10 m of a transition in 2 to 4 m"));
