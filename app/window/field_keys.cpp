@@ -60,7 +60,7 @@ bool FieldKeys::eventFilter(QObject *watched, QEvent *event) {
     if ((key == Qt::Key_Return || key == Qt::Key_Enter) && qobject_cast<QLineEdit *>(field) != nullptr)
         // First the field's own answer to it: that may have given the keys to somebody else.
         QTimer::singleShot(0, this, [this, left_field = QPointer<QWidget>(field)] {
-            if (left_field && left_field->hasFocus())
+            if (left_field && left_field->hasFocus() && !left_field->property("staysOnEnter").toBool())
                 emit left();
         });
     return false;

@@ -285,6 +285,8 @@ TEST_F(Marks, TheEveningsQueueNamesOneAfterTheOther) {
     EXPECT_EQ(marks().find(first)->name, "Cattle trough");
     const auto second = window->state().selectedMark();
     EXPECT_NE(second, first);
+    QTest::qWait(50);
+    EXPECT_TRUE(name->hasFocus()) << "the next is named without another press";
     QTest::keyClick(name, Qt::Key_Return);
     EXPECT_FALSE(marks().find(second)->name.empty()) << "Return alone takes the made name";
     EXPECT_TRUE(notice().contains(QStringLiteral("has a name"))) << notice().toStdString();

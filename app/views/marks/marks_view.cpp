@@ -217,6 +217,7 @@ QString MarksView::madeName(const Mark &m) const {
 
 void MarksView::setEvening(bool on) {
     evening_ = on;
+    name_->setProperty("staysOnEnter", on); // the next one is named in the same field
     evening_key_->setChecked(on);
     find_->setEnabled(!on);
     if (!on) {
