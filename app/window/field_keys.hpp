@@ -10,7 +10,7 @@ namespace heron::app {
 
 /// Watches every field and key of one window. Without it the letters and digits that are keys everywhere else
 /// would go on being written into a field that was reached by Tab. A field with the property `ownKeys` is
-/// left to its place.
+/// left to its place; one with `staysOnEnter` is not left by Enter.
 class FieldKeys : public QObject {
     Q_OBJECT
   public:

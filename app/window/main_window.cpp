@@ -145,7 +145,15 @@ void MainWindow::dress() {
     QApplication::setFont(Theme::instance().font(14));
     setPalette(colours);
     setFont(Theme::instance().font(14));
-    setStyleSheet(Theme::instance().scrollBarStyle());
+    const auto menus =
+        QStringLiteral(
+            "QMenu { font-family: Heron; font-size: 15px; background: %1; color: %2; border: 1px solid %3; }"
+            "QMenu::item { padding: 12px 24px; }"
+            "QMenu::item:selected { background: %4; color: %5; }"
+            "QMenu::item:disabled { color: %6; }")
+            .arg(colour("lift").name(), colour("ink").name(), colour("line").name(), colour("keyon").name(),
+                 colour("keyontx").name(), colour("mute").name());
+    setStyleSheet(Theme::instance().scrollBarStyle() + menus);
     update();
 }
 
@@ -207,14 +215,6 @@ void MainWindow::askFile() {
     add(tr("Handbook (F1)"), true, [this] { openHandbook(); });
     add(tr("Import marks …"), true, [this] { askToImportMarks(context_, this); });
     add(tr("Export marks …"), true, [this] { askToExportMarks(context_, this); });
-    menu.setStyleSheet(
-        QStringLiteral(
-            "QMenu { font-family: Heron; font-size: 15px; background: %1; color: %2; border: 1px solid %3; }"
-            "QMenu::item { padding: 12px 24px; }"
-            "QMenu::item:selected { background: %4; color: %5; }"
-            "QMenu::item:disabled { color: %6; }")
-            .arg(colour("lift").name(), colour("ink").name(), colour("line").name(), colour("keyon").name(),
-                 colour("keyontx").name(), colour("mute").name()));
     menu.exec(rail_->mapToGlobal(QPoint(rail_->width(), rail_->height() - 440)));
 }
 

@@ -1,5 +1,6 @@
 // Tuning while scanning: advice taken or put off, Tune for me, verdicts, filters, conditions, last time.
 #include "fake_sounder.hpp"
+#include "kit/key_button.hpp"
 #include "parts/level_box.hpp"
 #include "trip/trip_file.hpp"
 
@@ -186,6 +187,27 @@ TEST_F(Tuning, WhatDiffersFromPlainIsShown) {
     EXPECT_TRUE(test::wait_for([&] {
         return pages.differs(2).contains(QStringLiteral("plain %1").arg(plain.gain));
     })) << pages.differs(2).toStdString();
+}
+
+// A bar over the window leaves less room: whole rows wait, none lies under another.
+TEST_F(Tuning, WhatIsAskedOfTheDayNeverOverlaps) {
+    auto &box = panel().conditions();
+    box.ask();
+    ASSERT_TRUE(test::wait_for([&] { return box.isVisible(); }));
+    for (const int high : {300, 262, 240, 200, 150}) {
+        box.resize(box.width(), high);
+        const auto keys = box.findChildren<KeyButton *>();
+        for (const auto *a : keys)
+            for (const auto *b : keys)
+                EXPECT_TRUE(a == b || !a->isVisible() || !b->isVisible() ||
+                            !a->geometry().intersects(b->geometry()))
+                    << high << ": " << a->objectName().toStdString() << " and "
+                    << b->objectName().toStdString();
+        EXPECT_TRUE(find("keepConditions")->isVisible());
+    }
+    EXPECT_FALSE(find("level0")->isVisible());
+    box.resize(box.width(), 300);
+    EXPECT_TRUE(find("level0")->isVisible());
 }
 
 TEST_F(Tuning, WhatWorkedOnThisWaterComesUpOnTheNextTrip) {

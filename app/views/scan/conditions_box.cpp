@@ -110,7 +110,10 @@ void ConditionsBox::resizeEvent(QResizeEvent *) {
     const int each = std::clamp((height() - y - foot) / 4, 44, 56), key = (w - 56 - 8) / 3;
     for (auto &r : rows_) {
         int x = 16 + 56;
+        // What has no room while a bar stands over the window waits until it is gone.
+        const bool fits = y + 44 <= height() - foot;
         for (auto *k : r.keys) {
+            k->setVisible(fits);
             k->setGeometry(x, y + (each - 44) / 2, key, 44);
             x += key + 4;
         }
@@ -127,7 +130,8 @@ void ConditionsBox::paintEvent(QPaintEvent *) {
     p.setFont(theme.font(13));
     p.setPen(colour("ink2"));
     for (const auto &r : rows_)
-        p.drawText(QRect(16, r.keys.front()->y(), 54, 44), Qt::AlignVCenter, r.label);
+        if (r.keys.front()->isVisible())
+            p.drawText(QRect(16, r.keys.front()->y(), 54, 44), Qt::AlignVCenter, r.label);
 }
 
 } // namespace heron::app

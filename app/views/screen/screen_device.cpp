@@ -36,8 +36,6 @@ void ScreenView::openDevice(const QString &device) {
     }
     film_ = device_ = true;
     told_ = tr("Rows are taken from when you press until you press again.");
-    track_.clear();
-    figure_.reset();
     setPicture(std::move(*first), device);
 }
 

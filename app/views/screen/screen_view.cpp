@@ -202,12 +202,9 @@ void ScreenView::paste() {
 
 void ScreenView::open(const QString &path) {
     ScreenPicture picture;
-    film_ = endsAs(path, film_ends);
-    device_ = false;
-    told_.clear();
-    track_.clear();
-    figure_.reset();
-    if (film_) {
+    const bool film = endsAs(path, film_ends);
+    QString told;
+    if (film) {
         auto first = first_picture(path.toStdString());
         if (!first) {
             context_.session.notices.raise(QStringLiteral("screen"), first.error());
@@ -222,19 +219,24 @@ void ScreenView::open(const QString &path) {
         }
         picture = std::move(opened->picture);
         if (!opened->taken.time.empty())
-            told_ = tr("Taken %1 by the camera's clock.").arg(QString::fromStdString(opened->taken.time));
+            told = tr("Taken %1 by the camera's clock.").arg(QString::fromStdString(opened->taken.time));
         if (const auto &at = opened->taken.place; at && !context_.session.preferences.inCompany())
-            told_ += QStringLiteral(" ") +
-                     tr("The camera stood at %1: not the place of what the screen shows.")
-                         .arg(QString::fromStdString(print_position(at->latitude_deg, at->longitude_deg)));
+            told += QStringLiteral(" ") +
+                    tr("The camera stood at %1: not the place of what the screen shows.")
+                        .arg(QString::fromStdString(print_position(at->latitude_deg, at->longitude_deg)));
         for (const auto &w : opened->warnings)
-            told_ += QStringLiteral(" ") + QString::fromStdString(w) + QStringLiteral(".");
+            told += QStringLiteral(" ") + QString::fromStdString(w) + QStringLiteral(".");
     }
+    film_ = film;
+    device_ = false;
+    told_ = told;
     setPicture(std::move(picture), path);
 }
 
 void ScreenView::setPicture(ScreenPicture picture, const QString &path) {
     context_.session.notices.pass(QStringLiteral("screen"));
+    track_.clear();
+    figure_.reset();
     path_ = path;
     picture_ = std::move(picture);
     image_ = QImage(reinterpret_cast<const uchar *>(picture_.pixels.data()), picture_.width, picture_.height,
