@@ -1,5 +1,6 @@
 #include "places.hpp"
 
+#include "session/free_words.hpp"
 #include "views/around/around_view.hpp"
 #include "views/chart/chart_view.hpp"
 #include "views/connections/connections_view.hpp"
@@ -13,14 +14,8 @@
 #include "views/screen/screen_view.hpp"
 #include "views/trips/trips_view.hpp"
 
-#include <QCoreApplication>
-
 namespace heron::app {
 namespace {
-
-QString tr(const char *words) {
-    return QCoreApplication::translate("Places", words);
-}
 
 template <class View>
 QWidget *make(ViewContext &context, QWidget *parent) {

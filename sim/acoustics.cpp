@@ -1,5 +1,6 @@
 #include "sim/acoustics.hpp"
 
+#include "sim/decibels.hpp"
 #include "sim/surface.hpp"
 #include "sim/texture.hpp"
 #include "water/water.hpp"
@@ -20,10 +21,6 @@ constexpr double tile_step_m = 0.11, shortest_wave_m = 0.22, longest_wave_m = 30
 constexpr int rays_a_fan = 5;
 constexpr double lowest_sine = -0.2; // the fan is told over sines of depression from here to 1
 constexpr double sine_step = 1.2 / (sine_bins - 1);
-
-double power_of(double db) {
-    return std::pow(10.0, db / 10);
-}
 
 // How rough each ground is: height of its grains (m) and how patchy it scatters (dB).
 struct Texture {

@@ -1,5 +1,6 @@
 // From what comes back to what the device writes: speckle, noise, TVG, gain and counts.
 #include "sim/acoustics.hpp"
+#include "sim/decibels.hpp"
 #include "water/water.hpp"
 
 #include <algorithm>
@@ -8,10 +9,6 @@
 
 namespace heron::sim {
 namespace {
-
-double power_of(double db) {
-    return std::pow(10.0, db / 10);
-}
 
 // Unit-power complex noise by halves, from a table read from a random place on: drawing each would be a third
 // of all work.

@@ -1,6 +1,7 @@
 #include "sim/scatterers.hpp"
 
 #include "sim/acoustics.hpp"
+#include "sim/decibels.hpp"
 #include "water/water.hpp"
 
 #include <algorithm>
@@ -32,10 +33,6 @@ std::uint64_t mixed(std::uint64_t x) { // splitmix64's finaliser: Steele, Lea an
     x = (x ^ (x >> 30)) * 0xBF58476D1CE4E5B9ULL;
     x = (x ^ (x >> 27)) * 0x94D049BB133111EBULL;
     return x ^ (x >> 31);
-}
-
-double power_of(double db) {
-    return std::pow(10.0, db / 10);
 }
 
 // A circle in 4,096 steps: phases are asked for some hundred thousand times a transmission.

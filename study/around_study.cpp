@@ -215,16 +215,16 @@ Read read_lakes(const std::vector<ReadingScene> &scenes, unsigned threads) {
 
 // Where rays lay what is truly there, the wander of the positions taken out, beside a circle drawn about the
 // boat as it is at the end of the turn.
-struct Placement {
+struct PlacedRays {
     std::vector<double> own, naive;
 };
 
-Placement place_rays(const ReadingScene &scene) {
+PlacedRays place_rays(const ReadingScene &scene) {
     const auto s = sound_around(scene, true, {}, std::nullopt, 1.5);
     Rays rays;
     rays.follow(s.scan, s.scan.end());
     const auto &all = rays.rays();
-    Placement p;
+    PlacedRays p;
     std::vector<std::array<double, 4>> off;
     for (std::size_t i = 0; i < all.size(); ++i) {
         const auto &ray = all[i];
@@ -303,7 +303,7 @@ std::string around_study(unsigned threads) {
     std::copy_if(scenes.begin(), scenes.end(), std::back_inserter(waters), [](const ReadingScene &r) {
         return (r.ground == "sand" || r.ground == "silt") && r.patch.empty() && r.depth_m < 7;
     });
-    Placement placement;
+    PlacedRays placement;
     std::mutex placing;
     in_parallel(12, threads, [&](std::size_t i) {
         const auto p = place_rays(drawn[i]);

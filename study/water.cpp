@@ -16,7 +16,7 @@ BottomType bottom_named(const std::string &name) {
 }
 
 const auto bush = SmallestThing::bush(1);
-const auto fish = SmallestThing::fish(0.3);
+const auto usual_fish = SmallestThing::fish(0.3);
 
 } // namespace
 
@@ -41,19 +41,19 @@ std::string Water::told() const {
 }
 
 std::vector<Water> developing_waters() {
-    return {{"a", 5.0, "sand", -78, 14, bush},   {"b", 3.0, "silt", -66, 18, fish},
-            {"c", 9.0, "gravel", -70, 10, bush}, {"d", 2.0, "sand", -60, 22, bush},
-            {"e", 6.5, "gravel", -78, 8, fish},  {"f", 12.0, "silt", -78, 6, bush}};
+    return {{"a", 5.0, "sand", -78, 14, bush},        {"b", 3.0, "silt", -66, 18, usual_fish},
+            {"c", 9.0, "gravel", -70, 10, bush},      {"d", 2.0, "sand", -60, 22, bush},
+            {"e", 6.5, "gravel", -78, 8, usual_fish}, {"f", 12.0, "silt", -78, 6, bush}};
 }
 
 std::vector<Water> held_out_waters() {
     return {{"1", 2.4, "silt", -72, 19, bush},
-            {"2", 2.8, "gravel", -58, 23, fish},
+            {"2", 2.8, "gravel", -58, 23, usual_fish},
             {"3", 3.6, "sand", -66, 16, SmallestThing::bush(0.7)},
             {"4", 4.2, "rock", -78, 11, bush},
             {"5", 4.5, "silt", -78, 13, SmallestThing::fish(0.4)},
             {"6", 5.5, "gravel", -62, 20, bush},
-            {"7", 6.0, "sand", -74, 15, fish},
+            {"7", 6.0, "sand", -74, 15, usual_fish},
             {"8", 7.2, "silt", -68, 12, SmallestThing::bush(1.5)},
             {"9", 7.5, "gravel", -78, 9, SmallestThing::fish(0.25)},
             {"10", 8.5, "sand", -58, 21, bush},

@@ -1,6 +1,7 @@
 // Small lakes for tests, and what the stand-in hears over them.
 #pragma once
 
+#include "picture/angle_levels.hpp"
 #include "picture/scan.hpp"
 #include "recording/nmea_feed.hpp"
 #include "sim/sounder.hpp"
@@ -61,6 +62,14 @@ inline void sound(Scan &scan, const nlohmann::json &scene, std::size_t rows,
 
 inline Gear gear_of_the_stand_in() {
     return *gear_from_json(sim::Sounder(scene_of(basin()), 0).hello().gear);
+}
+
+/// The levels by angle of all that was sounded.
+inline AngleLevels angle_levels_of(const Scan &scan) {
+    AngleLevels angles;
+    for (std::size_t n = 0; n < scan.end(); ++n)
+        angles.add(scan.ping(n), scan.bottom(n));
+    return angles;
 }
 
 } // namespace heron::test

@@ -1,15 +1,12 @@
 #include "around/cast_words.hpp"
 
-#include <QCoreApplication>
+#include "session/free_words.hpp"
+
 #include <QStringList>
 #include <cmath>
 
 namespace heron::app {
 namespace {
-
-QString tr(const char *words) {
-    return QCoreApplication::translate("CastWords", words);
-}
 
 QString sideOf(double degrees) {
     return degrees < 0 ? tr("left") : tr("right");

@@ -11,10 +11,10 @@
 namespace heron::app {
 namespace {
 
-constexpr std::size_t most_a_batch = 1200;
+constexpr std::size_t most_rows_a_batch = 1200;
 constexpr double cell_m = 0.25;
 
-const QString known_key = QStringLiteral("knownGround"), topic = QStringLiteral("chart");
+const QString known_key = QStringLiteral("knownGround"), chart_topic = QStringLiteral("chart");
 
 } // namespace
 
@@ -29,7 +29,7 @@ ChartMaker::ChartMaker(Session &session, QObject *parent)
                 return;
         }
         if (answer->fault) {
-            session_.notices.raise(topic, *answer->fault);
+            session_.notices.raise(chart_topic, *answer->fault);
             return;
         }
         if (!answer->zone && answer->of_others) {
@@ -58,9 +58,10 @@ ChartMaker::ChartMaker(Session &session, QObject *parent)
     connect(worker_, &ChartWorker::written, this,
             [this](const QString &path, const std::shared_ptr<Fault> &fault) {
                 if (fault)
-                    session_.notices.raise(topic, *fault);
+                    session_.notices.raise(chart_topic, *fault);
                 else
-                    session_.notices.say(topic, tr("Chart written to %1. Not for navigation.").arg(path));
+                    session_.notices.say(chart_topic,
+                                         tr("Chart written to %1. Not for navigation.").arg(path));
             });
     connect(&session_.shown, &ShownScan::replaced, this, [this] {
         scan_number_ = -1;
@@ -123,7 +124,7 @@ void ChartMaker::addNext() {
     };
     const auto path = waiting_.takeFirst();
     const auto name = QFileInfo(path).fileName();
-    session_.notices.say(topic, tr("Charting %1 …").arg(name));
+    session_.notices.say(chart_topic, tr("Charting %1 …").arg(name));
     const auto zone = others_ ? std::optional(others_->zone()) : zone_;
     const auto units = session_.preferences.units();
     const auto choice = wishes_.choice;
@@ -153,7 +154,7 @@ void ChartMaker::addNext() {
             if (!(choice == wishes_.choice)) {
                 // It was chosen otherwise meanwhile: it comes again.
             } else if (!charted) {
-                session_.notices.raise(topic, charted.error());
+                session_.notices.raise(chart_topic, charted.error());
             } else {
                 // A new map: the worker may be reading the one before.
                 auto all = others_ ? std::make_shared<GroundMap>(*others_) : charted->map;
@@ -163,13 +164,14 @@ void ChartMaker::addNext() {
                 added_names_ << name;
                 added_paths_ << path;
                 join();
-                session_.notices.say(topic,
+                session_.notices.say(chart_topic,
                                      charted->lowered
                                          ? tr("%1 added to the chart, its depths under the datum.").arg(name)
                                          : tr("%1 added to the chart.").arg(name));
                 if (!charted->warnings.empty())
                     session_.notices.raise(
-                        topic, {charted->warnings.front(), tr("%1 was charted").arg(name).toStdString(), {}});
+                        chart_topic,
+                        {charted->warnings.front(), tr("%1 was charted").arg(name).toStdString(), {}});
             }
             addNext();
         });
@@ -302,7 +304,7 @@ void ChartMaker::feed() {
         const auto &from = shown[i]->scan();
         auto &to = batch->streams[i];
         to.installation = from.installation;
-        const auto end = std::min(from.end(), handed_[i] + most_a_batch);
+        const auto end = std::min(from.end(), handed_[i] + most_rows_a_batch);
         for (; handed_[i] < end; ++handed_[i])
             to.rows.push_back(from.row(handed_[i]));
         batch->ends = batch->ends && handed_[i] == from.end();

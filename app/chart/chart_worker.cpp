@@ -16,7 +16,7 @@ constexpr std::size_t first_settled_rows = 120;
 constexpr qint64 sheet_every_ms = 6000;
 constexpr int sheet_coarser = 2;
 // What a byte of a tile means: 1 … 255 over these decibels over the mean ground.
-constexpr double darkest_db = -16, brightest_db = 18, cell_m = 0.25;
+constexpr double darkest_db = -16, brightest_db = 18, sheet_cell_m = 0.25;
 
 } // namespace
 
@@ -53,7 +53,7 @@ void ChartWorker::lay(Laying &of, bool ends) {
                                       : Result<UtmZone>(tl::unexpected(Fault()));
             if (!zone)
                 continue;
-            map_ = std::make_unique<GroundMap>(*zone, cell_m);
+            map_ = std::make_unique<GroundMap>(*zone, sheet_cell_m);
         }
         map_->note(scan, of.laid);
         if (choice.takes(scan, of.laid)) {
@@ -82,7 +82,7 @@ void ChartWorker::layDepths() {
                               : utm_zone_of(nav.positions()[nav.positions().size() / 2].place);
     if (!zone)
         return;
-    map_ = std::make_unique<GroundMap>(*zone, cell_m);
+    map_ = std::make_unique<GroundMap>(*zone, sheet_cell_m);
     map_->add_soundings(nav, scan.installation);
 }
 

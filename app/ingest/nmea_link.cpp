@@ -10,8 +10,8 @@
 namespace heron::app {
 namespace {
 
-constexpr int retry_ms = 1000;
-constexpr int silent_after_ms = 5000;
+constexpr int nmea_retry_ms = 1000;
+constexpr int nmea_silent_after_ms = 5000;
 
 } // namespace
 
@@ -19,7 +19,7 @@ NmeaLink::NmeaLink(LiveIntake &intake, int number, SourceConfig config)
     : QObject(&intake), intake_(intake), number_(number), config_(std::move(config)) {
     intake_.say({number_, LinkState::Is::connecting, {}});
     connect(&timer_, &QTimer::timeout, this, &NmeaLink::watch);
-    timer_.start(retry_ms);
+    timer_.start(nmea_retry_ms);
     connectAgain();
 }
 
@@ -84,7 +84,7 @@ void NmeaLink::lost(const QString &why) {
 // Every second: what is not connected is tried again; what is connected and says nothing is told.
 void NmeaLink::watch() {
     connectAgain();
-    if (open_ && !silent_ && heard_.elapsed() > silent_after_ms) {
+    if (open_ && !silent_ && heard_.elapsed() > nmea_silent_after_ms) {
         silent_ = true;
         intake_.say({number_, LinkState::Is::silent, {}});
     }

@@ -11,7 +11,7 @@
 namespace heron::app {
 namespace {
 
-const QString topic = QStringLiteral("share"), group = QStringLiteral("share/");
+const QString share_topic = QStringLiteral("share"), group = QStringLiteral("share/");
 
 UnixNs wall() {
     return static_cast<UnixNs>(QDateTime::currentMSecsSinceEpoch()) * 1'000'000;
@@ -58,20 +58,20 @@ void MarkShare::begin(const Settings &settings) {
         const auto state = read_whole_file(statePath().toStdString(), most_bytes);
         const auto passed_over = state ? shared->load(*state) : 0;
         if (!state)
-            session_.notices.raise(topic, state.error());
+            session_.notices.raise(share_topic, state.error());
         else if (passed_over > 0)
-            session_.notices.say(topic, tr("%1 of what was shared before could not be read.")
-                                            .arg(counted(passed_over, tr("word"), tr("words"))));
+            session_.notices.say(share_topic, tr("%1 of what was shared before could not be read.")
+                                                  .arg(counted(passed_over, tr("word"), tr("words"))));
     }
     auto link = BrokerLink::connect(settings.broker, settings.screen.toStdString(), shared->topics(), {});
     if (!link) {
-        session_.notices.raise(topic, link.error());
+        session_.notices.raise(share_topic, link.error());
         emit stateChanged();
         return;
     }
     shared_ = std::move(shared);
     link_ = std::move(*link);
-    session_.notices.pass(topic);
+    session_.notices.pass(share_topic);
     QSettings kept;
     kept.setValue(group + QStringLiteral("host"), QString::fromStdString(settings.broker.host));
     kept.setValue(group + QStringLiteral("port"), settings.broker.port);
@@ -106,7 +106,7 @@ void MarkShare::end() {
     link_.reset();
     turn_.stop();
     QSettings().setValue(group + QStringLiteral("on"), false);
-    session_.notices.pass(topic);
+    session_.notices.pass(share_topic);
     emit stateChanged();
 }
 
@@ -143,8 +143,8 @@ void MarkShare::turn() {
             in_turn != newest.end() ? &in_turn->second : marks_.find(QString::fromStdString(id));
         auto brought = shared_->heard(word, own, wall());
         if (brought.refused && ++refused_ == 1)
-            session_.notices.say(topic, tr("A word from another screen was refused: %1.")
-                                            .arg(QString::fromStdString(brought.refused->happened)));
+            session_.notices.say(share_topic, tr("A word from another screen was refused: %1.")
+                                                  .arg(QString::fromStdString(brought.refused->happened)));
         lost_.insert(lost_.end(), brought.lost.begin(), brought.lost.end());
         if (brought.mark)
             newest[id] = *brought.mark;
@@ -167,7 +167,7 @@ void MarkShare::turn() {
     const bool now = link_->state().connected;
     if (now != was_connected_) {
         was_connected_ = now;
-        session_.notices.say(topic,
+        session_.notices.say(share_topic,
                              now ? tr("Marks are shared with the other screens.")
                                  : tr("The other screens are not heard; marks are kept and sent later."));
         emit stateChanged();
@@ -178,7 +178,7 @@ void MarkShare::keep() {
     if (!shared_)
         return;
     if (auto written = write_file_atomically(statePath().toStdString(), shared_->state()); !written)
-        session_.notices.raise(topic, written.error());
+        session_.notices.raise(share_topic, written.error());
 }
 
 QString MarkShare::state() const {

@@ -1,18 +1,11 @@
 #include "parts/mark_files.hpp"
 
-#include <QCoreApplication>
+#include "session/free_words.hpp"
+
 #include <QFileDialog>
 #include <QStandardPaths>
 
 namespace heron::app {
-namespace {
-
-QString tr(const char *words) {
-    return QCoreApplication::translate("MarkFiles", words);
-}
-
-} // namespace
-
 void askToExportMarks(ViewContext &context, QWidget *over) {
     const auto path = QFileDialog::getSaveFileName(
         over, tr("Export marks"),

@@ -1,19 +1,11 @@
 #include "parts/open_file.hpp"
 
 #include "parts/place.hpp"
+#include "session/free_words.hpp"
 
-#include <QCoreApplication>
 #include <QFileDialog>
 
 namespace heron::app {
-namespace {
-
-QString tr(const char *words) {
-    return QCoreApplication::translate("OpenFile", words);
-}
-
-} // namespace
-
 void askToOpen(ViewContext &context, QWidget *over) {
     const auto path =
         QFileDialog::getOpenFileName(over, tr("Open a recording or a trip"), QString(),

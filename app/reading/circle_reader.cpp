@@ -9,7 +9,7 @@
 namespace heron::app {
 namespace {
 
-constexpr std::size_t most_a_batch = 1500, most_back = 3000;
+constexpr std::size_t most_rays_a_batch = 1500, most_back = 3000;
 constexpr std::size_t turns_joined = 24; // older ones say little of what lies about the boat now
 
 } // namespace
@@ -133,7 +133,7 @@ void CircleReader::feed() {
         handed_ = std::max(scan.first(), shown.end() > most_back ? shown.end() - most_back : 0);
     }
     const bool ends = session_.sources.flow() == Sources::Flow::ended;
-    const auto end = std::min(shown.end(), handed_ + most_a_batch);
+    const auto end = std::min(shown.end(), handed_ + most_rays_a_batch);
     if (!batch->begins && end <= handed_ && (ended_ || !ends))
         return;
     batch->scan_number = scan_number_;

@@ -1,20 +1,12 @@
 #include "reading/contact_said.hpp"
 
 #include "kit/kind_words.hpp"
+#include "session/free_words.hpp"
 
-#include <QCoreApplication>
 #include <algorithm>
 #include <cmath>
 
 namespace heron::app {
-namespace {
-
-QString tr(const char *words) {
-    return QCoreApplication::translate("ContactSaid", words);
-}
-
-} // namespace
-
 QString spokenLength(double metres, UnitSystem units) {
     const bool feet = units == UnitSystem::feet;
     const double shown = feet ? feet_from_metres(metres) : metres, step = feet ? 5 : 2;

@@ -1,16 +1,12 @@
 #include "reading/contact_words.hpp"
 
 #include "kit/kind_words.hpp"
+#include "session/free_words.hpp"
 
-#include <QCoreApplication>
 #include <cmath>
 
 namespace heron::app {
 namespace {
-
-QString tr(const char *words) {
-    return QCoreApplication::translate("ContactWords", words);
-}
 
 QString length(double metres, UnitSystem units, int decimals = 1) {
     return QString::fromStdString(print_length(metres, units, decimals).text());

@@ -1,18 +1,11 @@
 #include "session/session.hpp"
 
-#include <QCoreApplication>
+#include "session/free_words.hpp"
+
 #include <QSettings>
 #include <QStringList>
 
 namespace heron::app {
-namespace {
-
-QString tr(const char *words) {
-    return QCoreApplication::translate("Session", words);
-}
-
-} // namespace
-
 Session::Session() {
     QObject::connect(&sources, &Sources::stateChanged, &awake,
                      [this] { awake.keepAwake(sources.live() && sources.flow() == Sources::Flow::flowing); });

@@ -4,6 +4,7 @@
 #include "places.hpp"
 #include "reading/contact_reader.hpp"
 #include "tuning/tuner.hpp"
+#include "until.hpp"
 #include "views/scan/scan_view.hpp"
 #include "window/main_window.hpp"
 
@@ -60,11 +61,6 @@ class ImageWindow : public QWidget {
   private:
     QImage image_;
 };
-
-void until(const std::function<bool()> &done) {
-    while (!done())
-        QApplication::processEvents(QEventLoop::WaitForMoreEvents);
-}
 
 // Hands the frames that come to the benchmark, one an iteration.
 void count_frames(benchmark::State &state, QWidget &window, const std::function<void()> &ask = {}) {

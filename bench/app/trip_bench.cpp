@@ -5,6 +5,7 @@
 #include "sim/sounder.hpp"
 #include "trip/journal.hpp"
 #include "tuning/tuner.hpp"
+#include "until.hpp"
 #include "views/scan/scan_view.hpp"
 #include "window/main_window.hpp"
 
@@ -22,11 +23,6 @@ using namespace heron::app;
 namespace {
 
 constexpr UnixNs began = 1'800'000'000LL * ns_per_s;
-
-void until(const std::function<bool()> &done) {
-    while (!done())
-        QApplication::processEvents(QEventLoop::WaitForMoreEvents);
-}
 
 // The most memory held since the last call, in megabytes.
 double peak_mb() {

@@ -11,28 +11,28 @@
 namespace heron {
 namespace {
 
-constexpr double cell_m = 0.25, turned_deg = 12, gap_s = 5, least_run_m = 15, least_m_s = 0.5;
+constexpr double pass_cell_m = 0.25, turned_deg = 12, gap_s = 5, least_run_m = 15, least_m_s = 0.5;
 // What is held of them: each pass has a map of its own.
 constexpr std::size_t most_passes = 20, most_pairs = 12;
 constexpr double most_run_m = 120, near_m = 60;
 
 // Levels on axes along and across a heading, less the mean about them; 0 where nothing was seen.
-struct Strip {
+struct PassStrip {
     cv::Mat over, known;
 };
 
-Strip strip_of(const GroundMap &map, double heading_deg, const EastNorth &middle, double half_along,
-               double half_across) {
-    const int along = static_cast<int>(2 * half_along / cell_m),
-              across = static_cast<int>(2 * half_across / cell_m);
+PassStrip strip_of(const GroundMap &map, double heading_deg, const EastNorth &middle, double half_along,
+                   double half_across) {
+    const int along = static_cast<int>(2 * half_along / pass_cell_m),
+              across = static_cast<int>(2 * half_across / pass_cell_m);
     cv::Mat level(along, across, CV_32F, cv::Scalar(0)), known(along, across, CV_32F, cv::Scalar(0));
     const double turn = heading_deg / degrees_per_radian, s = std::sin(turn), c = std::cos(turn);
     for (int y = 0; y < along; ++y)
         for (int x = 0; x < across; ++x) {
-            const double u = y * cell_m - half_along, v = x * cell_m - half_across;
+            const double u = y * pass_cell_m - half_along, v = x * pass_cell_m - half_across;
             const auto *cell =
-                map.cell(static_cast<int>(std::floor((middle.east_m + u * s + v * c) / cell_m)),
-                         static_cast<int>(std::floor((middle.north_m + u * c - v * s) / cell_m)));
+                map.cell(static_cast<int>(std::floor((middle.east_m + u * s + v * c) / pass_cell_m)),
+                         static_cast<int>(std::floor((middle.north_m + u * c - v * s) / pass_cell_m)));
             if (cell == nullptr || cell->weight() <= 0)
                 continue;
             level.at<float>(y, x) = cell->mean_db();
@@ -79,7 +79,7 @@ void ClockCheck::add(const Scan &scan, std::size_t row, const GroundCurve &curve
             passes_.pop_back();
         if (passes_.size() >= most_passes)
             return;
-        passes_.push_back({GroundMap(*zone_, cell_m), heading, 0, 0, {at.east_m, at.north_m}, 0});
+        passes_.push_back({GroundMap(*zone_, pass_cell_m), heading, 0, 0, {at.east_m, at.north_m}, 0});
     }
     auto &p = passes_.back();
     p.run_m += std::hypot(at.east_m - p.last.east_m, at.north_m - p.last.north_m);
@@ -108,7 +108,7 @@ std::optional<double> ClockCheck::apart(const Pass &one, const Pass &other) {
     const double half_along = std::min(60.0, (one.run_m + other.run_m) / 4 + 10), half_across = 40;
     const auto a = strip_of(one.map, one.heading_deg, middle, half_along, half_across),
                b = strip_of(other.map, one.heading_deg, middle, half_along, half_across);
-    const int reach = static_cast<int>(most_m / cell_m), aside = static_cast<int>(aside_m / cell_m);
+    const int reach = static_cast<int>(most_m / pass_cell_m), aside = static_cast<int>(aside_m / pass_cell_m);
     std::vector<double> likes;
     double most = -1;
     int best = 0;
@@ -149,7 +149,7 @@ std::optional<double> ClockCheck::apart(const Pass &one, const Pass &other) {
     const double l = likes[static_cast<std::size_t>(best + reach - 1)],
                  r = likes[static_cast<std::size_t>(best + reach + 1)], bend = l - 2 * most + r,
                  between = bend < 0 ? std::clamp((l - r) / (2 * bend), -0.5, 0.5) : 0;
-    return (best + between) * cell_m;
+    return (best + between) * pass_cell_m;
 }
 
 std::optional<ClockCheck::Found> ClockCheck::found() const {

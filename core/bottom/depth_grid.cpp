@@ -1,5 +1,6 @@
 #include "bottom/depth_grid.hpp"
 
+#include "bottom/unknown.hpp"
 #include "files/gdal.hpp"
 
 #include <algorithm>
@@ -12,16 +13,15 @@
 namespace heron {
 namespace {
 
-constexpr float unknown = std::numeric_limits<float>::quiet_NaN();
 constexpr double highest_m = -100;
-constexpr std::size_t bins = 12, most_grid_cells = 16'000'000;
+constexpr std::size_t lag_bins = 12, most_grid_cells = 16'000'000;
 
 // What soundings differ by at a distance, by metres of `bin_m`, rising.
 struct Variogram {
     double bin_m;
-    std::array<double, bins> half_square{};
+    std::array<double, lag_bins> half_square{};
     double at(double metres) const {
-        const double x = std::clamp(metres / bin_m, 0.0, bins - 1.001);
+        const double x = std::clamp(metres / bin_m, 0.0, lag_bins - 1.001);
         const auto i = static_cast<std::size_t>(x);
         const double below = i == 0 ? 0 : half_square[i - 1];
         return below + (x - static_cast<double>(i)) * (half_square[i] - below);
@@ -29,8 +29,8 @@ struct Variogram {
 };
 
 Variogram learn(const std::vector<GroundMap::Sounding> &s, double reach) {
-    Variogram v{reach / bins, {}};
-    std::array<double, bins> n{};
+    Variogram v{reach / lag_bins, {}};
+    std::array<double, lag_bins> n{};
     // Every so many pairs is enough; a fixed stride keeps the answer the same each time.
     const std::size_t stride = std::max<std::size_t>(1, s.size() / 1500);
     for (std::size_t i = 0; i < s.size(); i += stride)
@@ -46,7 +46,7 @@ Variogram learn(const std::vector<GroundMap::Sounding> &s, double reach) {
     // slope of three degrees.
     constexpr double usual_slope = 0.05;
     double before = 0;
-    for (std::size_t i = 0; i < bins; ++i) {
+    for (std::size_t i = 0; i < lag_bins; ++i) {
         const double falls = usual_slope * (static_cast<double>(i) + 1) * v.bin_m;
         before = v.half_square[i] = std::max(before, n[i] > 5 ? v.half_square[i] / n[i] : falls * falls / 2);
     }

@@ -1,5 +1,6 @@
 #include "bottom/ground_curve.hpp"
 
+#include "bottom/unknown.hpp"
 #include "sonar/median.hpp"
 #include "units/units.hpp"
 
@@ -13,7 +14,6 @@ namespace {
 constexpr std::size_t rows_a_stretch = 24;
 constexpr double bin_of_range_m = 2, steepest_sine = 0.96;
 constexpr float least_samples = 12;
-constexpr float unknown = std::numeric_limits<float>::quiet_NaN();
 
 // Lambert's law, the area of a sample, spreading, and the time-varied gain as told, all but what hangs on the
 // altitude alone; absorption is taken as compensated, what is not shows in the range curve. `log_r`: log₁₀ of

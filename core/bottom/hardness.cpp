@@ -1,5 +1,6 @@
 #include "bottom/hardness.hpp"
 
+#include "bottom/unknown.hpp"
 #include "bottom/weeds.hpp"
 
 #include <algorithm>
@@ -11,7 +12,6 @@
 namespace heron {
 namespace {
 
-constexpr float unknown = std::numeric_limits<float>::quiet_NaN();
 // Orders of magnitude of the four grounds under Lambert's law, and by how much more than the smoothest ground
 // their cells differ from their neighbours: coarse ground is rough, by how much hangs on the device.
 struct Ground {

@@ -7,7 +7,7 @@
 namespace heron {
 namespace {
 
-constexpr double near_m = 10, big_m = 0.5, hard_from = 0.5;
+constexpr double told_near_m = 10, big_m = 0.5, hard_from = 0.5;
 
 // Words in small letters; "6-8" and "6–8" become "6 to 8", "8ft" becomes "8 ft".
 std::vector<std::string> words_of(std::string_view text) {
@@ -194,7 +194,7 @@ bool Reading::take() {
         return m && within(*m);
     }
     if (w == "near" || w == "close" || w == "beside" || w == "by")
-        return within(near_m);
+        return within(told_near_m);
     if (w == "in") {
         skip({"a", "an", "the"});
         if (depth_range())

@@ -14,12 +14,6 @@ namespace {
 
 namespace fs = std::filesystem;
 
-Fault cannot(const fs::path &file) {
-    const auto said = gdal_said();
-    return {told("{} cannot be written{}", file.string(), said.empty() ? said : ": " + said),
-            told("nothing was left behind"), told("choose another folder, or make room on the disk")};
-}
-
 // Beside the file, and put in its place when it is whole.
 fs::path beside(const fs::path &file) {
     auto part = file;
@@ -34,18 +28,18 @@ Result<void> put_in_place(const fs::path &part, const fs::path &file, bool writt
     if (!written || error) {
         std::error_code ignored;
         fs::remove(part, ignored);
-        return tl::unexpected(cannot(file));
+        return tl::unexpected(gdal_cannot_write(file));
     }
     return {};
 }
 
-struct Field {
+struct Column {
     const char *name;
     OGRFieldType type;
 };
 
 OGRLayerH layer_of(GDALDatasetH dataset, const char *name, OGRwkbGeometryType type, OGRSpatialReferenceH srs,
-                   const std::vector<Field> &fields) {
+                   const std::vector<Column> &fields) {
     const auto layer = GDALDatasetCreateLayer(dataset, name, srs, type, nullptr);
     if (layer == nullptr)
         return nullptr;

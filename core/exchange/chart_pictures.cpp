@@ -77,12 +77,6 @@ std::string png_of(GDALDatasetH from) {
     return out;
 }
 
-tl::unexpected<Fault> cannot(const std::filesystem::path &file) {
-    const auto said = gdal_said();
-    return fail(told("{} cannot be written{}", file.string(), said.empty() ? said : ": " + said),
-                told("nothing was left behind"), told("choose another folder, or make room on the disk"));
-}
-
 // Longitude,latitude pairs, seven decimals.
 std::string coordinates(const UtmZone &zone, const std::vector<EastNorth> &line) {
     std::string out;
@@ -136,7 +130,7 @@ Result<void> write_png_with_world(const std::filesystem::path &file, const Chart
     const auto d = in_memory(picture);
     const auto png = d ? png_of(d.get()) : std::string();
     if (png.empty())
-        return cannot(file);
+        return tl::unexpected(gdal_cannot_write(file));
     auto world = file, plane = file;
     world.replace_extension(".pgw");
     plane.replace_extension(".prj");

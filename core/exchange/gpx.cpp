@@ -3,6 +3,7 @@
 
 #include "files/atomic_file.hpp"
 #include "files/json_in.hpp"
+#include "files/xml_words.hpp"
 #include "marks/mark_json.hpp"
 #include "units/units.hpp"
 
@@ -37,15 +38,6 @@ void number_attribute(pugi::xml_node node, const char *name, double v) {
     node.append_attribute(name).set_value(shortest(v).c_str());
 }
 
-// XML 1.0 allows no control characters but tab and line ends; a note may hold anything.
-std::string printable(const std::string &text) {
-    std::string out;
-    for (const char c : text)
-        if (static_cast<unsigned char>(c) >= 0x20 || c == '\t' || c == '\n' || c == '\r')
-            out += c;
-    return out;
-}
-
 struct XmlText : pugi::xml_writer {
     std::string text;
     void write(const void *data, std::size_t size) override {
@@ -57,12 +49,6 @@ std::string xml_of(const pugi::xml_node &node) {
     XmlText out;
     node.print(out, "", pugi::format_raw);
     return out.text;
-}
-
-// Name without its prefix.
-std::string_view local(const char *name) {
-    const char *colon = std::strchr(name, ':');
-    return colon != nullptr ? colon + 1 : name;
 }
 
 // The namespace that a node's prefix is bound to, here or in an ancestor.
@@ -249,10 +235,10 @@ void write_waypoint(pugi::xml_node gpx, const Mark &m, const std::string &shown_
         text_child(w, "time", print_rfc3339(m.time));
     keep("magvar");
     keep("geoidheight");
-    text_child(w, "name", printable(shown_name));
-    text_child(w, "cmt", printable(m.note));
+    text_child(w, "name", xml_printable(shown_name));
+    text_child(w, "cmt", xml_printable(m.note));
     text_child(w, "desc", describe(m));
-    text_child(w, "src", printable(m.source));
+    text_child(w, "src", xml_printable(m.source));
     keep("link");
     if (kept.child("sym"))
         keep("sym");
@@ -266,8 +252,8 @@ void write_waypoint(pugi::xml_node gpx, const Mark &m, const std::string &shown_
     ours.append_attribute("id").set_value(m.id.c_str());
     ours.append_attribute("named").set_value(m.name.empty() ? "no" : "yes");
     if (shown_name != plain_name(m)) {
-        ours.append_attribute("shown").set_value(printable(shown_name).c_str());
-        ours.append_attribute("name").set_value(printable(m.name).c_str());
+        ours.append_attribute("shown").set_value(xml_printable(shown_name).c_str());
+        ours.append_attribute("name").set_value(xml_printable(m.name).c_str());
     }
     ours.append_attribute("family").set_value(std::string(name_of(m.family)).c_str());
     ours.append_attribute("kind").set_value(m.kind == Kind::none ? "" : std::string(name_of(m.kind)).c_str());
@@ -299,7 +285,7 @@ void write_waypoint(pugi::xml_node gpx, const Mark &m, const std::string &shown_
 // So that other devices show the line too; ours is known by what it is of.
 void write_line(pugi::xml_node gpx, const Mark &m, const std::string &shown_name) {
     auto route = gpx.append_child("rte");
-    text_child(route, "name", printable(shown_name));
+    text_child(route, "name", xml_printable(shown_name));
     route.append_child("extensions")
         .append_child("heron:line")
         .append_attribute("of")
@@ -318,7 +304,7 @@ std::optional<Mark> read_line(pugi::xml_node points, const char *point, const st
                               const char *tag) {
     std::vector<GeoPoint> places;
     for (const auto &p : points.children()) {
-        if (local(p.name()) != point)
+        if (xml_local(p.name()) != point)
             continue;
         const auto lat = number(p.attribute("lat").value()), lon = number(p.attribute("lon").value());
         if (lat && lon && std::fabs(*lat) <= 90 && std::fabs(*lon) <= 180)
@@ -360,7 +346,7 @@ Result<Mark> read_waypoint(pugi::xml_node w) {
     auto kept = foreign.append_child("kept");
     pugi::xml_node ours;
     for (auto e : w.child("extensions").children()) {
-        if (local(e.name()) == "mark" && namespace_of(e) == our_namespace) {
+        if (xml_local(e.name()) == "mark" && namespace_of(e) == our_namespace) {
             ours = e;
             continue;
         }
@@ -379,7 +365,7 @@ Result<Mark> read_waypoint(pugi::xml_node w) {
         if (const auto shown = ours.attribute("shown"); shown && m.name == shown.value())
             m.name = ours.attribute("name").value();
         for (const auto &child : ours.children())
-            if (local(child.name()) == "story")
+            if (xml_local(child.name()) == "story")
                 read_story(m, child.text().get());
         if (std::string_view(ours.attribute("named").value()) == "no")
             m.name.clear();
@@ -517,36 +503,36 @@ Result<GpxContents> marks_from_gpx(std::string_view text, std::string_view file_
                     "no mark was taken from it, and none was changed", "export it again from where it came");
     }
     const auto gpx = doc.document_element();
-    if (local(gpx.name()) != "gpx")
+    if (xml_local(gpx.name()) != "gpx")
         return fail(told("{}: this is XML, but no GPX", file_name), "nothing was taken from it",
                     "choose a .gpx file");
     GpxContents contents;
     std::size_t bad = 0;
     for (const auto &w : gpx.children()) {
-        if (local(w.name()) == "extensions") {
+        if (xml_local(w.name()) == "extensions") {
             auto copy = w;
             carry_namespaces(copy);
             contents.foreign_metadata += xml_of(copy);
         }
         const auto named = [](pugi::xml_node n) {
             for (const auto &c : n.children())
-                if (local(c.name()) == "name")
+                if (xml_local(c.name()) == "name")
                     return std::string(c.text().get());
             return std::string();
         };
-        if (local(w.name()) == "rte") {
+        if (xml_local(w.name()) == "rte") {
             bool ours = false;
             for (const auto &e : w.child("extensions").children())
-                ours = ours || (local(e.name()) == "line" && namespace_of(e) == our_namespace);
+                ours = ours || (xml_local(e.name()) == "line" && namespace_of(e) == our_namespace);
             if (auto line = ours ? std::nullopt : read_line(w, "rtept", named(w), "route"))
                 contents.marks.push_back(std::move(*line));
         }
-        if (local(w.name()) == "trk")
+        if (xml_local(w.name()) == "trk")
             for (const auto &segment : w.children())
-                if (local(segment.name()) == "trkseg")
+                if (xml_local(segment.name()) == "trkseg")
                     if (auto line = read_line(segment, "trkpt", named(w), "track"))
                         contents.marks.push_back(std::move(*line));
-        if (local(w.name()) != "wpt")
+        if (xml_local(w.name()) != "wpt")
             continue;
         if (auto m = read_waypoint(w))
             contents.marks.push_back(std::move(*m));

@@ -2,6 +2,7 @@
 #include "exchange/mark_files.hpp"
 #include "files/identifier.hpp"
 #include "files/json_in.hpp"
+#include "files/xml_words.hpp"
 #include "marks/mark_json.hpp"
 
 #include <algorithm>
@@ -14,26 +15,12 @@
 namespace heron {
 namespace {
 
-std::string printable(const std::string &text) {
-    std::string out;
-    for (const char c : text)
-        if (static_cast<unsigned char>(c) >= 0x20 || c == '\t' || c == '\n')
-            out += c;
-    return out;
-}
-
-std::string_view local(const char *name) {
-    const std::string_view s = name;
-    const auto colon = s.find(':');
-    return colon == std::string_view::npos ? s : s.substr(colon + 1);
-}
-
 void data(pugi::xml_node extended, const char *name, const std::string &value) {
     if (value.empty())
         return;
     auto d = extended.append_child("Data");
     d.append_attribute("name").set_value(name);
-    d.append_child("value").text().set(printable(value).c_str());
+    d.append_child("value").text().set(xml_printable(value).c_str());
 }
 
 std::optional<GeoPoint> place_in(std::string_view text) {
@@ -62,7 +49,7 @@ std::optional<GeoPoint> place_in(std::string_view text) {
 struct Walk : pugi::xml_tree_walker {
     std::vector<pugi::xml_node> placemarks;
     bool for_each(pugi::xml_node &node) override {
-        if (local(node.name()) == "Placemark")
+        if (xml_local(node.name()) == "Placemark")
             placemarks.push_back(node);
         return placemarks.size() < 1'000'000;
     }
@@ -70,7 +57,7 @@ struct Walk : pugi::xml_tree_walker {
 
 pugi::xml_node child(pugi::xml_node of, std::string_view name) {
     for (auto n : of.children())
-        if (local(n.name()) == name)
+        if (xml_local(n.name()) == name)
             return n;
     return {};
 }
@@ -93,10 +80,10 @@ std::string kml_from_marks(const std::vector<Mark> &marks, bool with_pictures, s
             continue;
         }
         auto p = document.append_child("Placemark");
-        p.append_child("name").text().set(printable(plain_name(m)).c_str());
+        p.append_child("name").text().set(xml_printable(plain_name(m)).c_str());
         // The picture first, then the note: what a globe shows in its bubble. No mark-up of the note's own.
         std::string text;
-        for (const char c : printable(m.note))
+        for (const char c : xml_printable(m.note))
             text += c == '<' ? "&lt;" : c == '>' ? "&gt;" : c == '&' ? "&amp;" : std::string(1, c);
         if (with_pictures && !m.chip.empty())
             text = "<img src=\"chips/" + m.id + ".png\"/><br/>" + text;
@@ -138,7 +125,7 @@ Result<MarksRead> marks_from_kml(std::string_view text, std::string_view file_na
                     told("no mark was taken from it, and none was changed"),
                     told("export it again from where it came"));
     }
-    if (local(doc.document_element().name()) != "kml")
+    if (xml_local(doc.document_element().name()) != "kml")
         return fail(told("{}: this is XML, but no KML", file_name), told("nothing was taken from it"),
                     told("choose another file"));
     Walk walk;

@@ -1,5 +1,7 @@
 #include "files/gdal.hpp"
 
+#include "fault/told.hpp"
+
 #include <cpl_conv.h>
 #include <cpl_error.h>
 #include <mutex>
@@ -21,6 +23,12 @@ void begin_gdal() {
 
 std::string gdal_said() {
     return CPLGetLastErrorMsg();
+}
+
+Fault gdal_cannot_write(const std::filesystem::path &file) {
+    const auto said = gdal_said();
+    return {told("{} cannot be written{}", file.string(), said.empty() ? said : ": " + said),
+            told("nothing was left behind"), told("choose another folder, or make room on the disk")};
 }
 
 } // namespace heron

@@ -12,7 +12,7 @@ namespace {
 
 constexpr int least_fish = 4;
 constexpr double patch_db = 0.2; // tens of dB, as the feature has it
-constexpr double least_slope_deg = 0.6;
+constexpr double least_slope_told_deg = 0.6;
 
 std::pair<double, double> middle_six_tenths(std::vector<double> v) {
     std::sort(v.begin(), v.end());
@@ -26,7 +26,7 @@ std::optional<double> contour(const Scan &scan, const GeoPoint &middle, std::siz
     const auto north = depths.slope_towards(middle, 0), east = depths.slope_towards(middle, 90);
     const double steep = std::hypot(north.rises_deg, east.rises_deg);
     // A straight track tells nothing across itself.
-    if (steep < least_slope_deg || steep < std::max(north.sd_deg, east.sd_deg))
+    if (steep < least_slope_told_deg || steep < std::max(north.sd_deg, east.sd_deg))
         return std::nullopt;
     return wrap_360(std::atan2(east.rises_deg, north.rises_deg) * degrees_per_radian + 90);
 }

@@ -1,6 +1,7 @@
 #include "marks/mark.hpp"
 
 #include "files/identifier.hpp"
+#include "files/named.hpp"
 
 #include <algorithm>
 #include <array>
@@ -72,12 +73,6 @@ namespace {
 
 constexpr std::array<std::string_view, 4> whats{"looked", "fished", "bite", "landed"};
 constexpr std::array<std::string_view, 5> confirms{"no", "eye", "camera", "diver", "rod"};
-
-template <class Enum, std::size_t n>
-std::optional<Enum> named(const std::array<std::string_view, n> &names, std::string_view name) {
-    const auto at = std::find(names.begin(), names.end(), name);
-    return at == names.end() ? std::nullopt : std::optional(static_cast<Enum>(at - names.begin()));
-}
 
 } // namespace
 

@@ -6,7 +6,7 @@
 namespace heron {
 namespace {
 
-const SoundedRow nothing;
+const SoundedRow no_row;
 const SoundingSettings not_told{0, 0, 0, 0, true, std::nullopt};
 
 } // namespace
@@ -166,7 +166,7 @@ const SoundedRow &Scan::row(std::size_t n) const {
     if (n >= live_first_ && n - live_first_ < live_.size())
         return live_[n - live_first_];
     if (!fetch_)
-        return nothing;
+        return no_row;
     const auto [at, fresh] = fetched_.try_emplace(n / rows_a_fetch);
     auto &part = at->second;
     const auto i = n % rows_a_fetch;
@@ -176,7 +176,7 @@ const SoundedRow &Scan::row(std::size_t n) const {
     if (fresh || (!part.rows[i] && (n >= part.asked_at || end() >= part.asked_at + rows_a_fetch ||
                                     uses_ - part.asked_use > ask_again_after)))
         fetch_part(at->first, part);
-    return part.rows[i] ? *part.rows[i] : nothing;
+    return part.rows[i] ? *part.rows[i] : no_row;
 }
 
 std::size_t Scan::provisional_from() const {

@@ -56,7 +56,7 @@ std::ptrdiff_t columns_in(const Swath &s, double m) {
 }
 
 /// The lines of an echo without its ends, and where behind the echo each of them goes on.
-struct Rays {
+struct EchoRays {
     std::ptrdiff_t first = 0, last = 0, trim = 0; ///< of the echo's lines; trimmed at either end
     std::vector<std::size_t> lines;
     std::vector<int> edges; ///< the last column of the echo on each
@@ -66,8 +66,8 @@ struct Rays {
     int edge() const { return edges[edges.size() / 2]; }
 };
 
-Rays rays_of(const Swath &s, const Echo &e) {
-    Rays rays;
+EchoRays rays_of(const Swath &s, const Echo &e) {
+    EchoRays rays;
     rays.first = static_cast<std::ptrdiff_t>(e.first_line);
     rays.last = static_cast<std::ptrdiff_t>(e.last_line);
     rays.trim = static_cast<std::ptrdiff_t>(0.18 * static_cast<double>(rays.last - rays.first + 1));
@@ -85,7 +85,7 @@ Rays rays_of(const Swath &s, const Echo &e) {
 }
 
 // Slant distance at which the echo has risen to half, rays brought to their near edges.
-double rise_of(const Swath &s, const Echo &e, const Rays &rays) {
+double rise_of(const Swath &s, const Echo &e, const EchoRays &rays) {
     std::vector<int> nears;
     nears.reserve(rays.lines.size());
     for (const auto l : rays.lines)
@@ -104,7 +104,7 @@ double rise_of(const Swath &s, const Echo &e, const Rays &rays) {
 
 // What a floating thing throws: a short dark somewhere behind. Any ground has dark spots; those behind
 // its neighbours along the track tell how dark and how often.
-void tell_apart(const Swath &s, const Rays &rays, const std::vector<double> &p, std::size_t heard,
+void tell_apart(const Swath &s, const EchoRays &rays, const std::vector<double> &p, std::size_t heard,
                 ShadowBehind &b) {
     const auto box = static_cast<std::size_t>(std::max<std::ptrdiff_t>(2, columns_in(s, 0.3)));
     if (heard <= 2 * box)
@@ -178,7 +178,7 @@ DarkRun darkest_run(const std::vector<double> &p, std::size_t heard, std::ptrdif
 }
 
 // How dark it is beside the shadow at the same distances, and how wide the shadow is.
-void tell_beside(const Swath &s, const Rays &rays, std::ptrdiff_t start, std::ptrdiff_t end,
+void tell_beside(const Swath &s, const EchoRays &rays, std::ptrdiff_t start, std::ptrdiff_t end,
                  ShadowBehind &b) {
     const auto first = rays.first, last = rays.last, margin = lines_in(s, 0.4) + 1;
     // The same distances beside it.

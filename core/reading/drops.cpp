@@ -16,10 +16,10 @@ constexpr double least_slope = 0.176; // 10°
 // anywhere.
 constexpr double least_altitude_m = 0.8;
 constexpr double least_doubt_m = 0.05;
-constexpr double turning_deg_s = 6;
+constexpr double turning_over_drops_deg_s = 6;
 // On rough ground the depths go up and down all the way: a step is one only where it passes by so much what
 // they usually do about there (one sigma, from the median over as many places).
-constexpr double over_usual = 3.5;
+constexpr double times_usual = 3.5;
 constexpr std::size_t least_places = 60;
 
 struct Place {
@@ -53,7 +53,8 @@ std::vector<Place> depths_of(const Scan &scan, const std::vector<double> &run_m,
         // Where picture and sounder disagree, a step between them is none of the bottom.
         if (bottom.source == BottomSource::sounder && first_return >= bottom.altitude_m)
             continue;
-        if (bottom.found && !(std::fabs(static_cast<double>(scan.facts(row).turn_deg_s)) > turning_deg_s))
+        if (bottom.found &&
+            !(std::fabs(static_cast<double>(scan.facts(row).turn_deg_s)) > turning_over_drops_deg_s))
             some.push_back(bottom.source == BottomSource::hand || first_return <= 0 ? bottom.altitude_m
                                                                                     : first_return);
     }
@@ -188,7 +189,7 @@ std::vector<Drop> find_drops(const Scan &scan, const std::vector<double> &run_m,
         for (std::size_t g = 0; g < gaps.size(); ++g) {
             const auto &step = steps[i][g];
             const double gap = gaps[g];
-            if (!step.known || std::fabs(step.falls_m) < over_usual * usual[g])
+            if (!step.known || std::fabs(step.falls_m) < times_usual * usual[g])
                 continue;
             // What falls between the windows beyond what the slope of both sides does.
             const double steep = std::fabs(step.falls_m) / gap, z = std::fabs(step.falls_m) / step.sd_m;

@@ -54,11 +54,11 @@ bool parts_of_one(const Contact &a, const Contact &b) {
     if (a.kind == Kind::built && b.kind == Kind::built && a.side == b.side &&
         std::max(a.length_m.value_or(0), b.length_m.value_or(0)) >= long_wall_m)
         return d < sizes + beyond_its_end_m;
-    const auto many = [](const Contact &c) {
+    const auto swarm = [](const Contact &c) {
         return c.kind == Kind::fish_group || c.kind == Kind::bait_ball;
     };
     const bool fish = a.family == Family::fish && b.family == Family::fish;
-    return fish && (many(a) || many(b)) && a.zone == b.zone && d < between_groups_m + sizes;
+    return fish && (swarm(a) || swarm(b)) && a.zone == b.zone && d < between_groups_m + sizes;
 }
 
 // A colony lies in the middle of its pits and is as long as they lie apart.

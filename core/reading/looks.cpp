@@ -9,7 +9,7 @@
 namespace heron {
 namespace {
 
-constexpr double turning_deg_s = 4;
+constexpr double turning_between_looks_deg_s = 4;
 
 // What the formula tells of a kind over what is true, in the median of the scenes for fitting; the sample of
 // another making leans the same way. A post or a block is grazed at the far edge of its top, behind the
@@ -218,7 +218,7 @@ void finish(const Scan &scan, const Swath &s, const Echo &e, const TrackDepths &
     place_contact(scan, s, e, depths, run_m, c);
     // Smeared by a turn: seen, but neither size nor place can be trusted. A ray has its own heading.
     if (s.side != Side::around &&
-        std::fabs(static_cast<double>(scan.facts(c.row).turn_deg_s)) > turning_deg_s) {
+        std::fabs(static_cast<double>(scan.facts(c.row).turn_deg_s)) > turning_between_looks_deg_s) {
         c.length_m.reset();
         c.width_m.reset();
         c.ground_m.sd *= 1.5;

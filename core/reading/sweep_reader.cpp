@@ -13,13 +13,13 @@ namespace {
 constexpr double ring_ratio = 1.6, overlap = 1.25;
 constexpr std::size_t margin_rays = 24;
 
-double logit(double p) {
+double held_logit(double p) {
     p = std::clamp(p, 1e-4, 1 - 1e-4);
     return std::log(p / (1 - p));
 }
 
 // Two things of one turn that lie on one spot: the likelier stays.
-std::vector<Contact> without_doubles(std::vector<Contact> all) {
+std::vector<Contact> without_doubles_of_a_turn(std::vector<Contact> all) {
     std::sort(all.begin(), all.end(), [](const Contact &a, const Contact &b) { return a.real() > b.real(); });
     std::vector<Contact> kept;
     for (auto &c : all) {
@@ -160,7 +160,7 @@ std::vector<Contact> SweepReader::read_sweep(const Scan &scan, std::size_t sweep
         finish(scan, swaths[swath], found[swath].echoes[echo], depths_, run_m_, c);
         told.push_back(std::move(c));
     }
-    return settings_.keep_all ? told : without_doubles(std::move(told));
+    return settings_.keep_all ? told : without_doubles_of_a_turn(std::move(told));
 }
 
 std::vector<Contact> SweepReader::advance(const Scan &scan, bool all) {
@@ -231,8 +231,9 @@ Contact together(const Thing &thing, const std::vector<SweepView> &views, const 
             return l->leg == static_cast<std::uint16_t>(v.sweep);
         });
         // Before what was brought to the counts of joined things.
-        real += look == thing.looks.end() ? logit(unseen)
-                                          : (logit((*look)->real()) - model.real_shift) / model.real_slope;
+        real += look == thing.looks.end()
+                    ? held_logit(unseen)
+                    : (held_logit((*look)->real()) - model.real_shift) / model.real_slope;
         const auto at = plane.to_plane(v.head);
         constexpr double moved_m = 2;
         if (look != thing.looks.end())

@@ -14,6 +14,10 @@
 
 namespace heron {
 
+/// What a picture of a screen does not tell: the speed of sound it was made with, and how wide its beam looks
+/// down.
+inline constexpr double assumed_sound_speed_m_s = 1480, assumed_fan_deg = 50;
+
 /// Where the newest row stands on the panel.
 enum class NewestAt : std::uint8_t { top, bottom, left, right };
 std::string_view name_of(NewestAt at);

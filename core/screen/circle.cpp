@@ -6,7 +6,7 @@
 namespace heron {
 namespace {
 
-constexpr double sound_speed_m_s = 1480, beam_deg = 1.5, fan_deg = 50, looks_down_deg = 25;
+constexpr double ray_deg = 1.5, looks_down_deg = 25;
 
 // On the upright panel, of `share` of the way from the middle to the rim.
 Pixel on_panel(const PanelSize &size, double on_picture_deg, double share) {
@@ -111,17 +111,17 @@ std::vector<LevelRow> rays_on(const ScreenPicture &upright, const ScreenCalibrat
 Ping ray_of(const LevelRow &levels, const ScreenCalibration &c, int ray, UnixNs time) {
     Ping ping;
     ping.time = time;
-    ping.sound_speed_m_s = sound_speed_m_s;
+    ping.sound_speed_m_s = assumed_sound_speed_m_s;
     ping.frequency_hz = c.frequency_khz * 1000;
-    ping.sample_interval_s = c.range_m / static_cast<double>(levels.size()) * 2 / sound_speed_m_s;
+    ping.sample_interval_s = c.range_m / static_cast<double>(levels.size()) * 2 / assumed_sound_speed_m_s;
     ping.first_sample_s = ping.sample_interval_s / 2;
     ping.pulse_s = 1.5 * ping.sample_interval_s;
     Beam beam;
     beam.side = Side::around;
     beam.azimuth_deg = off_bow_deg(ray);
     beam.depression_deg = looks_down_deg;
-    beam.width_along_deg = beam_deg;
-    beam.width_across_deg = fan_deg;
+    beam.width_along_deg = ray_deg;
+    beam.width_across_deg = assumed_fan_deg;
     beam.scale = {0, c.span_db / 255, 0, 255};
     for (const int level : levels)
         beam.code.push_back(level < 0 ? missing_code : static_cast<std::uint16_t>(level));

@@ -6,8 +6,6 @@
 namespace heron {
 namespace {
 
-constexpr int n = rays_of_a_circle;
-constexpr std::size_t most_warnings = 40;
 // Counts of 255 by which a ray must differ, and how much more than the film's own noise.
 constexpr double least_counts = 4, times_noise = 4, most_noise = 12;
 constexpr double most_changed = 0.6, noise_at = 0.3; // shares of all rays
@@ -26,12 +24,14 @@ struct Run {
 // All that changed lies in one run; the rest is the longest stretch of what did not.
 Run run_of(const std::vector<bool> &changed) {
     Run still;
-    for (int from = 0, length = 0; from < 2 * n; ++from) {
-        length = changed[static_cast<std::size_t>(from % n)] ? 0 : std::min(n, length + 1);
+    for (int from = 0, length = 0; from < 2 * rays_of_a_circle; ++from) {
+        length = changed[static_cast<std::size_t>(from % rays_of_a_circle)]
+                     ? 0
+                     : std::min(rays_of_a_circle, length + 1);
         if (length > still.rays)
-            still = {(from - length + 1) % n, length};
+            still = {(from - length + 1) % rays_of_a_circle, length};
     }
-    return {(still.first + still.rays) % n, n - still.rays};
+    return {(still.first + still.rays) % rays_of_a_circle, rays_of_a_circle - still.rays};
 }
 
 } // namespace
@@ -40,7 +40,7 @@ CircleTaker::CircleTaker(ScreenCalibration calibration, Take take)
     : calibration_(std::move(calibration)), take_(std::move(take)) {}
 
 void CircleTaker::tell(const std::string &what, double seconds) {
-    if (facts_.warnings.size() < most_warnings)
+    if (facts_.warnings.size() < most_film_warnings)
         facts_.warnings.push_back(
             told("at {}:{:04.1f}: {}", static_cast<int>(seconds / 60), std::fmod(seconds, 60), what));
 }
@@ -61,38 +61,39 @@ void CircleTaker::add(const ScreenPicture &picture, double seconds) {
     const auto before = std::exchange(before_, std::move(rays));
     if (before.empty())
         return;
-    std::vector<double> off(n);
+    std::vector<double> off(rays_of_a_circle);
     for (std::size_t i = 0; i < off.size(); ++i)
         off[i] = difference(before[i], before_[i]);
     auto sorted = off;
-    const auto noise = sorted.begin() + static_cast<std::ptrdiff_t>(noise_at * n);
+    const auto noise = sorted.begin() + static_cast<std::ptrdiff_t>(noise_at * rays_of_a_circle);
     std::nth_element(sorted.begin(), noise, sorted.end());
     const double enough = std::max(least_counts, times_noise * *noise);
-    std::vector<bool> changed(n);
+    std::vector<bool> changed(rays_of_a_circle);
     std::transform(off.begin(), off.end(), changed.begin(), [enough](double d) { return d > enough; });
     if (*noise <= most_noise && std::none_of(changed.begin(), changed.end(), [](bool c) { return c; }))
         return;
     const auto run = run_of(changed);
-    if (run.rays > most_changed * n || *noise > most_noise) {
+    if (run.rays > most_changed * rays_of_a_circle || *noise > most_noise) {
         tell(told("most of the circle changed at once: its range, its colours or the view, or some time is "
                   "missing"),
              seconds);
         edge_.reset();
         return;
     }
-    const int last = (run.first + run.rays - 1) % n;
+    const int last = (run.first + run.rays - 1) % rays_of_a_circle;
     if (edge_) {
         // It goes on from where it was: which end of the run lies nearer tells the way it turns.
         const auto away = [this](int ray) {
             const int d = std::abs(ray - *edge_);
-            return std::min(d, n - d);
+            return std::min(d, rays_of_a_circle - d);
         };
         if (away(run.first) != away(last))
             clockwise_ = away(run.first) < away(last);
     }
     std::vector<int> order;
     for (int i = 0; i < run.rays; ++i)
-        order.push_back(clockwise_ ? (run.first + i) % n : (last - i + n) % n);
+        order.push_back(clockwise_ ? (run.first + i) % rays_of_a_circle
+                                   : (last - i + rays_of_a_circle) % rays_of_a_circle);
     // The ray at the edge was half drawn before.
     if (edge_ && order.size() > 1 && order.front() == *edge_)
         order.erase(order.begin());

@@ -11,7 +11,6 @@
 namespace heron {
 namespace {
 
-constexpr std::size_t most_warnings = 40;
 constexpr double still_told_s = 3;
 
 cv::Mat grey_of(const ScreenPicture &f) {
@@ -62,10 +61,10 @@ FilmTaker::FilmTaker(ScreenCalibration calibration, Take take)
 FilmTaker::~FilmTaker() = default;
 
 void FilmTaker::tell(const std::string &what, double seconds) {
-    if (facts_.warnings.size() < most_warnings)
+    if (facts_.warnings.size() < most_film_warnings)
         facts_.warnings.push_back(
             told("at {}:{:04.1f}: {}", static_cast<int>(seconds / 60), std::fmod(seconds, 60), what));
-    else if (facts_.warnings.size() == most_warnings)
+    else if (facts_.warnings.size() == most_film_warnings)
         facts_.warnings.push_back(told("and more of that kind"));
 }
 

@@ -10,6 +10,9 @@
 
 namespace heron {
 
+/// Words about gaps and covers that are kept of a film; of more it is said that there were more.
+inline constexpr std::size_t most_film_warnings = 40;
+
 struct FilmFacts {
     std::size_t pictures = 0; ///< of the film that were looked at
     std::size_t rows = 0;     ///< taken

@@ -11,7 +11,7 @@
 namespace heron {
 namespace {
 
-cv::Mat grey_of(const ScreenPicture &f) {
+cv::Mat grey_numbers_of(const ScreenPicture &f) {
     cv::Mat grey, out;
     cv::cvtColor(cv::Mat(f.height, f.width, CV_8UC3, const_cast<Rgb *>(f.pixels.data())), grey,
                  cv::COLOR_RGB2GRAY);
@@ -112,7 +112,7 @@ std::optional<std::array<Pixel, 4>> circle_in(const cv::Mat &grainy, const cv::R
 } // namespace
 
 MiddleGuess guess_middle(const ScreenPicture &upright, bool across_is_level) {
-    const auto grey = grey_of(upright);
+    const auto grey = grey_numbers_of(upright);
     cv::Mat profile;
     cv::reduce(grey, profile, across_is_level ? 0 : 1, cv::REDUCE_AVG, CV_32F);
     const int n = across_is_level ? grey.cols : grey.rows;
@@ -156,7 +156,7 @@ MiddleGuess guess_middle(const ScreenPicture &upright, bool across_is_level) {
 std::optional<ScreenGuess> guess_screen(const ScreenPicture &picture) {
     if (picture.width < 64 || picture.height < 64)
         return std::nullopt;
-    const auto grey = grey_of(picture);
+    const auto grey = grey_numbers_of(picture);
     // Grain: how much neighbours differ, on both axes, in boxes of some pixels.
     cv::Mat dx, dy, grain, mask;
     cv::absdiff(grey(cv::Rect(1, 0, grey.cols - 1, grey.rows - 1)),

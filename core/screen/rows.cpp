@@ -10,7 +10,7 @@
 namespace heron {
 namespace {
 
-constexpr double sound_speed_m_s = 1480, beam_deg = 1, fan_deg = 50;
+constexpr double beam_deg = 1;
 
 } // namespace
 
@@ -23,11 +23,11 @@ double seconds_a_row(const ScreenCalibration &c) {
 Ping ping_of(const LevelRow &row, const ScreenCalibration &c, UnixNs time) {
     Ping ping;
     ping.time = time;
-    ping.sound_speed_m_s = sound_speed_m_s;
+    ping.sound_speed_m_s = assumed_sound_speed_m_s;
     ping.frequency_hz = c.frequency_khz * 1000;
     const double columns = static_cast<double>(row.size()), middle = c.middle * columns;
     const double metres = c.range_m / std::max(middle, columns - middle);
-    ping.sample_interval_s = metres * 2 / sound_speed_m_s;
+    ping.sample_interval_s = metres * 2 / assumed_sound_speed_m_s;
     ping.first_sample_s = ping.sample_interval_s / 2;
     ping.pulse_s = 1.5 * ping.sample_interval_s;
     constexpr std::size_t least = 24;
@@ -36,7 +36,7 @@ Ping ping_of(const LevelRow &row, const ScreenCalibration &c, UnixNs time) {
         beam.side = port ? Side::port : Side::starboard;
         beam.azimuth_deg = nominal_azimuth_deg(beam.side);
         beam.width_along_deg = beam_deg;
-        beam.width_across_deg = fan_deg;
+        beam.width_across_deg = assumed_fan_deg;
         beam.scale = {0, c.span_db / 255, 0, 255};
         // The line itself lies between two columns or on one; half a column is no sample.
         for (double at = port ? middle - 0.5 : middle + 0.5; at >= 0 && at < columns; at += port ? -1 : 1) {
@@ -56,7 +56,7 @@ RecordingHead head_of(const ScreenCalibration &c, UnixNs first, UnixNs last, con
     head.summary = told("Assumed:");
     for (const auto &line : assumed_in(c))
         head.summary += " " + line + ";";
-    head.sound_speed_m_s = sound_speed_m_s;
+    head.sound_speed_m_s = assumed_sound_speed_m_s;
     if (c.start && (c.circle_bow_deg || c.along_m > 0)) {
         const double speed = c.circle_bow_deg ? 0 : c.along_m / seconds_a_row(c),
                      turn = c.start->heading_deg / degrees_per_radian;

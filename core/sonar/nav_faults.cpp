@@ -1,5 +1,7 @@
 #include "sonar/nav_track.hpp"
 
+#include "sonar/boat_limits.hpp"
+
 #include "fault/told.hpp"
 
 #include <algorithm>
@@ -9,12 +11,6 @@
 
 namespace heron {
 namespace {
-
-// No boat that carries a side-looking sonar moves faster than this while it sounds.
-constexpr double fastest_boat_m_s = 12;
-// Nor turns faster.
-constexpr double fastest_turn_deg_s = 60;
-constexpr double frozen_after_s = 2;
 
 // Removes the samples marked bad; the next one kept remembers that something is missing before it.
 template <class Sample>

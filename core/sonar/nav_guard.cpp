@@ -1,18 +1,19 @@
 #include "sonar/nav_guard.hpp"
 
+#include "sonar/boat_limits.hpp"
+
 #include <algorithm>
 #include <cmath>
 
 namespace heron {
 namespace {
 
-constexpr double fastest_m_s = 12, fastest_turn_deg_s = 60; // of a boat that sounds
 constexpr double slack_m = 4, slack_deg = 25;
-constexpr double believed_after_s = 3, frozen_after_s = 2;
+constexpr double believed_after_s = 3;
 
 bool reachable(const PositionSample &a, const PositionSample &b) {
     return leg_between(a.place, b.place).distance_m <=
-           fastest_m_s * std::fabs(seconds_between(a.time, b.time)) + slack_m;
+           fastest_boat_m_s * std::fabs(seconds_between(a.time, b.time)) + slack_m;
 }
 bool reachable(const AttitudeSample &a, const AttitudeSample &b) {
     return std::fabs(wrap_180(b.heading_deg - a.heading_deg)) <=

@@ -329,7 +329,7 @@ TEST_F(Around, ALiveHeadTurnsAsItIsAsked) {
     ASSERT_TRUE(test::wait_for([&] { return session().head.settings().gain == hot.gain; }));
     press("tuneHead");
     EXPECT_TRUE(program->head_watch.tuning());
-    ASSERT_TRUE(test::wait_for([&] { return !program->head_watch.tuning(); }, 30000));
+    ASSERT_TRUE(test::wait_for([&] { return !program->head_watch.tuning(); }, 90000));
     EXPECT_LT(session().head.settings().gain, hot.gain - 6);
     EXPECT_TRUE(find("hold")->isVisible());
     press("hold");

@@ -8,6 +8,7 @@
 #include "views/chart/chart_view.hpp"
 
 #include <cmath>
+#include <gmock/gmock.h>
 
 using namespace heron;
 using namespace heron::app;

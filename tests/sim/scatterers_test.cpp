@@ -13,7 +13,7 @@ using namespace heron::sim;
 
 namespace {
 
-Scene basin(const std::string &things, Engine engine) {
+Scene even_basin(const std::string &things, Engine engine) {
     auto lake = *read_scene(R"({"name":"basin","seed":5,"origin":{"latitude":46.5,"longitude":-21.25},
  "water":{"temperature_c":14},"terrain":{"size_m":[90,90],"depth_m":5,"ground":"sand","undulation_m":0},
  "things":[)" + things + R"(],"boat":{"route":[[10,45],[80,45]],"speed_m_s":1.4}})",
@@ -43,7 +43,7 @@ SoundingSettings usual() {
 // Of many independent phases the power is spread exponentially: its deviation is its mean, and e^−t of it
 // lies over t means (Goodman 2007, "Speckle Phenomena in Optics", chapter 3; from memory).
 TEST(Scatterers, EchoesOfGroundAreSpreadAsRayleighsLawHasIt) {
-    const auto lake = basin("", Engine::scatterers);
+    const auto lake = even_basin("", Engine::scatterers);
     Scatterers scatterers(lake);
     constexpr std::size_t cells = 1000;
     constexpr int pings = 60;
@@ -79,7 +79,7 @@ TEST(Scatterers, EchoesOfGroundAreSpreadAsRayleighsLawHasIt) {
 // A scatterer keeps its phase: from the same place the field is the same to the last bit, half a metre on it
 // is another.
 TEST(Scatterers, PhasesAreKeptFromPingToPing) {
-    const auto lake = basin("", Engine::scatterers);
+    const auto lake = even_basin("", Engine::scatterers);
     Scatterers scatterers(lake);
     const auto at = [&](double east) {
         return scatterers.hear({{east, 45}, 0.5, 3.14159265, 32, 0.8, 52}, 770e3, 45e3, 1000, 0.025, 1, {});
@@ -100,7 +100,7 @@ TEST(Scatterers, AThingLiesWhereTheRaysHaveIt) {
     const std::string stone = R"({"kind":"boulder","at":[40,33],"height_m":1,"length_m":1.2,"name":"stone"})";
     double echo[2], dark[2], level[2];
     for (const auto engine : {Engine::rays, Engine::scatterers}) {
-        const auto lake = basin(stone, engine);
+        const auto lake = even_basin(stone, engine);
         Acoustics acoustics(lake);
         acoustics.look_down(false);
         const auto heard = acoustics.hear_levels(boat_under(lake.boat.installation), usual(), 3);
@@ -127,8 +127,9 @@ TEST(Scatterers, AThingLiesWhereTheRaysHaveIt) {
 
 // The head at the bow and the look down hear them as the sides do.
 TEST(Scatterers, TheHeadAndTheLookDownHearThemToo) {
-    const auto lake = basin(R"({"kind":"boulder","at":[40,57],"height_m":1.2,"length_m":1.5,"name":"stone"})",
-                            Engine::scatterers);
+    const auto lake =
+        even_basin(R"({"kind":"boulder","at":[40,57],"height_m":1.2,"length_m":1.5,"name":"stone"})",
+                   Engine::scatterers);
     Acoustics acoustics(lake);
     const auto s = usual();
     const auto ping = acoustics.hear(boat_under(lake.boat.installation), s, 1);

@@ -17,13 +17,13 @@ using testing::HasSubstr;
 
 namespace {
 
-const char *const basin =
+const char *const basin_words =
     R"({"name":"basin","seed":3,"origin":{"latitude":46.5,"longitude":-21.25},"water":{"temperature_c":14},
  "terrain":{"size_m":[90,90],"depth_m":5,"ground":"sand","undulation_m":0%s},"things":[%t],
  "boat":{"route":[[10,45],[80,45]],"speed_m_s":1.4}})";
 
 std::string scene(const std::string &terrain = "", const std::string &things = "") {
-    std::string s = basin;
+    std::string s = basin_words;
     s.replace(s.find("%s"), 2, terrain);
     s.replace(s.find("%t"), 2, things);
     return s;

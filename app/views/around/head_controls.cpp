@@ -7,6 +7,7 @@
 #include "kit/theme.hpp"
 #include "tuning/gear.hpp"
 
+#include <QCoreApplication>
 #include <QMouseEvent>
 #include <algorithm>
 #include <array>

@@ -12,7 +12,7 @@
 namespace heron::app {
 namespace {
 
-constexpr int margin = 14;
+constexpr int edge = 14;
 
 void haloed(QPainter &p, QPointF at, const QString &words, const QFont &font, const QColor &ink) {
     QPainterPath path;
@@ -80,8 +80,8 @@ void ChartSheetView::paintBackdrop(QPainter &p) {
 void ChartSheetView::paintLooks(QPainter &p) {
     const double cell = context_.chart.cellM(), side = GroundMap::tile * cell;
     p.setPen(QPen(colour("ink"), 1));
-    for (int y = margin; y < height() - margin; y += 6)
-        for (int x = margin; x < width() - margin; x += 6) {
+    for (int y = edge; y < height() - edge; y += 6)
+        for (int x = edge; x < width() - edge; x += 6) {
             const auto at = placeAt(QPointF(x, y));
             const GroundMap::Key key{static_cast<int>(std::floor(at.east_m / side)),
                                      static_cast<int>(std::floor(at.north_m / side))};

@@ -23,7 +23,7 @@ namespace {
 
 using Layer = ChartSheetView::Layer;
 
-constexpr int panel = ChartView::panel_width, roomy = ChartView::roomy_height, layer_high = 40;
+constexpr int layer_high = 40;
 
 } // namespace
 
@@ -349,7 +349,7 @@ void ChartView::refresh() {
     for (std::size_t i = 0; i < layer_keys_.size(); ++i)
         layer_keys_[i]->setChecked(sheet_->shows(layers[i]));
     measure_->setChecked(sheet_->measures());
-    update(0, 0, panel, height());
+    update(0, 0, panel_width, height());
 }
 
 QStringList ChartView::readOut() const {
@@ -512,13 +512,13 @@ void ChartView::mark(Family family) {
 }
 
 void ChartView::resizeEvent(QResizeEvent *) {
-    const int room = width() - panel - 20, rows = KeyRow::rows(keys_.size(), room),
+    const int room = width() - panel_width - 20, rows = KeyRow::rows(keys_.size(), room),
               keys_top = height() - KeyRow::height(rows) - 10;
     constexpr int wish_high = 44;
     const int top = wish_->isVisibleTo(this) ? wish_high + 8 : 0;
-    wish_->setGeometry(panel + 10, 4, room * 3 / 5, wish_high);
-    answer_->setGeometry(panel + 20 + room * 3 / 5, 4, room * 2 / 5 - 10, wish_high);
-    sheet_->setGeometry(panel + 1, top, width() - panel - 1, keys_top - 6 - top);
+    wish_->setGeometry(panel_width + 10, 4, room * 3 / 5, wish_high);
+    answer_->setGeometry(panel_width + 20 + room * 3 / 5, 4, room * 2 / 5 - 10, wish_high);
+    sheet_->setGeometry(panel_width + 1, top, width() - panel_width - 1, keys_top - 6 - top);
     for (std::size_t i = 0; i < layer_keys_.size(); ++i) {
         const auto row = rowRect(i);
         layer_keys_[i]->setGeometry(row.right() - 45, row.top(), 46, row.height());
@@ -537,7 +537,7 @@ void ChartView::resizeEvent(QResizeEvent *) {
             level_more_->setGeometry(row.right() - 45 - 44, row.top(), 40, row.height());
         }
     }
-    KeyRow::lay(keys_, {panel + 10, keys_top, room, 0}, rows);
+    KeyRow::lay(keys_, {panel_width + 10, keys_top, room, 0}, rows);
 }
 
 void ChartView::keyPressEvent(QKeyEvent *event) {
@@ -556,12 +556,12 @@ void ChartView::keyPressEvent(QKeyEvent *event) {
 }
 
 int ChartView::layersTop() const {
-    return height() < roomy ? 190 : 222;
+    return height() < roomy_height ? 190 : 222;
 }
 
 QRect ChartView::rowRect(std::size_t row) const {
-    const int pitch = height() < roomy ? layer_high : layer_high + 4;
-    return {14, layersTop() + static_cast<int>(row) * pitch, panel - 28, layer_high};
+    const int pitch = height() < roomy_height ? layer_high : layer_high + 4;
+    return {14, layersTop() + static_cast<int>(row) * pitch, panel_width - 28, layer_high};
 }
 
 // The whole row is the target.

@@ -10,7 +10,7 @@
 namespace heron::app {
 namespace {
 
-constexpr int left = 48, first_key = 172, key_high = 72, key_wide = 320, pitch = 108;
+constexpr int left = 48, first_key = 172, choice_high = 72, key_wide = 320, pitch = 108;
 
 } // namespace
 
@@ -41,7 +41,7 @@ FirstStart::FirstStart(ViewContext &context, QWidget *parent) : QWidget(parent),
 void FirstStart::resizeEvent(QResizeEvent *) {
     int y = first_key;
     for (const auto &c : choices_) {
-        c.key->setGeometry(left, y, key_wide, key_high);
+        c.key->setGeometry(left, y, key_wide, choice_high);
         y += pitch;
     }
 }
@@ -62,7 +62,7 @@ void FirstStart::paintEvent(QPaintEvent *) {
     p.setFont(theme.font(15));
     p.setPen(colour("ink2"));
     for (const auto &c : choices_)
-        p.drawText(QRect(x, c.key->y(), width() - left - x, key_high), Qt::TextWordWrap | Qt::AlignVCenter,
+        p.drawText(QRect(x, c.key->y(), width() - left - x, choice_high), Qt::TextWordWrap | Qt::AlignVCenter,
                    c.does);
     p.drawText(QRect(left, first_key + 3 * pitch + 8, std::min(wide, 760), height()), Qt::TextWordWrap,
                tr("Eyes on the water first: a screen is no lookout, and nothing here is for navigation."));

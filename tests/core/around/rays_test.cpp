@@ -15,11 +15,11 @@ using namespace heron;
 
 namespace {
 
-constexpr UnixNs start = 1'800'000'000LL * ns_per_s;
+constexpr UnixNs rays_start = 1'800'000'000LL * ns_per_s;
 
 Ping ray_at(double seconds, double azimuth, std::size_t samples = 200, double range_m = 20) {
     Ping p;
-    p.time = start + static_cast<UnixNs>(seconds * 1e9);
+    p.time = rays_start + static_cast<UnixNs>(seconds * 1e9);
     p.sound_speed_m_s = 1450;
     p.sample_interval_s = range_m / static_cast<double>(samples) * 2 / 1450;
     p.first_sample_s = p.sample_interval_s / 2;
@@ -43,7 +43,7 @@ struct Running {
     EastNorth place(double t) const { return {speed * t * std::sqrt(0.5), speed * t * std::sqrt(0.5)}; }
     void tell(double from, double to) {
         for (double t = from; t <= to; t += 0.2) {
-            const UnixNs time = start + static_cast<UnixNs>(t * 1e9);
+            const UnixNs time = rays_start + static_cast<UnixNs>(t * 1e9);
             scan.nav.add(PositionSample{time, plane.to_globe(place(t)), 0.4, speed, false});
             scan.nav.add(AttitudeSample{time, heading(t), 0, 0, false});
         }

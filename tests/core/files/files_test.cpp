@@ -9,6 +9,7 @@
 #include <cstring>
 #include <fmt/format.h>
 #include <gmock/gmock.h>
+#include <nlohmann/json.hpp>
 #include <rapidcheck/gtest.h>
 #include <thread>
 

@@ -55,7 +55,7 @@ Mark whole() {
     return m;
 }
 
-void expect_same(const Mark &a, const Mark &b) {
+void expect_same_story(const Mark &a, const Mark &b) {
     EXPECT_EQ(json_of(a, true), json_of(b, true));
     EXPECT_EQ(a.sightings, b.sightings);
     EXPECT_EQ(a.outcomes, b.outcomes);
@@ -77,7 +77,7 @@ TEST(MarkStory, IsKeptWholeOnTheDiskAndReadByAnyGis) {
     const auto marks = store->load();
     ASSERT_TRUE(marks);
     ASSERT_EQ(marks->size(), 1u);
-    expect_same((*marks)[0], m);
+    expect_same_story((*marks)[0], m);
     const auto seen = test::run("ogrinfo -ro -al " + folder.file("m.gpkg") + " marks").out;
     EXPECT_THAT(seen, HasSubstr("lake (String) = Ellemoor Water"));
     EXPECT_THAT(seen, HasSubstr("confirmed (String) = camera"));
@@ -122,7 +122,7 @@ TEST(MarkStory, AsJsonItComesBackWhole) {
     const auto m = whole();
     const auto back = mark_of_json(json_of(m, true));
     ASSERT_TRUE(back) << back.error().line();
-    expect_same(*back, m);
+    expect_same_story(*back, m);
     // Without pictures nothing else is lost.
     const auto bare = mark_of_json(json_of(m, false));
     ASSERT_TRUE(bare);

@@ -35,20 +35,13 @@ double mean_level(const Scan &scan, const PictureFilters &filters, const AngleLe
     return sum / n;
 }
 
-AngleLevels learned(const Scan &scan) {
-    AngleLevels angles;
-    for (std::size_t n = 0; n < scan.end(); ++n)
-        angles.add(scan.ping(n), scan.bottom(n));
-    return angles;
-}
-
 } // namespace
 
 // The basin's reflectivity is known: sand everywhere, so after flattening every distance must be as bright as
 // every other.
 TEST(Flattening, OneGroundIsEvenFromNearToFar) {
     const auto scan = sounded(test::basin(), 300);
-    const auto angles = learned(scan);
+    const auto angles = test::angle_levels_of(scan);
     ASSERT_TRUE(angles.ready());
     PictureFilters off, on;
     off.flatten = false;
@@ -71,7 +64,7 @@ TEST(Flattening, GroundsKeepTheirDifference) {
         {{"type", "ground"}, {"ground", "gravel"}, {"outline", {{0, 60}, {120, 60}, {120, 120}, {0, 120}}}}};
     scene["boat"]["route"] = {{60, 35}, {60, 85}};
     const auto scan = sounded(scene, 700); // passes the border at about the middle
-    const auto angles = learned(scan);
+    const auto angles = test::angle_levels_of(scan);
     // Rows over sand and over gravel by their place.
     std::size_t border = 0;
     for (std::size_t n = 0; n < scan.end(); ++n)
@@ -96,7 +89,7 @@ TEST(Flattening, GroundsKeepTheirDifference) {
 // A change of band changes all levels at once; the flattening is learned anew and the window set anew.
 TEST(Flattening, IsLearnedAnewAfterAChangeOfBand) {
     auto scan = sounded(test::basin(), 120);
-    auto angles = learned(scan);
+    auto angles = test::angle_levels_of(scan);
     angles.clear();
     EXPECT_FALSE(angles.ready());
     EXPECT_EQ(angles.excess_db(Side::port, 10, 4.7), 0);
@@ -215,7 +208,7 @@ TEST(PaintLevels, ARoundPatchIsRoundOnTheGroundAndNotAlongTheSound) {
         outline.push_back({68 + 3 * std::sin(i * 0.2618), 35 + 3 * std::cos(i * 0.2618)});
     scene["terrain"]["features"] = {{{"type", "ground"}, {"ground", "rock"}, {"outline", outline}}};
     const auto scan = sounded(scene, 450);
-    const auto angles = learned(scan);
+    const auto angles = test::angle_levels_of(scan);
     PictureFilters plain;
     const double usual = mean_level(scan, plain, angles, 6, 18, 0, 60); // of the silt
     // Width across in each axis, and length along the track, of what is bright.

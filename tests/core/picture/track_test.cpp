@@ -32,13 +32,6 @@ GeoPoint boulder() {
     return LocalPlane({46.5, -21.25}).to_globe({61, 55});
 }
 
-AngleLevels learned(const Scan &scan) {
-    AngleLevels angles;
-    for (std::size_t n = 0; n < scan.end(); ++n)
-        angles.add(scan.ping(n), scan.bottom(n));
-    return angles;
-}
-
 } // namespace
 
 TEST(TrackLines, EveryRowStandsInItsLineAndLinesGoInOrder) {
@@ -121,7 +114,7 @@ TEST(PlanPatch, BothPassesAreFoundAndShowTheThingInTheMiddle) {
     }
     EXPECT_NEAR(looks[0].heading_deg < 180 ? looks[0].heading_deg : looks[0].heading_deg - 360, 0, 12);
     EXPECT_NEAR(looks[1].heading_deg, 180, 12);
-    const auto angles = learned(scan);
+    const auto angles = test::angle_levels_of(scan);
     for (const auto &look : looks) {
         const auto patch = plan_patch(scan, look, boulder(), 8, 80, {36, 40}, {}, angles);
         // The brightest square of a metre is the boulder's face; it looks to the boat.
@@ -144,7 +137,7 @@ TEST(PlanPatch, BothPassesAreFoundAndShowTheThingInTheMiddle) {
 
 TEST(Mosaic, LiesWhereTheBottomLies) {
     const auto &scan = both_ways();
-    const auto angles = learned(scan);
+    const auto angles = test::angle_levels_of(scan);
     const LocalPlane plane({46.5, -21.25});
     Mosaic mosaic({46.5, -21.25}, 0.25);
     for (std::size_t n = 0; n < scan.end(); ++n)

@@ -12,23 +12,23 @@ using namespace heron;
 
 namespace {
 
-constexpr double cell = 0.05, spacing = 0.1, edge = 5, altitude = 5;
+constexpr double behind_cell = 0.05, behind_spacing = 0.1, behind_edge = 5, behind_altitude = 5;
 
 // An even bottom with so much grain, 80 lines and 20 m beyond the first return.
 Swath even(double grain_db, std::uint32_t seed) {
     Swath s;
     std::mt19937 random(seed);
     std::normal_distribution<float> noise(0, static_cast<float>(grain_db));
-    s.cell_m = cell;
-    s.spacing_m = spacing;
+    s.cell_m = behind_cell;
+    s.spacing_m = behind_spacing;
     s.ground.lines = 80;
     s.ground.columns = 400;
     for (std::size_t l = 0; l < 80; ++l) {
         s.rows.push_back(l);
-        s.along_m.push_back(spacing * static_cast<double>(l));
-        s.edge_m.push_back(edge);
-        s.altitude_m.push_back(altitude);
-        s.end_m.push_back(edge + 400 * cell);
+        s.along_m.push_back(behind_spacing * static_cast<double>(l));
+        s.edge_m.push_back(behind_edge);
+        s.altitude_m.push_back(behind_altitude);
+        s.end_m.push_back(behind_edge + 400 * behind_cell);
     }
     s.ground.off.resize(80 * 400);
     for (auto &v : s.ground.off)
@@ -41,8 +41,8 @@ Swath even(double grain_db, std::uint32_t seed) {
 
 void fill(Swath &s, std::size_t l0, std::size_t l1, double from_m, double to_m, float db) {
     for (auto l = l0; l <= l1; ++l)
-        for (auto c = static_cast<std::size_t>((from_m - edge) / cell);
-             c < static_cast<std::size_t>((to_m - edge) / cell); ++c)
+        for (auto c = static_cast<std::size_t>((from_m - behind_edge) / behind_cell);
+             c < static_cast<std::size_t>((to_m - behind_edge) / behind_cell); ++c)
             s.ground.off[l * 400 + c] += db;
 }
 
@@ -81,7 +81,7 @@ TEST(Behind, AnAttachedShadowBeginsAtTheEchoAndEndsWhereItEnds) {
     EXPECT_FALSE(b.cut);
     EXPECT_NEAR(b.width_m, 1, 0.4);
     // By the formula: 5 m × (13.2 − 11) ÷ 13.2.
-    const auto h = read_shadow(b.top_m, b.end_m, 0.05, {altitude, 0.05, 0, 0.5});
+    const auto h = read_shadow(b.top_m, b.end_m, 0.05, {behind_altitude, 0.05, 0, 0.5});
     ASSERT_TRUE(h);
     EXPECT_NEAR(h->height_m.value, 5 * 2.2 / 13.2, 0.08);
 }
@@ -147,7 +147,7 @@ TEST(Echoes, JoinGrainsThatLieCloseAndKeepThoseApart) {
         fill(s, l, l + 1, 12, 12.2, 18); // half a metre apart: one group
     fill(s, 70, 72, 18, 18.2, 18);
     const auto at = [&](std::size_t line, double slant_m) -> std::optional<Echo> {
-        const auto column = static_cast<std::size_t>((slant_m - edge) / cell);
+        const auto column = static_cast<std::size_t>((slant_m - behind_edge) / behind_cell);
         for (const auto &e : test::everything_in(s))
             if (e.zone == Zone::ground && e.first_line <= line && e.last_line >= line &&
                 e.first_column <= column && e.last_column >= column)
@@ -183,12 +183,12 @@ TEST(Broad, WhatIsFaintAndBroadIsFoundOnceAndWhatIsWideIsGround) {
         s.ground.patch_columns = 200;
         s.ground.patch.assign(20 * 200, 0);
         for (auto l = l0 / 4; l <= l1 / 4; ++l)
-            for (auto c = static_cast<std::size_t>((from - edge) / cell / 2);
-                 c < static_cast<std::size_t>((to - edge) / cell / 2); ++c)
+            for (auto c = static_cast<std::size_t>((from - behind_edge) / behind_cell / 2);
+                 c < static_cast<std::size_t>((to - behind_edge) / behind_cell / 2); ++c)
                 s.ground.patch[l * 200 + c] = db;
     };
     const auto at = [&](double slant) {
-        const auto column = static_cast<std::size_t>((slant - edge) / cell);
+        const auto column = static_cast<std::size_t>((slant - behind_edge) / behind_cell);
         int n = 0;
         for (const auto &e : find_echoes(s))
             n += e.zone == Zone::ground && e.first_line <= 40 && e.last_line >= 40 &&
@@ -231,7 +231,7 @@ TEST(Before, AShadowTellsOfAWeakEchoBeforeIt) {
     EXPECT_NEAR(b.end_m, 13, 0.3);
     // By the formula it stands 5 m × (12.5 − 10.1) ÷ 12.5 off the bottom.
     const auto h = read_shadow((b.source_m + b.source_end_m) / 2, (b.start_m + b.end_m) / 2, 0.05,
-                               {altitude, 0.05, 0, 0.5});
+                               {behind_altitude, 0.05, 0, 0.5});
     ASSERT_TRUE(h);
     EXPECT_NEAR(h->height_m.value, 5 * 2.4 / 12.5, 0.12);
 }

@@ -10,26 +10,26 @@ using namespace heron;
 
 namespace {
 
-constexpr double cell = 0.05, spacing = 0.1, edge = 6, altitude = 6;
-constexpr std::size_t lines = 120, columns = 320;
+constexpr double fine_cell = 0.05, line_spacing = 0.1, far_edge = 6, flat_altitude = 6;
+constexpr std::size_t line_count = 120, column_count = 320;
 
 Swath ground(double grain_db = 0, std::uint32_t seed = 1) {
     Swath s;
     std::mt19937 random(seed);
     std::normal_distribution<float> noise(0, static_cast<float>(std::max(grain_db, 1e-6)));
-    s.cell_m = cell;
-    s.spacing_m = spacing;
+    s.cell_m = fine_cell;
+    s.spacing_m = line_spacing;
     s.beam_rad = 0;
-    s.ground.lines = lines;
-    s.ground.columns = columns;
-    for (std::size_t l = 0; l < lines; ++l) {
+    s.ground.lines = line_count;
+    s.ground.columns = column_count;
+    for (std::size_t l = 0; l < line_count; ++l) {
         s.rows.push_back(l);
-        s.along_m.push_back(spacing * static_cast<double>(l));
-        s.edge_m.push_back(edge);
-        s.altitude_m.push_back(altitude);
-        s.end_m.push_back(edge + static_cast<double>(columns) * cell);
+        s.along_m.push_back(line_spacing * static_cast<double>(l));
+        s.edge_m.push_back(far_edge);
+        s.altitude_m.push_back(flat_altitude);
+        s.end_m.push_back(far_edge + static_cast<double>(column_count) * fine_cell);
     }
-    s.ground.off.resize(lines * columns);
+    s.ground.off.resize(line_count * column_count);
     for (auto &v : s.ground.off)
         v = grain_db > 0 ? noise(random) : 0;
     return s;
@@ -47,7 +47,7 @@ Echo box(std::size_t l0, std::size_t l1, std::size_t c0, std::size_t c1, double 
     e.cells = (l1 - l0 + 1) * (c1 - c0 + 1);
     e.near_edge.assign(l1 - l0 + 1, static_cast<int>(c0));
     e.far_edge.assign(l1 - l0 + 1, static_cast<int>(c1));
-    e.along_m = static_cast<double>(l1 - l0 + 1) * spacing;
+    e.along_m = static_cast<double>(l1 - l0 + 1) * line_spacing;
     e.length_m = e.along_m;
     e.width_m = 0.5;
     e.z = e.z_small = z;
@@ -74,7 +74,7 @@ TEST(FeatureNames, AreAllDifferentAndFound) {
 // 0.5 m along the sound and 0.5 ÷ cos 45° over ground.
 TEST(Features, SizesAreThoseOverGround) {
     const auto s = ground();
-    const auto column = static_cast<std::size_t>((6 * std::sqrt(2.0) - edge) / cell) - 5;
+    const auto column = static_cast<std::size_t>((6 * std::sqrt(2.0) - far_edge) / fine_cell) - 5;
     const auto e = box(40, 59, column, column + 9);
     const auto f = features_of(s, e, {}, {}, 0);
     EXPECT_NEAR(of(f, "length"), 1, 1e-9);
@@ -94,7 +94,7 @@ TEST(Features, SizesAreThoseOverGround) {
 TEST(Features, TheBeamsWidthIsTakenOffTheLength) {
     auto s = ground();
     const auto e = box(40, 59, 40, 49);
-    const double slant = edge + 45 * cell;
+    const double slant = far_edge + 45 * fine_cell;
     s.beam_rad = 1.5 / slant;
     EXPECT_NEAR(of(features_of(s, e, {}, {}, 0), "length"), std::log2(std::sqrt(4 - 1.125)), 0.02);
 }
@@ -116,8 +116,8 @@ TEST(Features, TheShadowsFiguresFollowFromItsRanges) {
     // Beyond the pulse and 8 cm, which are no gap.
     const double gap = 0.7 - s.pulse_m - 0.08;
     EXPECT_NEAR(of(f, "gap"), gap, 1e-9);
-    EXPECT_NEAR(of(f, "gap height"), altitude * gap / 10.2, 1e-9);
-    EXPECT_NEAR(of(f, "height"), std::log2(1 + altitude * (12 - 9.5) / 12), 1e-9);
+    EXPECT_NEAR(of(f, "gap height"), flat_altitude * gap / 10.2, 1e-9);
+    EXPECT_NEAR(of(f, "height"), std::log2(1 + flat_altitude * (12 - 9.5) / 12), 1e-9);
     EXPECT_NEAR(of(f, "shadow odds"), 1, 1e-9) << "(1 + 7) ÷ (1 + 3)";
     EXPECT_NEAR(of(f, "shadow width"), std::log2(1.5 / 1.1), 1e-9);
     EXPECT_EQ(of(f, "cut"), 0);
@@ -199,7 +199,7 @@ TEST(ChanceShadow, GrowsWithTheGroundsOwnDarkness) {
         const auto l = random() % 110, c = random() % 290;
         for (auto y = l; y < l + 10; ++y)
             for (auto x = c; x < c + 30; ++x)
-                patchy.ground.off[y * columns + x] -= 8;
+                patchy.ground.off[y * column_count + x] -= 8;
     }
     const double dark = chance_shadow(patchy, {});
     EXPECT_GT(dark, rough);

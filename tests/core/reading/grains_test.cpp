@@ -13,8 +13,8 @@ using namespace heron;
 
 namespace {
 
-constexpr double cell = 0.04, spacing = 0.12, edge = 6;
-constexpr std::size_t lines = 60, columns = 300;
+constexpr double grain_cell = 0.04, grain_spacing = 0.12, grain_edge = 6;
+constexpr std::size_t grain_lines = 60, grain_columns = 300;
 constexpr std::size_t first_line = 18, last_line = 42, first_column = 60, last_column = 130;
 
 // Branches: chains of lit cells, each smeared by pulse and beam; speckle everywhere.
@@ -23,20 +23,20 @@ Swath wood(std::uint32_t seed, int branches) {
     std::mt19937 random(seed);
     std::exponential_distribution<double> speckle(1);
     std::uniform_real_distribution<double> share(0, 1);
-    s.cell_m = cell;
-    s.spacing_m = spacing;
+    s.cell_m = grain_cell;
+    s.spacing_m = grain_spacing;
     s.pulse_m = 0.04;
     s.beam_rad = 0.015;
-    s.ground.lines = lines;
-    s.ground.columns = columns;
-    for (std::size_t l = 0; l < lines; ++l) {
+    s.ground.lines = grain_lines;
+    s.ground.columns = grain_columns;
+    for (std::size_t l = 0; l < grain_lines; ++l) {
         s.rows.push_back(100 + l);
-        s.along_m.push_back(spacing * static_cast<double>(l));
-        s.edge_m.push_back(edge);
-        s.altitude_m.push_back(edge);
-        s.end_m.push_back(edge + static_cast<double>(columns) * cell);
+        s.along_m.push_back(grain_spacing * static_cast<double>(l));
+        s.edge_m.push_back(grain_edge);
+        s.altitude_m.push_back(grain_edge);
+        s.end_m.push_back(grain_edge + static_cast<double>(grain_columns) * grain_cell);
     }
-    std::vector<double> energy(lines * columns, 1);
+    std::vector<double> energy(grain_lines * grain_columns, 1);
     for (int n = 0; n < branches; ++n) {
         double line = 30, column = 95;
         const double turn = 6.283 * share(random);
@@ -46,7 +46,7 @@ Swath wood(std::uint32_t seed, int branches) {
             for (auto j = static_cast<std::size_t>(line) - 1; j <= static_cast<std::size_t>(line) + 1; ++j)
                 for (auto i = static_cast<std::size_t>(column); i <= static_cast<std::size_t>(column) + 1;
                      ++i)
-                    energy[j * columns + i] += 40;
+                    energy[j * grain_columns + i] += 40;
         }
     }
     for (const double e : energy)
@@ -58,7 +58,7 @@ Swath wood(std::uint32_t seed, int branches) {
 void put_fish(Swath &s, std::size_t line, std::size_t column, double db) {
     for (std::size_t j = line - 1; j <= line + 1; ++j)
         for (std::size_t i = column; i <= column + 1; ++i)
-            s.ground.off[j * columns + i] = static_cast<float>(db);
+            s.ground.off[j * grain_columns + i] = static_cast<float>(db);
 }
 
 Echo crown() {
@@ -91,8 +91,8 @@ RC_GTEST_PROP(Grains, AreMaximaInTheirEchoAndKeepTheirDistance, ()) {
     for (std::size_t i = 0; i < grains.size(); ++i) {
         const auto &g = grains[i];
         RC_ASSERT(g.row >= 100 + first_line && g.row <= 100 + last_line);
-        RC_ASSERT(g.slant_m >= edge + cell * static_cast<double>(first_column));
-        RC_ASSERT(g.slant_m <= edge + cell * static_cast<double>(last_column + 1));
+        RC_ASSERT(g.slant_m >= grain_edge + grain_cell * static_cast<double>(first_column));
+        RC_ASSERT(g.slant_m <= grain_edge + grain_cell * static_cast<double>(last_column + 1));
         RC_ASSERT(g.falls_db >= 0);
         RC_ASSERT(g.chance > 0 && g.chance < 1);
         if (i > 0)
@@ -115,8 +115,9 @@ TEST(Grains, AHardEchoOfItsOwnIsFoundAndTwigsAreNot) {
         for (const auto &g : grains_in(s, crown())) {
             if (g.chance < grain_worth_telling)
                 continue;
-            const bool at_it = std::fabs(g.along_m - spacing * static_cast<double>(line)) < 0.3 &&
-                               std::fabs(g.slant_m - edge - cell * static_cast<double>(column + 1)) < 0.12;
+            const bool at_it =
+                std::fabs(g.along_m - grain_spacing * static_cast<double>(line)) < 0.3 &&
+                std::fabs(g.slant_m - grain_edge - grain_cell * static_cast<double>(column + 1)) < 0.12;
             (at_it ? found : told_elsewhere) += 1;
         }
     }

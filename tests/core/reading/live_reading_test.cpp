@@ -22,7 +22,7 @@ nlohmann::json two_boulders() {
                    {{"kind", "boulder"}, {"at", {49, 40}}, {"length_m", 1.4}, {"height_m", 0.9}}};
     return j;
 }
-const Contact *near(const std::vector<Contact> &all, double east, double north) {
+const Contact *lying_at(const std::vector<Contact> &all, double east, double north) {
     const LocalPlane plane({46.5, -21.25});
     for (const auto &c : all)
         if (c.place) {
@@ -72,7 +72,7 @@ TEST(LiveReading, TellsAheadWhatItTellsForGoodLater) {
             continue;
         EXPECT_TRUE(reader.advance(scan, false).empty() || n > 400);
         if (const auto ahead = reader.look_ahead(scan); !early)
-            if (const auto *c = near(ahead, 72, 24); c != nullptr && c->confidence > 0.7) {
+            if (const auto *c = lying_at(ahead, 72, 24); c != nullptr && c->confidence > 0.7) {
                 early = *c;
                 EXPECT_TRUE(c->provisional);
                 // Within two seconds of where its shadow was last heard.
@@ -84,7 +84,7 @@ TEST(LiveReading, TellsAheadWhatItTellsForGoodLater) {
     ASSERT_TRUE(early);
     Reader at_leisure;
     const auto all = join_contacts(at_leisure.advance(whole, true));
-    const auto *later = near(all, 72, 24);
+    const auto *later = lying_at(all, 72, 24);
     ASSERT_NE(later, nullptr);
     EXPECT_FALSE(later->provisional);
     EXPECT_EQ(later->family, early->family);
@@ -97,20 +97,20 @@ TEST(LiveReading, ReadsAgainWhereTheBottomWasPutRight) {
     test::sound(scan, two_boulders(), 900);
     Reader reader;
     const auto before = reader.advance(scan, true);
-    const auto *first = near(before, 72, 24), *second = near(before, 49, 40);
+    const auto *first = lying_at(before, 72, 24), *second = lying_at(before, 49, 40);
     ASSERT_TRUE(first != nullptr && second != nullptr);
     const double height = first->height_m->value;
     const auto row = first->row, from = row - 40, to = row + 40;
     const double altitude = scan.bottom(row).altitude_m;
     draw_bottom(scan, {{from, std::vector<double>(to - from, altitude * 0.8)}});
     const auto again = reader.read_again(scan, from, to);
-    const auto *now = near(again, 72, 24);
+    const auto *now = lying_at(again, 72, 24);
     if (now == nullptr)
-        now = near(again, 73, 24);
+        now = lying_at(again, 73, 24);
     ASSERT_NE(now, nullptr);
     EXPECT_NEAR(now->bottom.altitude_m, altitude * 0.8, 0.25);
     EXPECT_LT(now->height_m->value, height) << "H = A (r_s − r_t)/r_s";
-    EXPECT_EQ(near(again, 49, 40), nullptr) << "other rows are not read again";
+    EXPECT_EQ(lying_at(again, 49, 40), nullptr) << "other rows are not read again";
 }
 
 TEST(LiveReading, LegsEndWhereTheBoatTurns) {

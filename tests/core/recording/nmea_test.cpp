@@ -11,12 +11,14 @@ using namespace heron;
 
 namespace {
 
-const UnixNs heard = *parse_rfc3339("2026-05-14T06:12:41Z");
+const UnixNs heard_at = *parse_rfc3339("2026-05-14T06:12:41Z");
 
 struct Ear {
     NmeaDecoder decoder;
     NavTrack track;
-    void hears(const std::string &body, UnixNs at = heard) { decoder.take(nmea_sentence(body), at, track); }
+    void hears(const std::string &body, UnixNs at = heard_at) {
+        decoder.take(nmea_sentence(body), at, track);
+    }
 };
 
 } // namespace
@@ -81,7 +83,7 @@ TEST(Nmea, DepthsTemperatureAndSpeed) {
     EXPECT_FALSE(ear.track.depths()[1].to_waterline_m);
     EXPECT_NEAR(ear.track.depths()[2].below_transducer_m, 5.6388, 1e-9);
     EXPECT_DOUBLE_EQ(*ear.decoder.water_temperature_c(), 15.5);
-    EXPECT_NEAR(*ear.track.speed_at(heard), m_s_from_knots(2.5), 1e-9);
+    EXPECT_NEAR(*ear.track.speed_at(heard_at), m_s_from_knots(2.5), 1e-9);
 }
 
 TEST(Nmea, NoFixIsNoPosition) {
@@ -121,12 +123,12 @@ TEST(FuzzNmea, SurvivesAnything) {
             if (random() % 12 == 0)
                 c = static_cast<char>(random());
         for (const auto &line : lines.push(bytes))
-            decoder.take(line, heard, track);
+            decoder.take(line, heard_at, track);
         // A sentence with a right checksum and senseless fields.
         std::string body = "GPGGA";
         for (int f = 0; f < 14; ++f)
             body += "," + std::string(random() % 9, static_cast<char>('-' + random() % 13));
-        decoder.take(nmea_sentence(body), heard, track);
+        decoder.take(nmea_sentence(body), heard_at, track);
     }
     for (const auto &p : track.positions()) {
         EXPECT_LE(std::fabs(p.place.latitude_deg), 90);

@@ -16,7 +16,7 @@ using testing::HasSubstr;
 
 namespace {
 
-Mark mark(const std::string &id, const std::string &name = "") {
+Mark mark_of(const std::string &id, const std::string &name = "") {
     Mark m;
     m.id = id;
     m.name = name;
@@ -53,7 +53,7 @@ TEST(HybridClock, LaterEditsComeLaterWhateverTheClocksSay) {
 
 TEST(Replica, FieldByFieldTheLaterEditHoldsAndTheLoserIsTold) {
     Replica console("console"), bow("bow");
-    const auto made = console.edit(mark("a", "Stump"), start);
+    const auto made = console.edit(mark_of("a", "Stump"), start);
     ASSERT_TRUE(made);
     bow.take(*made, start);
     // Both edit at once: one the name, one the note, and both the kind.
@@ -82,7 +82,7 @@ TEST(Replica, FieldByFieldTheLaterEditHoldsAndTheLoserIsTold) {
 
 TEST(Replica, WhatWasRemovedDoesNotComeBackAndAnEditAfterwardsRevives) {
     Replica console("console"), bow("bow");
-    const auto made = console.edit(mark("a", "Stump"), start);
+    const auto made = console.edit(mark_of("a", "Stump"), start);
     bow.take(*made, start);
     const auto gone = console.remove("a", start + second);
     ASSERT_TRUE(gone);
@@ -90,7 +90,7 @@ TEST(Replica, WhatWasRemovedDoesNotComeBackAndAnEditAfterwardsRevives) {
     EXPECT_TRUE(bow.find("a")->gone());
     bow.take(*made, start + 2 * second); // an old word comes late once more
     EXPECT_TRUE(bow.find("a")->gone());
-    const auto again = bow.edit(mark("a", "Stump after all"), start + 3 * second);
+    const auto again = bow.edit(mark_of("a", "Stump after all"), start + 3 * second);
     ASSERT_TRUE(again);
     console.take(*again, start + 4 * second);
     EXPECT_FALSE(console.find("a")->gone());
@@ -99,7 +99,7 @@ TEST(Replica, WhatWasRemovedDoesNotComeBackAndAnEditAfterwardsRevives) {
 
 TEST(Replica, SightingsAndOutcomesOfBothStay) {
     Replica console("console"), bow("bow");
-    bow.take(*console.edit(mark("a"), start), start);
+    bow.take(*console.edit(mark_of("a"), start), start);
     auto one = *mark_of(*console.find("a")), two = one;
     Outcome bite, fish;
     bite.what = Outcome::What::bite;
@@ -117,8 +117,8 @@ TEST(Replica, SightingsAndOutcomesOfBothStay) {
 
 TEST(Replica, ItsStateIsKeptAndRead) {
     Replica console("console");
-    console.edit(mark("a", "one"), start);
-    console.edit(mark("b", "two"), start);
+    console.edit(mark_of("a", "one"), start);
+    console.edit(mark_of("b", "two"), start);
     console.remove("b", start + second);
     Replica later("console");
     EXPECT_EQ(later.load(console.state()), 0u);
@@ -165,7 +165,7 @@ RC_GTEST_PROP(Replica, AnyOrderEndsInOneState, ()) {
         if (pick(6) == 0) {
             word = screen.remove(id, wall);
         } else {
-            auto m = mark(id);
+            auto m = mark_of(id);
             if (const auto *known = screen.find(id); known != nullptr && !known->fields.empty())
                 if (auto now = mark_of(*known))
                     m = *now;

@@ -1,6 +1,7 @@
 #include "sonar/median.hpp"
 
 #include <cmath>
+#include <gtest/gtest.h>
 #include <rapidcheck/gtest.h>
 
 using heron::median;

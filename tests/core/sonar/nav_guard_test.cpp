@@ -11,19 +11,19 @@ using namespace heron;
 namespace {
 
 constexpr GeoPoint home{46.5, -21.25};
-UnixNs at(double seconds) {
+UnixNs second(double seconds) {
     return static_cast<UnixNs>(seconds * 1e9);
 }
 PositionSample position(double t, double east_of_home, double speed = 1.5) {
     PositionSample p;
-    p.time = at(t);
+    p.time = second(t);
     p.place = point_along(home, 90, east_of_home);
     p.speed_m_s = speed;
     return p;
 }
 AttitudeSample heading(double t, double degrees) {
     AttitudeSample a;
-    a.time = at(t);
+    a.time = second(t);
     a.heading_deg = degrees;
     return a;
 }
@@ -60,7 +60,7 @@ TEST(NavGuard, ALeapThatStaysIsBelievedAndNotBridged) {
     EXPECT_EQ(breaks, 1);
     // No place is invented between the two.
     for (double t = 7.9; t < 8.3; t += 0.02)
-        if (const auto p = track.position_at(at(t))) {
+        if (const auto p = track.position_at(second(t))) {
             const double d = leg_between(home, p->place).distance_m;
             EXPECT_TRUE(d < 20 || d > 300) << d;
         }
@@ -77,8 +77,8 @@ TEST(NavGuard, AFrozenReceiverAndAFrozenCompassAreNoticed) {
     }
     EXPECT_EQ(guard.positions(), NavGuard::State::frozen);
     EXPECT_EQ(guard.headings(), NavGuard::State::frozen);
-    EXPECT_FALSE(track.position_at(at(25))) << "a frozen place is none";
-    EXPECT_FALSE(track.attitude_at(at(25)));
+    EXPECT_FALSE(track.position_at(second(25))) << "a frozen place is none";
+    EXPECT_FALSE(track.attitude_at(second(25)));
     guard.take(position(30, 45), track);
     guard.take(heading(30, 91), track);
     EXPECT_EQ(guard.positions(), NavGuard::State::fine);
@@ -94,7 +94,7 @@ TEST(NavGuard, ABoatAtTheDockIsNotFrozen) {
     }
     EXPECT_EQ(guard.positions(), NavGuard::State::fine);
     EXPECT_EQ(guard.headings(), NavGuard::State::fine);
-    EXPECT_TRUE(track.position_at(at(19)));
+    EXPECT_TRUE(track.position_at(second(19)));
 }
 
 TEST(ClockDifference, IsTheMedianOfAMinuteWhateverTheCables) {
@@ -103,14 +103,14 @@ TEST(ClockDifference, IsTheMedianOfAMinuteWhateverTheCables) {
     std::exponential_distribution<double> late(50); // 20 ms on the way
     EXPECT_FALSE(clocks.seconds());
     // The sounder's clock is 2.75 s behind the receiver's; both count from other days.
-    const UnixNs receiver = 1'000'000 * ns_per_s, sounder = receiver - at(2.75);
+    const UnixNs receiver = 1'000'000 * ns_per_s, sounder = receiver - second(2.75);
     double next_position = 0, next_ping = 0;
     while (next_ping < 60) {
         if (next_position < next_ping) {
-            clocks.position(at(500 + next_position + late(random)), receiver + at(next_position));
+            clocks.position(second(500 + next_position + late(random)), receiver + second(next_position));
             next_position += 0.2;
         } else {
-            clocks.ping(at(500 + next_ping + late(random)), sounder + at(next_ping));
+            clocks.ping(second(500 + next_ping + late(random)), sounder + second(next_ping));
             next_ping += 0.05;
         }
     }
@@ -118,15 +118,15 @@ TEST(ClockDifference, IsTheMedianOfAMinuteWhateverTheCables) {
     EXPECT_NEAR(*clocks.seconds(), 2.75, 0.03);
     // The receiver falls silent: nothing new is said of it.
     clocks.clear();
-    clocks.ping(at(700), sounder);
+    clocks.ping(second(700), sounder);
     EXPECT_FALSE(clocks.seconds());
 }
 
 TEST(ClockDifference, FollowsAClockThatIsStepped) {
     ClockDifference clocks;
     for (double t = 0; t < 100; t += 0.1) {
-        clocks.position(at(t), at(t));
-        clocks.ping(at(t + 0.01), at(t + (t > 30 ? 3600 : 0)));
+        clocks.position(second(t), second(t));
+        clocks.ping(second(t + 0.01), second(t + (t > 30 ? 3600 : 0)));
     }
     ASSERT_TRUE(clocks.seconds());
     EXPECT_NEAR(*clocks.seconds(), -3600, 0.05);

@@ -35,7 +35,7 @@ Ping a_ping() {
     return p;
 }
 
-std::vector<std::uint8_t> bytes_of(const Ping &p) {
+std::vector<std::uint8_t> packed(const Ping &p) {
     ByteWriter out;
     append_ping(out, p);
     return out.bytes;
@@ -45,7 +45,7 @@ std::vector<std::uint8_t> bytes_of(const Ping &p) {
 
 RC_GTEST_PROP(PingCodec, ThereAndBackIsTheSamePing, ()) {
     const auto p = a_ping();
-    const auto bytes = bytes_of(p);
+    const auto bytes = packed(p);
     ByteReader in(bytes);
     const auto q = read_ping(in);
     RC_ASSERT(q.has_value());
@@ -65,7 +65,7 @@ RC_GTEST_PROP(PingCodec, ThereAndBackIsTheSamePing, ()) {
 
 // A cable that is pulled out ends the stream anywhere.
 RC_GTEST_PROP(PingCodec, APingCutShortIsNone, ()) {
-    const auto bytes = bytes_of(a_ping());
+    const auto bytes = packed(a_ping());
     const auto cut = *rc::gen::inRange<std::size_t>(0, bytes.size());
     const std::span<const std::uint8_t> all(bytes);
     ByteReader in(all.first(cut));
@@ -82,7 +82,7 @@ TEST(PingCodec, DamagedBytesGiveNoneOrAPingThatMakesSense) {
     p.beams.resize(2);
     p.beams[0].code.assign(300, 77);
     p.beams[1].code.assign(300, 88);
-    const auto whole = bytes_of(p);
+    const auto whole = packed(p);
     int refused = 0;
     for (int i = 0; i < 20'000; ++i) {
         auto bytes = whole;

@@ -1,4 +1,5 @@
 #include "tuning/advice.hpp"
+#include "waters.hpp"
 
 #include "units/units.hpp"
 
@@ -12,13 +13,7 @@ using testing::HasSubstr;
 
 namespace {
 
-WaterState lake(double depth, BottomType bottom = BottomType::sand, double suspended = -78) {
-    WaterState w;
-    w.shallowest_m = w.deepest_m = depth;
-    w.bottom = bottom;
-    w.suspended_db = suspended;
-    return w;
-}
+using test::lake;
 const auto bush = SmallestThing::bush(1);
 const auto fish = SmallestThing::fish(0.3);
 

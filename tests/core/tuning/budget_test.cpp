@@ -1,5 +1,6 @@
 #include "tuning/advice.hpp"
 #include "tuning/budget.hpp"
+#include "waters.hpp"
 
 #include "lake.hpp"
 #include "programs.hpp"
@@ -15,13 +16,7 @@ using namespace heron;
 
 namespace {
 
-WaterState lake(double depth, BottomType bottom = BottomType::sand, double suspended = -78) {
-    WaterState w;
-    w.shallowest_m = w.deepest_m = depth;
-    w.bottom = bottom;
-    w.suspended_db = suspended;
-    return w;
-}
+using test::lake;
 
 } // namespace
 

@@ -1,5 +1,6 @@
 // What the picture teaches about noise: solved back from where the bottom sank into it.
 #include "tuning/learned_noise.hpp"
+#include "waters.hpp"
 
 #include "tuning/advice.hpp"
 
@@ -10,11 +11,7 @@ using namespace heron;
 
 namespace {
 
-WaterState lake(double depth_m) {
-    WaterState w;
-    w.shallowest_m = w.deepest_m = depth_m;
-    return w;
-}
+using test::lake;
 
 } // namespace
 
