@@ -239,7 +239,7 @@ void ChartWorker::make(const ChartBatch &batch, ChartAnswer &answer) {
         for (std::size_t i = 0; i < layings_.size(); ++i) {
             auto &laying = layings_[i];
             laying.scan = std::make_unique<Scan>(30u << 20);
-            laying.scan->installation = batch.streams[i].installation;
+            laying.scan->set_installation(batch.streams[i].installation);
             laying.learned = laying.laid = laying.settled_at = 0;
             if (learns_)
                 laying.curve = GroundCurve();

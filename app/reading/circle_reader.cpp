@@ -24,7 +24,7 @@ void TurnsWorker::take(const std::shared_ptr<TurnsBatch> &batch) {
 void TurnsWorker::read(const TurnsBatch &batch, TurnsAnswer &answer) {
     if (batch.begins) {
         scan_ = std::make_unique<Scan>(60u << 20);
-        scan_->installation = batch.installation;
+        scan_->set_installation(batch.installation);
         reader_ = std::make_unique<SweepReader>();
         looks_.clear();
         tracker_ = SwimmerTracker();

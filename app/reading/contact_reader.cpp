@@ -28,7 +28,7 @@ void ReadingWorker::begin(const ReadingBatch &batch) {
     if (!batch.path.empty())
         if (auto trip = TripFile::open_read_only(batch.path))
             trip_ = std::make_unique<TripFile>(std::move(*trip));
-    scan_->installation = batch.installation;
+    scan_->set_installation(batch.installation);
     scan_->set_fetch([this](std::size_t first, std::size_t count) {
         std::vector<SoundedRow> rows;
         const auto until = first + count;

@@ -4,6 +4,8 @@
 
 #include <QSettings>
 #include <QStringList>
+#include <algorithm>
+#include <cmath>
 
 namespace heron::app {
 Session::Session() {
@@ -47,6 +49,23 @@ void Session::undoBottom() {
     notices.say(QStringLiteral("bottom"),
                 whole ? tr("The bottom is as it was.")
                       : tr("Taken back: the bottom is as found when the trip is opened anew."));
+}
+
+void Session::setPositionsLate(double seconds) {
+    seconds = std::clamp(seconds, -Installation::most_late_s, Installation::most_late_s);
+    for (auto *s : {&shown, &around}) {
+        s->setPositionsLate(seconds);
+        trip.keepInstallation(s->stream(), s->scan().installation);
+    }
+    const auto which = sources.source() == Sources::Source::recording
+                           ? tr("kept while this recording is open")
+                           : tr("kept with the trip");
+    notices.say(QStringLiteral("positionsLate"),
+                seconds == 0
+                    ? tr("Positions are taken as they are told; all places are reckoned anew.")
+                    : tr("Positions are taken %1 s %2 than they are told, %3; all places are reckoned anew.")
+                          .arg(std::fabs(seconds), 0, 'f', 1)
+                          .arg(seconds > 0 ? tr("earlier") : tr("later"), which));
 }
 
 } // namespace heron::app

@@ -48,6 +48,9 @@ struct Session {
     /// Corrects the bottom line of what is shown, keeps it with the trip, and says so.
     void correctBottom(std::size_t first, const std::vector<double> &altitudes);
     void undoBottom();
+    /// The receiver tells positions so late, seconds: all places are reckoned anew, it is kept with the trip,
+    /// and said.
+    void setPositionsLate(double seconds);
 };
 
 } // namespace heron::app

@@ -76,6 +76,17 @@ void ShownScan::correctBottom(std::size_t first, const std::vector<double> &alti
     emit rowsAdded();
 }
 
+void ShownScan::setPositionsLate(double seconds) {
+    auto installation = scan_->installation;
+    installation.positions_late_s = seconds;
+    scan_->set_installation(installation);
+    if (scan_->end() == 0)
+        return;
+    ++number_;
+    emit replaced();
+    emit rowsAdded();
+}
+
 bool ShownScan::undoBottom() {
     if (strokes_.empty())
         return true;

@@ -39,13 +39,15 @@ class ShownScan : public QObject {
     /// False where the bottom under the stroke is only found again when the trip is opened anew.
     bool undoBottom();
     const std::vector<BottomStroke> &strokes() const { return strokes_; }
+    /// How late the receiver tells positions, seconds. All that follows from places is begun anew.
+    void setPositionsLate(double seconds);
 
     // For what brings rows.
     void begin(std::unique_ptr<Scan> scan = std::make_unique<Scan>(), Overview overview = {},
                std::vector<BottomStroke> strokes = {});
     void setFetch(Scan::Fetch fetch) { scan_->set_fetch(std::move(fetch)); }
-    void setNav(NavTrack nav) { scan_->nav = std::move(nav); }
-    void setInstallation(const Installation &installation) { scan_->installation = installation; }
+    void setNav(NavTrack nav) { scan_->set_nav(std::move(nav)); }
+    void setInstallation(const Installation &installation) { scan_->set_installation(installation); }
     void setCourseServes(bool on) { scan_->nav.course_serves_where_compass_fails = on; }
     void setCompassLate(double seconds) { scan_->nav.compass_late_s = seconds; }
     void take(RowTaken row);

@@ -350,6 +350,8 @@ void Sources::take(IngestContent &content) {
         parts_.connections.take(*heard);
     } else if (auto *hello = std::get_if<HelloTold>(&content)) {
         const auto i = static_cast<std::size_t>(hello->stream);
+        // No sounder knows of the receiver's clock; what was found out about it stays.
+        hello->hello.installation.positions_late_s = parts_.shown[i]->scan().installation.positions_late_s;
         parts_.shown[i]->setInstallation(hello->hello.installation);
         if (hello->stream == StreamId::around)
             parts_.trip.keepInstallation(StreamId::around, hello->hello.installation);

@@ -61,8 +61,7 @@ void TripKeeper::keep(std::function<Result<void>(TripFile &)> job) {
 }
 
 void TripKeeper::keepInstallation(StreamId stream, const Installation &installation) {
-    if (keeping())
-        keep([stream, installation](TripFile &trip) { return trip.set_installation(stream, installation); });
+    keep([stream, installation](TripFile &trip) { return trip.set_installation(stream, installation); });
 }
 
 void TripKeeper::keepStrokes() {

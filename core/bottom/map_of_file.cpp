@@ -29,7 +29,7 @@ Result<void> each_row(const std::string &file, double positions_late_s, std::vec
             Overview overview;
             if (auto opened = open_into(*trip, scan, overview, stream); !opened)
                 return tl::unexpected(opened.error());
-            scan.nav.positions_late_s = positions_late_s;
+            scan.nav.positions_late_s += positions_late_s;
             if (nav != nullptr)
                 *nav = scan.nav;
             for (auto row = scan.first(); row < scan.end(); ++row) {

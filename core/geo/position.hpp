@@ -60,6 +60,10 @@ struct Installation {
     BodyOffset transducer;
     BodyOffset antenna;
     double water_level_m = 0; ///< z of the waterline
+    /// How late the receiver tells positions, seconds, as far as it was found out: they are looked up so much
+    /// later.
+    double positions_late_s = 0;
+    static constexpr double most_late_s = 10;
     /// How deep the transducer hangs under the surface, metres.
     double draught_m() const { return transducer.down_m - water_level_m; }
 };

@@ -69,6 +69,16 @@ class Scan {
 
     NavTrack nav;
     Installation installation;
+    /// How the devices are mounted, and how late positions are told.
+    void set_installation(const Installation &told) {
+        installation = told;
+        nav.positions_late_s = told.positions_late_s;
+    }
+    /// The boat's way; how late positions are told stays as it was.
+    void set_nav(NavTrack track) {
+        nav = std::move(track);
+        nav.positions_late_s = installation.positions_late_s;
+    }
 
   private:
     static constexpr std::size_t rows_a_fetch = 64;

@@ -16,8 +16,8 @@ Result<void> open_into(TripFile &trip, Scan &scan, Overview &overview, StreamId 
     facts->resize(std::min(facts->size(), rows));
     const auto known = facts->size();
     NavTrack late;
-    scan.installation = trip.installation(stream);
-    scan.nav = trip.nav();
+    scan.set_installation(trip.installation(stream));
+    scan.set_nav(trip.nav());
     // Sentences that came after the last nav sample was written.
     UnixNs told = 0;
     if (!scan.nav.positions().empty())

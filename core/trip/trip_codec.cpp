@@ -2,6 +2,7 @@
 #include "files/json_in.hpp"
 
 #include <charconv>
+#include <cmath>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
@@ -26,7 +27,8 @@ std::string text_of(const Installation &i) {
     };
     return json{{"transducer", offset(i.transducer)},
                 {"antenna", offset(i.antenna)},
-                {"water_level", i.water_level_m}}
+                {"water_level", i.water_level_m},
+                {"positions_late_s", i.positions_late_s}}
         .dump();
 }
 Installation installation_in(const std::string &text) {
@@ -40,6 +42,9 @@ Installation installation_in(const std::string &text) {
         i.transducer = offset("transducer");
         i.antenna = offset("antenna");
         i.water_level_m = held(j.at("water_level"));
+        const double late_s = j.value("positions_late_s", 0.0);
+        if (std::fabs(late_s) <= Installation::most_late_s)
+            i.positions_late_s = late_s;
     } catch (const json::exception &) {
         return {};
     }

@@ -5,8 +5,14 @@
 
 #include <QDate>
 #include <QLocale>
+#include <cmath>
 
 namespace heron::app {
+namespace {
+
+constexpr int late_high = 44;
+
+} // namespace
 
 // Which rows the mosaic is made of, and how looks at one place are put together.
 void ChartView::addChoices() {
@@ -25,6 +31,9 @@ void ChartView::addChoices() {
         if (at != all.end())
             chosen = *at;
     };
+    late_ = add("positionsLate", {}, {}, Qt::SHIFT | Qt::Key_P, {});
+    late_->setCheckable(true);
+    connect(late_, &KeyButton::clicked, this, &ChartView::takeLate);
     connect(band_of_, &KeyButton::clicked, this, [this, next] {
         auto choice = context_.chart.choice();
         next(context_.chart.bands(), choice.khz);
@@ -47,6 +56,44 @@ QString ChartView::trackMeans() const {
     const auto &day = context_.chart.choice().day;
     return day ? QLocale().toString(QDate(1970, 1, 1).addDays(*day), QLocale::ShortFormat)
                : tr("where the boat ran");
+}
+
+std::optional<ClockCheck::Found> ChartView::lateFound() const {
+    constexpr double worth_m = 0.5;
+    const auto &sheet = context_.chart.sheet();
+    if (!sheet || !sheet->clocks || !context_.chart.finished())
+        return std::nullopt;
+    const auto &c = *sheet->clocks;
+    return c.apart_m / 2 > worth_m && std::fabs(c.positions_late_s) > 3 * c.sd_s ? sheet->clocks
+                                                                                 : std::nullopt;
+}
+
+// What is offered, or what is taken and can be taken back; nothing where neither is.
+void ChartView::refreshLate() {
+    const auto found = lateFound();
+    const double taken = context_.session.shown.scan().installation.positions_late_s;
+    const auto told = [](double s) {
+        return tr("%1 s %2").arg(std::fabs(s), 0, 'f', 1).arg(s > 0 ? tr("late") : tr("early"));
+    };
+    late_->setVisible(found || taken != 0);
+    late_->setChecked(!found);
+    late_->setText(found ? tr("Positions %1: mend").arg(told(found->positions_late_s))
+                         : tr("Positions %1: mended").arg(told(taken)));
+    const auto tip =
+        found ? tr("Opposite passes saw the same things %1 apart: positions come too %2. A press puts all "
+                   "places right")
+                    .arg(QString::fromStdString(
+                             print_length(found->apart_m, context_.session.preferences.units(), 1).text()),
+                         found->positions_late_s > 0 ? tr("late") : tr("early"))
+              : tr("A press takes positions as they are told again");
+    late_->setToolTip(QStringLiteral("%1  [Shift+P]").arg(tip));
+    late_->setGeometry(14, height() - late_high - 6, panel_width - 28, late_high);
+}
+
+void ChartView::takeLate() {
+    const auto found = lateFound();
+    context_.session.setPositionsLate(
+        found ? context_.session.shown.scan().installation.positions_late_s + found->positions_late_s : 0);
 }
 
 } // namespace heron::app

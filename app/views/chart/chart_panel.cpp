@@ -154,29 +154,12 @@ void ChartView::paintLooks(QPainter &p, double top) {
     write(14, top, tr("Good looks"), 14, true, "ink");
     const QString names[] = {tr("none good"), tr("1"), tr("2"), tr("3 or more")};
     double y = top + 20;
-    for (int i = 3; i >= 0 && y < height() - 6; --i, y += 18) {
+    const int until = late_->isHidden() ? height() - 6 : late_->y() - 6;
+    for (int i = 3; i >= 0 && y < until; --i, y += 18) {
         write(14, y, names[i], 13, false, "ink2");
         const auto words = area(sheet->looks_m2[static_cast<std::size_t>(i)]);
         p.setFont(Theme::instance().font(13));
         write(panel - 16 - p.fontMetrics().horizontalAdvance(words), y, words, 13, false, "ink");
-    }
-    // Worth a word where it shifts things by more than a look does.
-    constexpr double worth_m = 0.5;
-    if (const auto &c = sheet->clocks;
-        c && c->apart_m / 2 > worth_m && std::fabs(c->positions_late_s) > 3 * c->sd_s && y < height() - 24) {
-        p.setPen(colour("accent"));
-        p.setFont(Theme::instance().font(13));
-        paintParagraph(
-            p, {14, y, panel - 28.0, 40},
-            c->positions_late_s > 0
-                ? tr("Positions come %1 s late, say opposite passes; things lie %2 off")
-                      .arg(c->positions_late_s, 0, 'f', 1)
-                      .arg(QString::fromStdString(
-                          print_length(c->apart_m / 2, context_.session.preferences.units(), 1).text()))
-                : tr("Positions come %1 s early, say opposite passes; things lie %2 off")
-                      .arg(-c->positions_late_s, 0, 'f', 1)
-                      .arg(QString::fromStdString(
-                          print_length(c->apart_m / 2, context_.session.preferences.units(), 1).text())));
     }
 }
 

@@ -349,6 +349,7 @@ void ChartView::refresh() {
     for (std::size_t i = 0; i < layer_keys_.size(); ++i)
         layer_keys_[i]->setChecked(sheet_->shows(layers[i]));
     measure_->setChecked(sheet_->measures());
+    refreshLate();
     update(0, 0, panel_width, height());
 }
 
@@ -512,6 +513,7 @@ void ChartView::mark(Family family) {
 }
 
 void ChartView::resizeEvent(QResizeEvent *) {
+    refreshLate();
     const int room = width() - panel_width - 20, rows = KeyRow::rows(keys_.size(), room),
               keys_top = height() - KeyRow::height(rows) - 10;
     constexpr int wish_high = 44;

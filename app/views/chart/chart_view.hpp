@@ -59,6 +59,10 @@ class ChartView : public QWidget {
     void paintWhy(QPainter &p, double y) const;
     void paintRow(QPainter &p, std::size_t row);
     void paintLooks(QPainter &p, double top);
+    /// By how much more positions come late than is taken, where it shifts things by more than a look does.
+    std::optional<ClockCheck::Found> lateFound() const;
+    void refreshLate();
+    void takeLate();
     void paintPlan(QPainter &p, double top);
     QString fuelFor(double minutes) const;
     std::optional<Mark> drawnMark() const;
@@ -72,7 +76,7 @@ class ChartView : public QWidget {
     std::vector<Row> rows_;
     std::vector<KeyButton *> layer_keys_, keys_;
     KeyButton *measure_, *lanes_, *turn_, *zigzag_, *pass_, *scan_, *write_, *add_, *backdrop_, *known_, *up_,
-        *find_, *band_less_, *band_more_, *level_less_, *level_more_, *blend_, *band_of_, *day_;
+        *find_, *band_less_, *band_more_, *level_less_, *level_more_, *late_, *blend_, *band_of_, *day_;
     QLineEdit *wish_;
     PaperLabel *answer_;
 };

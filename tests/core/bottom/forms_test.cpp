@@ -34,12 +34,7 @@ EastNorth on_plane(const GroundMap &map, const test::LambertLane &lane, const Ea
     return {u.east_m, u.north_m};
 }
 
-// Uneven over half metres, the same each time the place is met.
-double uneven_db(double east, double north, double sd) {
-    std::mt19937 own(static_cast<unsigned>(std::lround(std::floor(east * 2)) * 7919 +
-                                           std::lround(std::floor(north * 2)) * 104729));
-    return std::normal_distribution<double>(0, sd)(own);
-}
+using test::uneven_db;
 
 } // namespace
 

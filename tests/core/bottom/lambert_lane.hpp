@@ -12,6 +12,13 @@
 
 namespace heron::test {
 
+/// Uneven over half metres, the same each time the place is met.
+inline double uneven_db(double east, double north, double sd) {
+    std::mt19937 own(static_cast<unsigned>(std::lround(std::floor(east * 2)) * 7919 +
+                                           std::lround(std::floor(north * 2)) * 104729));
+    return std::normal_distribution<double>(0, sd)(own);
+}
+
 struct LambertLane {
     std::function<double(double east, double north)> adds_db; ///< metres from the origin
     GeoPoint origin{46.5, -21.25};

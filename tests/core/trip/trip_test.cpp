@@ -259,7 +259,7 @@ TEST(Trip, StreamsAreKeptSideBySide) {
     {
         auto trip = TripFile::create(file, head());
         ASSERT_TRUE(trip);
-        ASSERT_TRUE(trip->set_installation(StreamId::around, {{4.1, 0, 0.4}, {0, 0, -1}, 0}));
+        ASSERT_TRUE(trip->set_installation(StreamId::around, {{4.1, 0, 0.4}, {0, 0, -1}, 0, 1.25}));
         Journal journal(std::move(*trip), [](const Fault &f) { FAIL() << f.line(); });
         for (std::size_t n = 0; n < 150; ++n) {
             EXPECT_EQ(journal.sounded(minute().rows[n]), n);
@@ -286,6 +286,7 @@ TEST(Trip, StreamsAreKeptSideBySide) {
     EXPECT_EQ(turned[1].ping.beams[0].side, Side::around);
     EXPECT_NEAR(turned[1].ping.beams[0].azimuth_deg, 123, 0.01);
     EXPECT_NEAR(trip->installation(StreamId::around).transducer.forward_m, 4.1, 1e-9);
+    EXPECT_EQ(trip->installation(StreamId::around).positions_late_s, 1.25);
     // Each opens into a scan of its own; both go out into one recording, merged by time.
     Scan side, around;
     Overview small;
