@@ -12,7 +12,11 @@ QString sentence(const std::string &part) {
     auto text = QString::fromStdString(part);
     if (text.isEmpty())
         return text;
-    text[0] = text[0].toUpper();
+    // A file stands as it is named.
+    const auto first = text.section(QLatin1Char(' '), 0, 0);
+    if (!first.contains(QLatin1Char('.')) && !first.contains(QLatin1Char('/')) &&
+        !first.endsWith(QLatin1Char(':')))
+        text[0] = text[0].toUpper();
     return text.endsWith(QLatin1Char('.')) ? text : text + QLatin1Char('.');
 }
 

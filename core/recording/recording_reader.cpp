@@ -487,12 +487,14 @@ Result<RecordingReader> RecordingReader::open_untried(const std::filesystem::pat
     if (nav.positions().empty())
         s.warnings.emplace_back("there are no positions; things can be measured, but their place is unknown");
     else if (const auto n = gaps_in(nav.positions(), first, last); n > 0)
-        s.warnings.push_back(told("positions have {} gaps of more than 2 s", n));
+        s.warnings.push_back(n == 1 ? told("positions have a gap of more than 2 s")
+                                    : told("positions have {} gaps of more than 2 s", n));
     if (!nav.positions().empty() && nav.attitudes().empty())
         s.warnings.emplace_back(
             "there are no headings; the course over ground serves where the boat runs straight");
     else if (const auto n = gaps_in(nav.attitudes(), first, last); n > 0)
-        s.warnings.push_back(told("headings have {} gaps of more than 2 s", n));
+        s.warnings.push_back(n == 1 ? told("headings have a gap of more than 2 s")
+                                    : told("headings have {} gaps of more than 2 s", n));
     if (!nav.positions().empty()) {
         const auto lost = static_cast<std::size_t>(
             std::count_if(s.order.begin(), s.order.end(),

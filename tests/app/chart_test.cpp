@@ -2,11 +2,7 @@
 // lengths, files.
 #include "stage.hpp"
 
-#include "core/bottom/lambert_lane.hpp"
-#include "kit/key_button.hpp"
 #include "picture/plan_patch.hpp"
-#include "programs.hpp"
-#include "recording/recording.hpp"
 
 #include "views/chart/chart_sheet_view.hpp"
 #include "views/chart/chart_view.hpp"
@@ -558,54 +554,4 @@ TEST_F(Chart, ShoalsAreCrossedWhateverIsShown) {
         deepest = d == d ? std::max(deepest, d) : deepest;
     maker().setLevel(-static_cast<double>(deepest));
     EXPECT_GT(crosses(), 400);
-}
-
-// Two passes, there and back, over ground that knows itself again; the receiver tells positions 1.2 s late.
-TEST_F(Chart, PositionsThatComeLateAreToldAndMended) {
-    Scan sounded;
-    test::LambertLane lane;
-    lane.adds_db = [](double e, double n) { return test::uneven_db(e, n, 4); };
-    lane.speed_m_s = 1.4;
-    lane.positions_late_s = 1.2;
-    lane.sail(sounded);
-    lane.from = {6, 60};
-    lane.heading_deg = 180;
-    lane.start += 200 * ns_per_s;
-    lane.seed = 6;
-    lane.sail(sounded);
-    const test::Folder kept;
-    RecordingHead head;
-    head.nav = sounded.nav;
-    head.sound_speed_m_s = 1450;
-    auto writer = RecordingWriter::create(kept.file("late.nc"), head);
-    ASSERT_TRUE(writer) << writer.error().line();
-    for (auto row = sounded.first(); row < sounded.end(); ++row)
-        ASSERT_TRUE(writer->add(sounded.ping(row)));
-    ASSERT_TRUE(writer->finish());
-
-    session().playback.setSpeed(1000);
-    session().sources.openRecording(QString::fromStdString(kept.file("late.nc")));
-    ASSERT_TRUE(test::wait_for([&] { return session().sources.flow() == Sources::Flow::ended; }, 60000));
-    key(Qt::Key_5);
-    auto *late = find("positionsLate");
-    ASSERT_TRUE(test::wait_for([&] { return late->isVisible(); }, 60000));
-    EXPECT_TRUE(static_cast<KeyButton *>(late)->wordFits());
-    const auto taken = [&] { return scan().installation.positions_late_s; };
-    EXPECT_EQ(taken(), 0);
-    const auto place = [&] {
-        return LocalPlane(lane.origin).to_plane(scan().nav.fix_at(sounded.ping(300).time)->pose.antenna);
-    };
-    const auto told = place();
-    key(Qt::Key_P, Qt::ShiftModifier);
-    EXPECT_NEAR(taken(), 1.2, 0.15);
-    EXPECT_NEAR(place().north_m - told.north_m, 1.2 * 1.4, 0.25) << "the boat runs north there";
-    EXPECT_TRUE(test::wait_for(
-        [&] { return maker().finished() && maker().sheet() && maker().sheet()->clocks; }, 60000));
-    EXPECT_LT(std::fabs(maker().sheet()->clocks->positions_late_s), 0.15)
-        << "what was laid anew lies where it is";
-    EXPECT_TRUE(late->isVisible());
-    EXPECT_TRUE(static_cast<KeyButton *>(late)->isChecked());
-    QTest::mouseClick(late, Qt::LeftButton);
-    EXPECT_EQ(taken(), 0);
-    EXPECT_NEAR(place().north_m, told.north_m, 1e-6);
 }

@@ -17,7 +17,7 @@ class Practice : public test::Stage {
         trainer().setProgram(QString::fromStdString(test::program("heron-sounder")));
         key(Qt::Key_8);
         press("nextQuestion");
-        ASSERT_TRUE(test::wait_for([&] { return trainer().asked(); }, 60000)) << notice().toStdString();
+        ASSERT_TRUE(test::wait_for([&] { return trainer().asked(); }, 150000)) << notice().toStdString();
         QTest::qWait(50);
     }
 };
@@ -68,7 +68,7 @@ TEST_F(Practice, TheProgramsOwnReadingStandsBesideTheAnswer) {
         read = trainer().reading() != nullptr;
         if (!read)
             trainer().next();
-        ASSERT_TRUE(test::wait_for([&] { return trainer().asked(); }, 60000));
+        ASSERT_TRUE(test::wait_for([&] { return trainer().asked(); }, 150000));
     }
     EXPECT_TRUE(read);
     EXPECT_TRUE(test::shows_something(view().grab().toImage()));
@@ -127,7 +127,7 @@ TEST_F(Practice, WhichLookIsUphillIsAskedOnASlopeOfItsOwn) {
     trainer().answer(trainer().question()->right);
     EXPECT_TRUE(test::shows_something(view().grab().toImage()));
     key(Qt::Key_Return);
-    ASSERT_TRUE(test::wait_for([&] { return trainer().asked(); }, 60000));
+    ASSERT_TRUE(test::wait_for([&] { return trainer().asked(); }, 150000));
     EXPECT_NE(trainer().question()->skill, Skill::uphill) << "then a level water again";
     EXPECT_EQ(trainer().lake().passes_off_m, 0);
 }

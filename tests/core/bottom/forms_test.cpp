@@ -133,16 +133,7 @@ TEST(Forms, OfTheDemoLakeTheLaneAndTheRipplesAreToldAndTheLedgeIsNoLane) {
 TEST(Clocks, OppositePassesTellThatPositionsComeLate) {
     for (const double late : {0.0, 0.8, -0.5}) {
         Scan scan;
-        test::LambertLane lane;
-        lane.adds_db = [](double e, double n) { return uneven_db(e, n, 4); };
-        lane.speed_m_s = 1.4;
-        lane.positions_late_s = late;
-        lane.sail(scan);
-        lane.from = {6, 60};
-        lane.heading_deg = 180;
-        lane.start += 200 * ns_per_s;
-        lane.seed = 6;
-        lane.sail(scan);
+        test::sail_there_and_back(scan, late);
         const auto curve = test::curve_of(scan);
         ClockCheck check;
         for (auto row = scan.first(); row < scan.end(); ++row)

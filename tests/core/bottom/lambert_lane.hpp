@@ -82,6 +82,20 @@ struct LambertLane {
     }
 };
 
+/// Over uneven ground to the north and, six metres aside and later, back; positions told so much late.
+inline void sail_there_and_back(Scan &scan, double positions_late_s) {
+    LambertLane lane;
+    lane.adds_db = [](double e, double n) { return uneven_db(e, n, 4); };
+    lane.speed_m_s = 1.4;
+    lane.positions_late_s = positions_late_s;
+    lane.sail(scan);
+    lane.from = {6, 60};
+    lane.heading_deg = 180;
+    lane.start += 200 * ns_per_s;
+    lane.seed = 6;
+    lane.sail(scan);
+}
+
 inline GroundCurve curve_of(const Scan &scan) {
     GroundCurve curve;
     for (auto row = scan.first(); row < scan.end(); ++row)
