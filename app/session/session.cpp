@@ -8,6 +8,7 @@
 #include <cmath>
 
 namespace heron::app {
+
 Session::Session() {
     QObject::connect(&sources, &Sources::stateChanged, &awake,
                      [this] { awake.keepAwake(sources.live() && sources.flow() == Sources::Flow::flowing); });
@@ -60,12 +61,13 @@ void Session::setPositionsLate(double seconds) {
     const auto which = sources.source() == Sources::Source::recording
                            ? tr("kept while this recording is open")
                            : tr("kept with the trip");
-    notices.say(QStringLiteral("positionsLate"),
-                seconds == 0
-                    ? tr("Positions are taken as they are told; all places are reckoned anew.")
-                    : tr("Positions are taken %1 s %2 than they are told, %3; all places are reckoned anew.")
-                          .arg(std::fabs(seconds), 0, 'f', 1)
-                          .arg(seconds > 0 ? tr("earlier") : tr("later"), which));
+    notices.say(
+        QStringLiteral("positionsLate"),
+        seconds == 0
+            ? tr("Positions are taken as they are told; marks stay where they were made.")
+            : tr("Positions are taken %1 s %2 than they are told, %3; marks stay where they were made.")
+                  .arg(std::fabs(seconds), 0, 'f', 1)
+                  .arg(seconds > 0 ? tr("earlier") : tr("later"), which));
 }
 
 } // namespace heron::app

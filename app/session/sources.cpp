@@ -353,7 +353,7 @@ void Sources::take(IngestContent &content) {
         // No sounder knows of the receiver's clock; what was found out about it stays.
         hello->hello.installation.positions_late_s = parts_.shown[i]->scan().installation.positions_late_s;
         parts_.shown[i]->setInstallation(hello->hello.installation);
-        if (hello->stream == StreamId::around)
+        if (hello->stream == StreamId::around && parts_.trip.keeping())
             parts_.trip.keepInstallation(StreamId::around, hello->hello.installation);
         parts_.sounders[i]->greet(std::move(hello->hello));
         emit stateChanged();

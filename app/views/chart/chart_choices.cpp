@@ -10,7 +10,7 @@
 namespace heron::app {
 namespace {
 
-constexpr int late_high = 44;
+constexpr int late_high = 44, late_wide = 300;
 
 } // namespace
 
@@ -80,14 +80,16 @@ void ChartView::refreshLate() {
     late_->setText(found ? tr("Positions %1: mend").arg(told(found->positions_late_s))
                          : tr("Positions %1: mended").arg(told(taken)));
     const auto tip =
-        found ? tr("Opposite passes saw the same things %1 apart: positions come too %2. A press puts all "
-                   "places right")
+        found ? tr("Opposite passes saw the same things %1 apart: positions come too %2. A press puts the "
+                   "track, what was found and the chart right")
                     .arg(QString::fromStdString(
                              print_length(found->apart_m, context_.session.preferences.units(), 1).text()),
                          found->positions_late_s > 0 ? tr("late") : tr("early"))
               : tr("A press takes positions as they are told again");
     late_->setToolTip(QStringLiteral("%1  [Shift+P]").arg(tip));
-    late_->setGeometry(14, height() - late_high - 6, panel_width - 28, late_high);
+    // In the corner of the chart where nothing is written.
+    late_->setGeometry(sheet_->x() + 18, sheet_->geometry().bottom() - late_high - 18, late_wide, late_high);
+    late_->raise();
 }
 
 void ChartView::takeLate() {

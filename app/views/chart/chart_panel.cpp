@@ -154,8 +154,7 @@ void ChartView::paintLooks(QPainter &p, double top) {
     write(14, top, tr("Good looks"), 14, true, "ink");
     const QString names[] = {tr("none good"), tr("1"), tr("2"), tr("3 or more")};
     double y = top + 20;
-    const int until = late_->isHidden() ? height() - 6 : late_->y() - 6;
-    for (int i = 3; i >= 0 && y < until; --i, y += 18) {
+    for (int i = 3; i >= 0 && y < height() - 6; --i, y += 18) {
         write(14, y, names[i], 13, false, "ink2");
         const auto words = area(sheet->looks_m2[static_cast<std::size_t>(i)]);
         p.setFont(Theme::instance().font(13));

@@ -513,7 +513,6 @@ void ChartView::mark(Family family) {
 }
 
 void ChartView::resizeEvent(QResizeEvent *) {
-    refreshLate();
     const int room = width() - panel_width - 20, rows = KeyRow::rows(keys_.size(), room),
               keys_top = height() - KeyRow::height(rows) - 10;
     constexpr int wish_high = 44;
@@ -539,6 +538,7 @@ void ChartView::resizeEvent(QResizeEvent *) {
             level_more_->setGeometry(row.right() - 45 - 44, row.top(), 40, row.height());
         }
     }
+    refreshLate();
     KeyRow::lay(keys_, {panel_width + 10, keys_top, room, 0}, rows);
 }
 
