@@ -112,7 +112,8 @@ class DevicePort {
     std::map<QTcpSocket *, FrameReader> readers_;
 };
 
-int record(sim::Sounder &sounder, const std::string &path, double seconds, bool of_head) {
+// `tells`: says on the standard output how far it is, a hundredth a line.
+int record(sim::Sounder &sounder, const std::string &path, double seconds, bool of_head, bool tells) {
     RecordingHead head;
     head.title = sounder.scene().name;
     head.summary = "Made by heron-sounder; the lake does not exist";
@@ -124,12 +125,19 @@ int record(sim::Sounder &sounder, const std::string &path, double seconds, bool 
     std::vector<Ping> pings;
     NmeaDecoder decoder;
     UnixNs start = 0;
+    int told = -1;
     while (true) {
         auto event = sounder.next();
         if (start == 0)
             start = event.time;
         if (seconds_between(start, event.time) >= seconds)
             break;
+        if (const int hundredths = static_cast<int>(100 * seconds_between(start, event.time) / seconds);
+            tells && hundredths > told) {
+            told = hundredths;
+            fmt::print("{}\n", told);
+            std::fflush(stdout);
+        }
         for (auto &line : event.sentences) {
             decoder.take(line, event.time, head.nav);
             while (!line.empty() && (line.back() == '\n' || line.back() == '\r'))
@@ -208,6 +216,9 @@ int main(int argc, char **argv) {
     options.add_option("--gain", gain, "Gain, in steps")->check(CLI::Range(0.0, 100.0));
     options.add_option("--tvg", tvg_log, "Time-varied gain: so many times log10 of the range")
         ->check(CLI::Range(0.0, 60.0));
+    bool tells = false;
+    options.add_flag("--progress", tells,
+                     "With --record: say how far it is, a line a hundredth, from 0 to 99");
     bool of_scatterers = false;
     options.add_flag("--scatterers", of_scatterers,
                      "Hear the lake as the coherent sum over scatterers: slower, apart from the rays");
@@ -259,7 +270,7 @@ int main(int argc, char **argv) {
     if (hold)
         sounder.put_on_hold();
     if (!record_path.empty())
-        return record(sounder, record_path, seconds, !side_sounds);
+        return record(sounder, record_path, seconds, !side_sounds, tells);
 
     const QCoreApplication application(argc, argv);
     DevicePort side, turning;

@@ -25,6 +25,18 @@ Trainer::Trainer(Session &session, QObject *parent) : QObject(parent), session_(
     const QSettings kept;
     setPerson(kept.value(person_key, tr("Guide")).toString());
     connect(&process_, &QProcess::finished, this, &Trainer::recorded);
+    connect(&process_, &QProcess::readyReadStandardOutput, this, [this] {
+        // Its last whole line that is a number; what it says at the end is none.
+        bool number = false;
+        int hundredths = 0;
+        while (process_.canReadLine())
+            if (const int v = process_.readLine().trimmed().toInt(&number); number)
+                hundredths = v;
+        if (!making_ || hundredths <= 0)
+            return;
+        made_ = std::clamp(hundredths / 100.0, made_, 1.0);
+        emit changed();
+    });
     connect(&process_, &QProcess::errorOccurred, this, [this](QProcess::ProcessError error) {
         if (error != QProcess::FailedToStart)
             return;
@@ -85,8 +97,20 @@ void Trainer::next() {
         ask();
 }
 
+void Trainer::stop() {
+    if (!making_)
+        return;
+    making_ = false;
+    ++round_;
+    process_.kill();
+    process_.waitForFinished(2000);
+    emit changed();
+}
+
 void Trainer::makeLake() {
     making_ = true;
+    made_ = 0;
+    ++round_;
     seed_ = QRandomGenerator::global()->generate() % 1'000'000;
     slopes_ = progress_.next() == Skill::uphill;
     lake_ = slopes_ ? sloping_lake(seed_, difficulty_) : practice_lake(seed_, difficulty_);
@@ -109,6 +133,7 @@ void Trainer::makeLake() {
                           folder_->filePath(QStringLiteral("lake.nc")),
                           QStringLiteral("--seconds"),
                           QString::number(lake_.length_m / lake_.speed_m_s, 'f', 1),
+                          QStringLiteral("--progress"),
                           QStringLiteral("--range"),
                           QString::number(lake_.range_m, 'f', 1)};
     // Every other water is heard by the other engine: an eye shall learn the water, not one engine's look.
@@ -121,6 +146,8 @@ void Trainer::makeLake() {
 void Trainer::recorded() {
     if (!making_)
         return;
+    made_ = 1;
+    emit changed();
     session_.jobs.run<Sounded>(
         tr("reading the made-up water"), this,
         [file = folder_->filePath(QStringLiteral("lake.nc")).toStdString()](JobControl &) -> Result<Sounded> {
@@ -137,7 +164,9 @@ void Trainer::recorded() {
             auto read = join_contacts(reader.advance(*scan, true), ReaderSettings().least_confidence);
             return Sounded{std::move(scan), std::move(read)};
         },
-        [this](Result<Sounded> sounded) {
+        [this, round = round_](Result<Sounded> sounded) {
+            if (round != round_)
+                return;
             making_ = false;
             if (!sounded) {
                 session_.notices.raise(topic, sounded.error());

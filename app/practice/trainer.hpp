@@ -42,6 +42,10 @@ class Trainer : public QObject {
     /// Asks: of the water at hand while things are left in it, else of a new one.
     void next();
     bool making() const { return making_; }
+    /// How far the stand-in has sounded the water that is made, 0 to 1; 1 while it is read.
+    double made() const { return made_; }
+    /// Makes no water after all.
+    void stop();
     bool asked() const { return question_.has_value(); }
     const std::optional<PracticeQuestion> &question() const { return question_; }
     std::optional<std::size_t> answered() const { return answered_; }
@@ -87,6 +91,8 @@ class Trainer : public QObject {
     QProcess process_;
     std::uint32_t seed_ = 0;
     bool making_ = false, slopes_ = false;
+    double made_ = 0;
+    int round_ = 0; ///< a water that was stopped is not asked about when it is read
 };
 
 } // namespace heron::app

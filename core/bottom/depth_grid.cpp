@@ -14,6 +14,9 @@ namespace heron {
 namespace {
 
 constexpr double highest_m = -100;
+// How far soundings of a day lie off each other by the receiver's wander; common practice, no published
+// source.
+constexpr double place_sd_m = 0.4;
 constexpr std::size_t lag_bins = 12, most_grid_cells = 16'000'000;
 
 // What soundings differ by at a distance, by metres of `bin_m`, rising.
@@ -147,14 +150,29 @@ DepthGrid depth_grid(std::vector<GroundMap::Sounding> soundings, const UtmZone &
             reachFrom(i, xx + 1, yy + 1, slant);
             reachFrom(i, xx - 1, yy + 1, slant);
         }
-    grid.sd_m.assign(r.cells(), unknown);
-    for (std::size_t i = 0; i < r.cells(); ++i) {
-        if (grid.depth_m[i] <= static_cast<float>(nothing) + 1 || away[i] > static_cast<float>(reach)) {
+    for (std::size_t i = 0; i < r.cells(); ++i)
+        if (grid.depth_m[i] <= static_cast<float>(nothing) + 1 || away[i] > static_cast<float>(reach))
             grid.depth_m[i] = unknown;
-            continue;
+    // Where the bottom falls, a place that is off is a depth that is off (IHO S-44, 6.1.0: horizontal
+    // uncertainty counts by the slope).
+    const auto falls = [&](std::ptrdiff_t i, std::ptrdiff_t at, std::ptrdiff_t n, std::ptrdiff_t stride) {
+        if (at == 0 || at + 1 == n)
+            return 0.0;
+        const auto a = static_cast<double>(grid.depth_m[static_cast<std::size_t>(i - stride)]),
+                   b = static_cast<double>(grid.depth_m[static_cast<std::size_t>(i + stride)]);
+        return a == a && b == b ? (b - a) / (2 * r.cell_m) : 0.0;
+    };
+    grid.sd_m.assign(r.cells(), unknown);
+    for (std::ptrdiff_t yy = 0; yy < rows; ++yy)
+        for (std::ptrdiff_t xx = 0; xx < columns; ++xx) {
+            const auto i = yy * columns + xx;
+            const auto cell_i = static_cast<std::size_t>(i);
+            if (!(grid.depth_m[cell_i] == grid.depth_m[cell_i]))
+                continue;
+            const double slope = std::hypot(falls(i, xx, columns, 1), falls(i, yy, rows, columns));
+            grid.sd_m[cell_i] = static_cast<float>(std::sqrt(
+                own + 2 * v.at(static_cast<double>(away[cell_i])) + std::pow(slope * place_sd_m, 2)));
         }
-        grid.sd_m[i] = static_cast<float>(std::sqrt(own + 2 * v.at(static_cast<double>(away[i]))));
-    }
     return grid;
 }
 

@@ -102,8 +102,18 @@ std::optional<double> stands_under_the_boat_m(const Scan &scan, std::size_t row)
             down = &b;
     if (down == nullptr || !bottom.found || bottom.altitude_m < 2 * from_face_m || down->code.empty())
         return std::nullopt;
-    const auto level = [&](std::size_t k) { return down->scale.db(down->code[k]); };
     const double c = ping.slant_m(1) - ping.slant_m(0);
+    // Mean energy over a decimetre: one cell of noise in ten is as loud as a stalk, and chance would climb
+    // on.
+    constexpr double mean_over_m = 0.1;
+    const auto half = static_cast<std::size_t>(std::max(0.0, std::round(mean_over_m / 2 / c)));
+    const auto level = [&](std::size_t k) {
+        const auto from = k > half ? k - half : 0, to = std::min(down->code.size(), k + half + 1);
+        double sum = 0;
+        for (auto i = from; i < to; ++i)
+            sum += std::pow(10, down->scale.db(down->code[i]) / 10);
+        return 10 * std::log10(sum / static_cast<double>(to - from));
+    };
     const auto at = [&](double slant) {
         return static_cast<std::size_t>(
             std::clamp((slant - ping.slant_m(0)) / c, 0.0, static_cast<double>(down->code.size() - 1)));

@@ -29,7 +29,8 @@ double Contact::position_sd_m() const {
 KindChances Contact::chances_by(const KindModel &model) const {
     if (large)
         return large->chances; // named by its figures, not weighed
-    return shifted(model.chances(zone, weighed()), prior_shift);
+    return shifted(model.chances(zone, weighed()),
+                   prior_shift + (cluster ? cluster_evidence(cluster->z) : 0));
 }
 
 Features Contact::weighed() const {
@@ -165,7 +166,15 @@ void give_large_reasons(Contact &c, UnitSystem units) {
     const auto m = [units](double v) { return said_length(v, units); };
     const auto &l = *c.large;
     const auto high = c.height_m ? c.height_m->value : 0;
-    if (c.kind == Kind::rock_pile) {
+    if (c.kind == Kind::weeds) {
+        c.reasons.push_back(c.length_m ? told("{} bright grains within one rim, {} by {}", l.rays,
+                                              m(*c.length_m), m(c.width_m.value_or(*c.length_m)))
+                                       : told("{} bright grains within one rim", l.rays));
+        c.reasons.push_back(told("between them the ground that lies beside shows, {} dB under the whole",
+                                 std::lround(l.over_db)));
+        if (c.height_m)
+            c.reasons.push_back(told("under the boat it stands {} over the bottom", m(high)));
+    } else if (c.kind == Kind::rock_pile) {
         c.reasons.push_back(c.length_m ? told("{} shadows within one rim, {} by {}", l.rays, m(*c.length_m),
                                               m(c.width_m.value_or(*c.length_m)))
                                        : told("{} shadows within one rim", l.rays));
@@ -219,6 +228,14 @@ void give_reasons(Contact &c, UnitSystem units) {
     }
     if (all.empty())
         all.push_back(sentence(named("peak")));
+    // Of a stone or a log, which is told by itself, its own grains say nothing more.
+    if (c.cluster && (c.loose() || c.family == Family::unsure))
+        all.insert(all.begin(),
+                   c.cluster->usual < 0.5
+                       ? told("{} bright grains within {}, where hardly any are usual", c.cluster->grains,
+                              said_length(c.cluster->radius_m, units))
+                       : told("{} bright grains within {}, where {} are usual", c.cluster->grains,
+                              said_length(c.cluster->radius_m, units), std::lround(c.cluster->usual)));
     // Of what was since named otherwise, by another look or by the guide, its grains say nothing.
     const auto grains = c.crowned() ? c.maybe_fish.size() : 0;
     if (grains == 1)

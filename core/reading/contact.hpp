@@ -1,6 +1,7 @@
 // A contact: one thing as one look saw it, or several looks joined.
 #pragma once
 
+#include "reading/clusters.hpp"
 #include "reading/kind_model.hpp"
 #include "reading/measure.hpp"
 #include "units/units.hpp"
@@ -17,10 +18,11 @@ std::string_view name_of(Placement placement);
 /// What is known of a thing larger than a boat (reading/large.hpp).
 struct Large {
     std::vector<LocatedPoint> edge; ///< where its shadows begin: along a wall, all over a heap
-    bool closed = false;            ///< a heap, or walls about a court: its outline counts, not its line
-    std::size_t rays = 0;           ///< shadows that tell of it
+    bool closed = false;            ///< a heap, walls about a court, weeds: its outline counts, not its line
+    std::size_t rays = 0;           ///< shadows that tell of it; of weeds: bright grains
     double stray_m = 0;             ///< a wall's: of its edge from a straight line, one sigma
     double steady = 0;              ///< share of the steps along it that show it
+    double over_db = 0;             ///< of weeds: mean energy over the ground beside
     KindChances chances{};          ///< by these figures, whatever is said of it or learned
     /// A wall's line from end to end in few points, or the hull of the rest.
     std::vector<GeoPoint> outline() const;
@@ -70,9 +72,10 @@ struct Contact {
     /// What a model says of it in this recording.
     KindChances chances_by(const KindModel &model) const;
     ShadowBehind behind;
-    std::vector<std::string> reasons; ///< what speaks for it
-    std::vector<std::string> doubts;  ///< what speaks against it
-    int looks = 1;                    ///< how many looks were joined
+    std::optional<GrainCluster> cluster; ///< in whose midst it lies as the likeliest of all there
+    std::vector<std::string> reasons;    ///< what speaks for it
+    std::vector<std::string> doubts;     ///< what speaks against it
+    int looks = 1;                       ///< how many looks were joined
     std::optional<Large> large;
     bool provisional = false; ///< read before all that lies about it was heard
     std::optional<Kind> said; ///< by the guide; then it is what was said
@@ -101,6 +104,8 @@ struct Contact {
                    chances[static_cast<std::size_t>(Kind::brush)] >
                0.5;
     }
+    /// Of many that stand apart: a group, a cloud of bait, weeds.
+    bool loose() const { return kind == Kind::fish_group || kind == Kind::bait_ball || kind == Kind::weeds; }
     double real() const { return 1 - chances[static_cast<std::size_t>(Kind::none)]; }
     double position_sd_m() const;
 };

@@ -1,5 +1,7 @@
 #include "reading/echoes.hpp"
 
+#include "reading/box_energy.hpp"
+
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -34,20 +36,7 @@ Standing standing(const cv::Mat &off, const Swath &s, Box box, float sign, doubl
     const int h = whole(box.along_m / s.spacing_m), w = whole(box.across_m / s.cell_m);
     Standing r;
     if (energy) {
-        cv::Mat linear;
-        cv::exp(off * 0.2302585, linear);
-        cv::blur(linear, linear, {w, h}, {-1, -1}, cv::BORDER_REPLICATE);
-        cv::max(linear, 1e-4, linear);
-        cv::log(linear, r.mean);
-        r.mean *= 4.342945;
-        // Off what is usual of such means.
-        std::vector<float> some;
-        for (int y = 0; y < r.mean.rows; y += 3)
-            for (int x = 0; x < r.mean.cols; x += 5)
-                some.push_back(r.mean.at<float>(y, x));
-        const auto middle = some.begin() + static_cast<std::ptrdiff_t>(some.size() / 2);
-        std::nth_element(some.begin(), middle, some.end());
-        r.mean -= *middle;
+        r.mean = box_energy_db(off, h, w);
     } else {
         cv::blur(off, r.mean, {w, h}, {-1, -1}, cv::BORDER_REPLICATE);
     }

@@ -51,10 +51,16 @@ std::vector<LargeThing> large_things(const Swath &swath, const std::vector<Shado
 std::vector<Contact> read_large(const Scan &scan, const Swath &swath, const std::vector<double> &run_m,
                                 std::size_t first, std::size_t end);
 
+/// Beds of weeds as contacts of their own (reading/clusters.hpp), as `read_large`. Where the boat ran over
+/// one and a beam looks down, with a height.
+std::vector<Contact> read_weeds(const Scan &scan, const Swath &swath, const std::vector<BrightGrain> &grains,
+                                const std::vector<double> &run_m, std::size_t first, std::size_t end);
+
 /// Place, length and width of a large contact, from its edge.
 void settle_large(Contact &contact);
 
-/// Whether a contact is a part of a large one: it lies at its line or within its outline, and is no fish.
+/// Whether a contact is a part of a large one: it lies at its line or within its outline, and is no fish; of
+/// a bed of weeds only what is as loose itself or hardly told.
 bool part_of_large(const Contact &part, const Contact &large);
 
 /// Joins what several stretches and sides tell of one wall or one heap.

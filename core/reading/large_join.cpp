@@ -141,7 +141,7 @@ Together together(const Contact &a, const Contact &b) {
     const LocalPlane plane(a.large->edge.front().place);
     const auto p = on_plane(plane, a.large->edge), q = on_plane(plane, b.large->edge);
     const double apart = between(p, q);
-    if (a.kind == Kind::rock_pile)
+    if (a.kind == Kind::rock_pile || a.kind == Kind::weeds)
         return apart < wander_m ? Together::goes_on : Together::no;
     const auto l = line_through(p), m = line_through(q);
     const double turned = std::asin(std::min(1.0, std::fabs(l.east * m.north - l.north * m.east)));
@@ -185,6 +185,8 @@ void take_in(Contact &kept, const Contact &other, bool encloses) {
                                               0.4 * std::fabs(kept.height_m->value - other.height_m->value))};
         }
     }
+    if (!kept.height_m)
+        kept.height_m = other.height_m;
     kept.height_at_least = kept.height_at_least && other.height_at_least;
     kept.first_row = std::min(kept.first_row, other.first_row);
     kept.last_row = std::max(kept.last_row, other.last_row);
@@ -239,7 +241,10 @@ bool part_of_large(const Contact &part, const Contact &large) {
         return false;
     const LocalPlane plane(part.place->place);
     const auto all = on_plane(plane, large.large->edge);
-    constexpr double beside_m = 1.6;
+    constexpr double beside_m = 1.6, surely = 0.9;
+    if (large.kind == Kind::weeds && part.kind != Kind::weeds && part.kind != Kind::brush &&
+        part.kind != Kind::bed && part.confidence >= surely)
+        return false;
     if (between({EastNorth{}}, all) < beside_m)
         return true;
     if (!large.large->closed)

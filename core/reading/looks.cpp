@@ -207,6 +207,66 @@ void weigh(std::vector<Candidate> &candidates, Known &known, const KindModel &mo
     }
 }
 
+void give_clusters(const std::vector<GrainCluster> &clusters, const Swath &s, std::size_t swath,
+                   std::vector<Candidate> &candidates) {
+    constexpr double beside_m = 0.5;
+    for (const auto &cluster : clusters) {
+        Contact *likeliest = nullptr;
+        for (auto &[of, echo, c] : candidates) {
+            if (of != swath || c.zone == Zone::water || c.cluster)
+                continue;
+            const auto at = std::lower_bound(s.rows.begin(), s.rows.end(), c.row);
+            if (at == s.rows.end())
+                continue;
+            const auto line = static_cast<std::size_t>(at - s.rows.begin());
+            const double a = s.altitude_m[line],
+                         ground = std::sqrt(std::max(0.0, c.slant_m * c.slant_m - a * a));
+            if (std::hypot(s.along_m[line] - cluster.along_m, ground - cluster.ground_m) <
+                    cluster.radius_m + beside_m &&
+                (likeliest == nullptr || c.real() > likeliest->real()))
+                likeliest = &c;
+        }
+        if (likeliest == nullptr)
+            continue;
+        likeliest->cluster = cluster;
+        likeliest->chances = shifted(likeliest->chances, cluster_evidence(cluster.z));
+        settle_kind(*likeliest);
+    }
+}
+
+namespace {
+
+// What was found of a group or a cloud may be a part of it: where its grains reach it is told to reach.
+void spread_over_cluster(const Scan &scan, const Swath &s, Contact &c) {
+    const auto &k = *c.cluster;
+    const double along = k.last_along_m - k.first_along_m, across = k.far_m - k.near_m;
+    constexpr double wider = 1.5;
+    if (!c.length_m || std::max(along, across) < wider * *c.length_m)
+        return;
+    const auto line_at = [&](double along_m) {
+        const auto at = std::lower_bound(s.along_m.begin(), s.along_m.end(), along_m);
+        return std::min(static_cast<std::size_t>(at - s.along_m.begin()), s.lines() - 1);
+    };
+    const auto own = std::min(
+        static_cast<std::size_t>(std::lower_bound(s.rows.begin(), s.rows.end(), c.row) - s.rows.begin()),
+        s.lines() - 1);
+    const double a = s.altitude_m[own], ground = std::sqrt(std::max(0.0, c.slant_m * c.slant_m - a * a));
+    c.first_row = std::min(c.first_row, s.rows[line_at(k.first_along_m)]);
+    c.last_row = std::max(c.last_row, s.rows[line_at(k.last_along_m)]);
+    c.slant_m = std::min(c.slant_m, std::hypot(k.near_m, a));
+    c.echo_end_m = std::max(c.echo_end_m, std::hypot(k.far_m, a));
+    c.along_m = along;
+    c.length_m = std::max(along, across);
+    c.width_m = std::min(along, across);
+    // As far aside of what was found as its middle lies.
+    c.ground_m.value = std::max(0.0, c.ground_m.value + k.ground_m - ground);
+    const auto placed = place_beside(scan, s.rows[line_at(k.along_m)], c.side, c.ground_m);
+    c.place = placed.at;
+    c.place_state = placed.state;
+}
+
+} // namespace
+
 void finish(const Scan &scan, const Swath &s, const Echo &e, const TrackDepths &depths,
             const std::vector<double> &run_m, Contact &c) {
     if (c.crowned())
@@ -216,6 +276,8 @@ void finish(const Scan &scan, const Swath &s, const Echo &e, const TrackDepths &
     std::sort(c.maybe_fish.begin(), c.maybe_fish.end(),
               [](const auto &p, const auto &q) { return p.chance > q.chance; });
     place_contact(scan, s, e, depths, run_m, c);
+    if (c.cluster && c.loose())
+        spread_over_cluster(scan, s, c);
     // Smeared by a turn: seen, but neither size nor place can be trusted. A ray has its own heading.
     if (s.side != Side::around &&
         std::fabs(static_cast<double>(scan.facts(c.row).turn_deg_s)) > turning_between_looks_deg_s) {

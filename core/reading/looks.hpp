@@ -28,6 +28,11 @@ Contact look_of(const Scan &scan, const Swath &swath, const Echo &echo, const Sh
 /// What each may be, once it is known what all of them show: first by itself, then beside the others.
 void weigh(std::vector<Candidate> &candidates, Known &known, const KindModel &model);
 
+/// Of what lies within a cluster of bright grains the likeliest is believed the more (`cluster_evidence`);
+/// `swath`: which one it is of. What was found in the water is passed over.
+void give_clusters(const std::vector<GrainCluster> &clusters, const Swath &s, std::size_t swath,
+                   std::vector<Candidate> &candidates);
+
 /// Heights, sizes and places, and the grains in wood. `run_m`: metres run, at every row that may be asked.
 void finish(const Scan &scan, const Swath &swath, const Echo &echo, const TrackDepths &depths,
             const std::vector<double> &run_m, Contact &contact);

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 
 namespace heron {
 std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std::size_t end,
@@ -15,12 +16,14 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
     std::vector<Swath> swaths;
     std::vector<Found> all_found;
     std::vector<Candidate> candidates;
+    std::vector<std::vector<BrightGrain>> grains;
     for (const auto side : {Side::port, Side::starboard}) {
         auto prepared = prepare_swath(scan, side, first, end);
         if (prepared.lines() == 0)
             continue;
         all_found.push_back(find_all(prepared));
         swaths.push_back(std::move(prepared));
+        grains.push_back(bright_grains(swaths.back()));
         const auto &s = swaths.back();
         const auto &echoes = all_found.back().echoes;
         const auto &behinds = all_found.back().behinds;
@@ -60,6 +63,8 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
         }
     }
     weigh(candidates, known, model_);
+    for (std::size_t i = 0; i < swaths.size(); ++i)
+        give_clusters(grain_clusters(swaths[i], grains[i]), swaths[i], i, candidates);
     for (auto &[swath, echo, c] : candidates) {
         const auto &s = swaths[swath];
         const auto &e = all_found[swath].echoes[echo];
@@ -69,11 +74,15 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
         found.push_back(std::move(c));
     }
     if (!settings_.keep_all)
-        for (const auto &s : swaths)
-            for (auto &c : read_large(scan, s, run_m_, core_first, core_end)) {
+        for (std::size_t i = 0; i < swaths.size(); ++i) {
+            auto large = read_large(scan, swaths[i], run_m_, core_first, core_end);
+            auto weeds = read_weeds(scan, swaths[i], grains[i], run_m_, core_first, core_end);
+            std::move(weeds.begin(), weeds.end(), std::back_inserter(large));
+            for (auto &c : large) {
                 c.leg = leg_[c.row];
                 found.push_back(std::move(c));
             }
+        }
     border = std::move(told);
     return found;
 }

@@ -51,6 +51,22 @@ TEST_F(Practice, AQuestionIsAskedAnsweredAndExplained) {
     EXPECT_EQ(trainer().progress().questions, 2u);
 }
 
+TEST_F(Practice, AWaterThatIsSoundedTellsHowFarItIsAndCanBeStopped) {
+    trainer().setProgram(QString::fromStdString(test::program("heron-sounder")));
+    key(Qt::Key_8);
+    press("nextQuestion");
+    ASSERT_TRUE(trainer().making());
+    ASSERT_TRUE(test::wait_for([&] { return trainer().made() > 0; }, 150000));
+    const auto early = trainer().made();
+    EXPECT_TRUE(test::wait_for([&] { return trainer().made() > early; }, 150000));
+    press("nextQuestion");
+    EXPECT_FALSE(trainer().making());
+    EXPECT_FALSE(trainer().asked());
+    QTest::qWait(300);
+    EXPECT_FALSE(trainer().asked()) << "what was stopped asks nothing later";
+    EXPECT_FALSE(notice().contains(QStringLiteral("could not"))) << notice().toStdString();
+}
+
 TEST_F(Practice, AStandInThatIsNotThereIsTold) {
     trainer().setProgram(QStringLiteral("/nowhere/at/all"));
     key(Qt::Key_8);

@@ -562,8 +562,12 @@ int ChartView::layersTop() const {
 }
 
 QRect ChartView::rowRect(std::size_t row) const {
-    const int pitch = height() < roomy_height ? layer_high : layer_high + 4;
-    return {14, layersTop() + static_cast<int>(row) * pitch, panel_width - 28, layer_high};
+    // All of them, however low the window with a bar or two above and below.
+    constexpr int least_pitch = 34;
+    const int usual = height() < roomy_height ? layer_high : layer_high + 4,
+              room = (height() - layersTop() - 2) / std::max(1, static_cast<int>(layer_keys_.size())),
+              pitch = std::clamp(room, least_pitch, usual);
+    return {14, layersTop() + static_cast<int>(row) * pitch, panel_width - 28, std::min(layer_high, pitch)};
 }
 
 // The whole row is the target.

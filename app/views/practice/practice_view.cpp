@@ -86,7 +86,12 @@ PracticeView::PracticeView(ViewContext &context, QWidget *parent)
     next_ = new KeyButton(QString(), tr("Begin"), Qt::Key_Return, tr("The next question"), this);
     next_->setObjectName(QStringLiteral("nextQuestion"));
     next_->setPrimary(true);
-    connect(next_, &KeyButton::clicked, &trainer_, &Trainer::next);
+    connect(next_, &KeyButton::clicked, this, [this] {
+        if (trainer_.making())
+            trainer_.stop();
+        else
+            trainer_.next();
+    });
     harder_ =
         new KeyButton(QString(), tr("Plain water"), Qt::Key_H, tr("Plain, rougher, or hard to tell"), this);
     harder_->setObjectName(QStringLiteral("difficulty"));
@@ -173,8 +178,9 @@ void PracticeView::refresh() {
     write_set_->setVisible(!q);
     open_set_->setVisible(!q);
     write_set_->setEnabled(trainer_.own());
-    next_->setEnabled(!trainer_.making() && (!q || trainer_.answered()));
-    next_->setText(trainer_.making() ? tr("Sounding …") : q ? tr("Next") : tr("Begin"));
+    next_->setEnabled(trainer_.making() || !q || trainer_.answered());
+    next_->setText(trainer_.making() ? tr("Stop") : q ? tr("Next") : tr("Begin"));
+    next_->setPrimary(!trainer_.making());
     person_->blockSignals(true);
     person_->clear();
     person_->addItems(trainer_.people());
@@ -466,13 +472,21 @@ void PracticeView::paintEvent(QPaintEvent *) {
         p.setFont(Theme::instance().font(17, true));
         p.setPen(colour("ink"));
         p.drawText(room.adjusted(40, 0, -40, -30), Qt::AlignCenter | Qt::TextWordWrap,
-                   trainer_.making() ? tr("The stand-in sounds a made-up water …")
-                                     : tr("Read a picture; then the lake is drained."));
+                   !trainer_.making()    ? tr("Read a picture; then the lake is drained.")
+                   : trainer_.made() < 1 ? tr("The stand-in sounds a made-up water …")
+                                         : tr("The program reads it too …"));
         p.setFont(Theme::instance().font(14));
         p.setPen(colour("ink2"));
         p.drawText(room.adjusted(60, 60, -60, 30), Qt::AlignCenter | Qt::TextWordWrap,
                    tr("Waters that do not exist, drawn anew each time. What is missed comes back soon, what "
                       "is known seldom."));
+        if (trainer_.making()) {
+            // How far it is.
+            const QRectF bar(room.center().x() - 120, room.center().y() + 62, 240, 6);
+            p.fillRect(bar, colour("line"));
+            p.fillRect(QRectF(bar.topLeft(), QSizeF(bar.width() * trainer_.made(), bar.height())),
+                       colour("ink"));
+        }
         return;
     }
     if (!trainer_.answered()) {

@@ -90,6 +90,17 @@ TEST(Large, OnTheDemoLakeWallHeapAndMillAreOneEach) {
                             [](const Contact *c) { return c->kind == Kind::built && !c->large; }),
               1);
 
+    // Five hundred fry at 128,66, 2.4 m over the bottom, a cloud of some four metres. How high they swim does
+    // not show: they are put where the bottom is as far.
+    const auto fry = within(all, 128, 66, 3);
+    ASSERT_EQ(fry.size(), 1u);
+    EXPECT_TRUE(fry[0]->loose()) << name_of(fry[0]->kind);
+    EXPECT_GT(*fry[0]->length_m, 2.5);
+    EXPECT_LT(*fry[0]->length_m, 6.5);
+    ASSERT_TRUE(fry[0]->cluster);
+    EXPECT_GT(fry[0]->cluster->z, 7);
+    EXPECT_THAT(fry[0]->reasons, testing::Contains(testing::HasSubstr("bright grains within")));
+
     // And no other: stumps, boulder, trees and trunk are none.
     EXPECT_EQ(std::count_if(all.begin(), all.end(), [](const Contact &c) { return c.large.has_value(); }), 3);
 }
