@@ -36,9 +36,7 @@ using Progress = std::function<void(double share)>;
 Result<Reading> read_one(const std::string &file, const Progress &progress,
                          std::optional<double> compass_late_s = std::nullopt) {
     Reading r;
-    ReaderSettings settings;
-    settings.block_m = 120; // longer blocks share their margins among more rows
-    Reader reader(KindModel::shipped(), settings);
+    Reader reader; // in the blocks that docs/accuracy.md measured
     SweepReader sweeps;
     std::vector<Contact> turns; // what the turns of a head showed
     std::optional<double> late_s;

@@ -48,7 +48,7 @@ void dressPage(QWidget *page) {
                 "QComboBox::drop-down { border: none; width: 32px; } QComboBox::down-arrow { image: "
                 "url(:/glyphs/down.svg); width: 20px; height: 20px; } QComboBox QAbstractItemView { "
                 "background: "
-                "%1; color: %2; font-size: 15px; }")
+                "%1; color: %2; font-size: 15px; selection-color: %1; }")
                 .arg(colour("lift").name(), colour("ink").name(), colour("line").name(),
                      colour("reed").name()) +
             Theme::instance().scrollBarStyle());

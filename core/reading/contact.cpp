@@ -189,6 +189,8 @@ void give_large_reasons(Contact &c, UnitSystem units) {
         c.reasons.push_back(told("on {} of 100 steps along it the shadow tells it, {} of height all along",
                                  std::lround(100 * l.steady), m(high)));
     }
+    if (c.kind == Kind::ledge)
+        c.reasons.push_back(told("no bright face before the dark: the ground falls away there"));
     if (c.height_at_least)
         c.reasons.push_back(told("the shadow is cut at the edge of the range: it is at least that high"));
     if (c.looks > 1)

@@ -276,7 +276,12 @@ std::vector<LargeThing> large_things(const Swath &s, const std::vector<ShadowRun
         const double strip = t.length_m * 2 * linked_m;
         if (static_cast<double>(of.size()) < 6 * outside(of.size(), strip) * strip)
             continue;
-        t.kind = Kind::built;
+        // A wall's face is heard far louder than any ground; where the ground falls away nothing is.
+        std::vector<double> bright;
+        for (const auto i : of)
+            bright.push_back(runs[i].bright_db);
+        constexpr double least_face_db = 8;
+        t.kind = quantile(bright, 0.5) < least_face_db ? Kind::ledge : Kind::built;
         t.height_m = {middle, std::hypot(0.06 + 0.12 * middle,
                                          1.25 * spread / std::sqrt(static_cast<double>(of.size())))};
         take(t);
@@ -359,7 +364,7 @@ std::vector<Contact> read_large(const Scan &scan, const Swath &s, const std::vec
         c.height_m = t.height_m;
         c.height_at_least = t.at_least;
         c.length_m = t.length_m;
-        c.width_m = t.kind == Kind::built ? std::min(1.0, t.width_m) : t.width_m;
+        c.width_m = t.kind == Kind::rock_pile ? t.width_m : std::min(1.0, t.width_m);
         c.along_m = runs[t.runs.back()].along_m - runs[t.runs.front()].along_m;
         Large large;
         large.chances = c.chances;

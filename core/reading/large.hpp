@@ -33,7 +33,8 @@ inline constexpr double large_step_m = 0.4;
 std::vector<ShadowRun> shadow_runs(const Swath &swath);
 
 /// Runs that hang together, as one thing. A wall or bank: within 0.9 m of each other over 6 m and more, one
-/// run to a step, along one line and of one height. A heap of stones: within 2.5 m, from 5 m by 4 m on,
+/// run to a step, along one line and of one height; where its edge is no 8 dB over the ground (median), a
+/// ledge from above: the dark is ground that falls away. A heap of stones: within 2.5 m, from 5 m by 4 m on,
 /// several to a step and two to 5 m² at the least. What is neither comes not.
 struct LargeThing {
     Kind kind = Kind::built;

@@ -131,6 +131,23 @@ TEST_F(Marks, DoubledOnesAreShownSideBySideJoinedAndPartedAgain) {
     EXPECT_EQ(marks().all().size(), 3u);
 }
 
+// Marks are for the crew until somebody says otherwise: a client's pack of them would be empty.
+TEST_F(Marks, APackOfNothingIsNotWritten) {
+    auto stump = mark("Stump by the sill", Kind::stump);
+    add(stump);
+    key(Qt::Key_6);
+    press("pagePack");
+    auto *write = window->findChild<QWidget *>(QStringLiteral("writePack"));
+    ASSERT_NE(write, nullptr);
+    EXPECT_FALSE(write->isEnabled());
+    EXPECT_TRUE(view().packing().told().join(QLatin1Char('|')).contains(QStringLiteral("said in its Story")));
+    stump.level = Level::client;
+    ASSERT_TRUE(marks().change(stump));
+    EXPECT_TRUE(write->isEnabled());
+    EXPECT_FALSE(
+        view().packing().told().join(QLatin1Char('|')).contains(QStringLiteral("said in its Story")));
+}
+
 TEST_F(Marks, APackHoldsWhatIsToldAndNoMore) {
     auto open = mark("CLIENTNAME", Kind::stump), own = mark("SECRETNAME", Kind::stump, 50);
     open.level = Level::client;

@@ -28,7 +28,7 @@ PackPage::PackPage(ViewContext &context, QWidget *parent) : QWidget(parent), con
         auto *c = new QComboBox(this);
         c->setObjectName(QString::fromLatin1(name));
         c->setMinimumHeight(44);
-        connect(c, &QComboBox::activated, this, qOverload<>(&QWidget::update));
+        connect(c, &QComboBox::activated, this, &PackPage::refresh);
         column->addWidget(c);
         return c;
     };
@@ -64,7 +64,7 @@ PackPage::PackPage(ViewContext &context, QWidget *parent) : QWidget(parent), con
         if (!path.isEmpty())
             write(path);
     });
-    connect(&context_.marks, &MarkLibrary::marksChanged, this, qOverload<>(&QWidget::update));
+    connect(&context_.marks, &MarkLibrary::marksChanged, this, &PackPage::refresh);
     connect(&context_.window, &WindowState::selectionChanged, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
@@ -72,6 +72,12 @@ PackPage::PackPage(ViewContext &context, QWidget *parent) : QWidget(parent), con
 void PackPage::setMarks(std::vector<std::string> ids) {
     ids_ = std::move(ids);
     std::sort(ids_.begin(), ids_.end());
+    refresh();
+}
+
+// A pack of nothing is not written.
+void PackPage::refresh() {
+    write_->setEnabled(!packed(chosen(), settings()).empty());
     update();
 }
 
@@ -102,6 +108,10 @@ QStringList PackPage::told() const {
     QStringList lines;
     for (const auto &line : told_of_pack(chosen(), settings()))
         lines << capital(QString::fromStdString(line));
+    const auto all = chosen();
+    if (std::any_of(all.begin(), all.end(),
+                    [&](const Mark &m) { return !open_to(m.level, settings().receiver); }))
+        lines << tr("Who may see a mark is said in its Story, of all that the wall shows under Many.");
     if (names().most_letters > 0) {
         const auto pack = packed(chosen(), settings());
         const auto shown = fitted_names(pack, names());

@@ -31,6 +31,7 @@ class PackPage : public QWidget {
 
   private:
     std::vector<Mark> chosen() const;
+    void refresh();
     void paintCode(QPainter &p, QRectF box);
     ViewContext &context_;
     QComboBox *receiver_, *circle_, *only_, *names_;

@@ -2,6 +2,7 @@
 
 #include "lake.hpp"
 #include "reading/reader.hpp"
+#include "recording/recording.hpp"
 
 #include <cmath>
 #include <fstream>
@@ -134,6 +135,7 @@ std::vector<ShadowRun> runs_along(double length_m, double turned_deg, double hei
         r.along_m = x;
         r.ground_m = 12 + x * std::tan(turn) + off(random);
         r.height_m = height_m;
+        r.bright_db = 20;
         runs.push_back(r);
     }
     return runs;
@@ -158,6 +160,35 @@ RC_GTEST_PROP(Large, AStraightRunOfShadowsIsOneWallAsLongAsItIs, ()) {
     RC_ASSERT(std::fabs(found[0].length_m - length) < 1.2);
     RC_ASSERT(std::fabs(found[0].height_m.value - height) < 1e-9);
     RC_ASSERT(large_things(even_swath(), runs_along(5, turned, height, 0.1, 3)).empty());
+}
+
+// Dark behind nothing bright: the ground falls away, as on the ledge of the sample of another making.
+TEST(Large, ADarkStripWithoutABrightEdgeIsALedge) {
+    auto runs = runs_along(14, 20, 0.9, 0.1, 3);
+    for (auto &r : runs)
+        r.bright_db = 5;
+    const auto found = large_things(even_swath(), runs);
+    ASSERT_EQ(found.size(), 1u);
+    EXPECT_EQ(found[0].kind, Kind::ledge);
+}
+
+// That sample in stretches of any length, the short ones of a live picture too: its ledge is no wall.
+TEST(Large, TheLedgeOfTheSampleIsNoWall) {
+    for (const double block : {20.0, 60.0, 120.0}) {
+        auto recording = read_recording(HERON_SAMPLES "/quarry-pool.nc");
+        ASSERT_TRUE(recording);
+        Scan scan;
+        scan.nav = recording->head.nav;
+        scan.installation = recording->head.installation;
+        for (auto &p : recording->pings)
+            scan.push({std::move(p), std::nullopt, {}});
+        ReaderSettings settings;
+        settings.block_m = block;
+        Reader reader(KindModel::shipped(), settings);
+        for (const auto &c : join_contacts(reader.advance(scan, true), 0.5))
+            EXPECT_FALSE(c.large && c.kind != Kind::ledge)
+                << block << " m: " << name_of(c.kind) << " at row " << c.row;
+    }
 }
 
 TEST(Large, ShadowsOfAllHeightsAlongALineAreNoWall) {
