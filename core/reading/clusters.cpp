@@ -237,10 +237,10 @@ std::vector<BrightGrain> over_maxima_about(const std::vector<BrightGrain> &grain
     return told;
 }
 
-// Whether the ground that lies beside shows between the grains of a disc: the medians of both are alike, and
-// the mean energy within is higher. Ground of another kind differs in both.
+// Whether the ground that lies beside shows between the grains of a disc: the mean energy within is higher, and
+// the medians of both differ less than that and by less than 8 dB. Ground of another kind differs in both alike.
 bool ground_shows(const Swath &s, const GrainCluster &c) {
-    constexpr double of_radius = 0.8, apart_m = 0.7, beside_m = 4, alike_db = 4, higher_db = 2, more_db = 1.5;
+    constexpr double of_radius = 0.8, apart_m = 0.7, beside_m = 4, alike_db = 8, higher_db = 2, more_db = 1.5;
     constexpr std::size_t least = 30;
     const auto columns = s.ground.columns;
     std::vector<double> inside, beside;
@@ -297,13 +297,11 @@ std::vector<GrainCluster> grain_clusters(const Swath &s, const std::vector<Brigh
         return found;
     const auto e = extent_of(s);
     add_clusters(grains, e, found);
-    // By what the maxima about reach, too: what only so stands out must let the ground be seen between its
-    // grains.
+    // By what the maxima about reach, too; and of all only where the ground shows between the grains: a spot
+    // of coarser ground is full of grains as well.
     if (s.ground_level_db.size() == s.lines() * s.ground.columns) {
-        std::vector<GrainCluster> by_what_is_about;
-        add_clusters(over_maxima_about(grains, e), e, by_what_is_about);
-        std::copy_if(by_what_is_about.begin(), by_what_is_about.end(), std::back_inserter(found),
-                     [&](const GrainCluster &c) { return ground_shows(s, c); });
+        add_clusters(over_maxima_about(grains, e), e, found);
+        std::erase_if(found, [&](const GrainCluster &c) { return !ground_shows(s, c); });
     }
     std::sort(found.begin(), found.end(), [](const auto &a, const auto &b) { return a.z > b.z; });
     std::vector<GrainCluster> kept;
@@ -381,7 +379,7 @@ Against against_beside(const Swath &s, const Squares &squares, const cv::Mat &la
 } // namespace
 
 std::vector<WeedBed> weed_beds(const Swath &s, const std::vector<BrightGrain> &grains) {
-    constexpr std::size_t least_grains = 100;
+    constexpr std::size_t least_grains = 100, least_in_bed = 80;
     constexpr double least_area_m2 = 20, a_m2 = 0.8, times_usual = 4, least_fill = 0.35, wide_m = 0.8;
     std::vector<WeedBed> found;
     if (s.lines() == 0 || grains.size() < least_grains)
@@ -422,7 +420,7 @@ std::vector<WeedBed> weed_beds(const Swath &s, const std::vector<BrightGrain> &g
         if (cells * square_m * square_m < least_area_m2 || cells < least_fill * box)
             continue;
         const auto against = against_beside(s, squares, labels, label);
-        if (!against.known || against.between_db < -3 || against.between_db > 4 || against.over_db < 4 ||
+        if (!against.known || against.between_db < -3 || against.between_db > 4 || against.over_db < 6 ||
             against.over_db < against.between_db + 1.5)
             continue;
         WeedBed bed;
@@ -451,7 +449,8 @@ std::vector<WeedBed> weed_beds(const Swath &s, const std::vector<BrightGrain> &g
             }
         }
         bed.grains = static_cast<std::size_t>(grown);
-        found.push_back(std::move(bed));
+        if (bed.grains >= least_in_bed)
+            found.push_back(std::move(bed));
     }
     return found;
 }

@@ -380,16 +380,7 @@ std::vector<Contact> read_large(const Scan &scan, const Swath &s, const std::vec
                 large.edge.push_back(*placed.at);
         }
         c.ground_m = {ground_of(middle), 0.3 + 0.02 * middle.ground_m};
-        c.depth_m = c.bottom.depth_at(c.ground_m.value) + scan.installation.draught_m();
-        const auto placed = place_beside(scan, c.row, s.side, c.ground_m);
-        c.place = placed.at;
-        c.place_state = placed.state;
-        c.large = std::move(large);
-        settle_large(c);
-        if (std::isnan(scan.facts(c.row).speed_m_s)) {
-            c.length_m.reset();
-            c.width_m.reset();
-        }
+        place_large(scan, std::move(large), c);
         found.push_back(std::move(c));
     }
     return found;

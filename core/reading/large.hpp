@@ -60,6 +60,10 @@ std::vector<Contact> read_weeds(const Scan &scan, const Swath &swath, const std:
 /// Place, length and width of a large contact, from its edge.
 void settle_large(Contact &contact);
 
+/// Puts a large contact where it lies, `ground_m` aside of the boat at its row, with the depth there; without
+/// a speed it has neither length nor width.
+void place_large(const Scan &scan, Large large, Contact &contact);
+
 /// Whether a contact is a part of a large one: it lies at its line or within its outline, and is no fish; of
 /// a bed of weeds only what is as loose itself or hardly told.
 bool part_of_large(const Contact &part, const Contact &large);

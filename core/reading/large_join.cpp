@@ -2,11 +2,13 @@
 #include "reading/large.hpp"
 
 #include "geo/position.hpp"
+#include "reading/measure.hpp"
 #include "sonar/median.hpp"
 
 #include <algorithm>
 #include <cmath>
 #include <iterator>
+#include <utility>
 
 namespace heron {
 namespace {
@@ -123,6 +125,19 @@ void settle_large(Contact &c) {
         c.place->place = plane.to_globe(middle);
 }
 
+void place_large(const Scan &scan, Large large, Contact &c) {
+    c.depth_m = c.bottom.depth_at(c.ground_m.value) + scan.installation.draught_m();
+    const auto placed = place_beside(scan, c.row, c.side, c.ground_m);
+    c.place = placed.at;
+    c.place_state = placed.state;
+    c.large = std::move(large);
+    settle_large(c);
+    if (std::isnan(scan.facts(c.row).speed_m_s)) {
+        c.length_m.reset();
+        c.width_m.reset();
+    }
+}
+
 namespace {
 
 double between(const Points &a, const Points &b) {
@@ -235,7 +250,25 @@ std::vector<GeoPoint> Large::outline() const {
     return told;
 }
 
+namespace {
+
+// The tops of stalks under the boat are heard before the first return, many at once: what looks like a cloud
+// in the water within a bed that reaches under the boat, no higher than the bed, is the bed.
+bool tops_of_weeds(const Contact &part, const Contact &large) {
+    constexpr double under_m = 3, usual_height_m = 1.5, over_m = 0.5;
+    const double a = large.bottom.altitude_m,
+                 nearest = std::sqrt(std::max(0.0, large.slant_m * large.slant_m - a * a));
+    const double top = (large.height_m ? large.height_m->value : usual_height_m) + over_m;
+    return part.zone == Zone::water && part.loose() && !part.said && part.leg == large.leg &&
+           part.row >= large.first_row && part.row <= large.last_row && nearest < under_m &&
+           a - part.slant_m < top;
+}
+
+} // namespace
+
 bool part_of_large(const Contact &part, const Contact &large) {
+    if (large.large && large.kind == Kind::weeds && !part.large && tops_of_weeds(part, large))
+        return true;
     if (part.large || !part.place || !large.large || part.family == Family::fish ||
         part.zone == Zone::track || part.zone == Zone::water || part.said)
         return false;

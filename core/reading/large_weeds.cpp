@@ -90,18 +90,9 @@ std::vector<Contact> read_weeds(const Scan &scan, const Swath &s, const std::vec
                 placed.at)
                 large.edge.push_back(*placed.at);
         c.ground_m = {(near + far) / 2, 0.3 + 0.02 * far};
-        c.depth_m = c.bottom.depth_at(c.ground_m.value) + scan.installation.draught_m();
-        const auto placed = place_beside(scan, c.row, s.side, c.ground_m);
-        c.place = placed.at;
-        c.place_state = placed.state;
-        c.large = std::move(large);
         c.length_m = c.along_m;
         c.width_m = far - near;
-        settle_large(c);
-        if (std::isnan(scan.facts(c.row).speed_m_s)) {
-            c.length_m.reset();
-            c.width_m.reset();
-        }
+        place_large(scan, std::move(large), c);
         found.push_back(std::move(c));
     }
     return found;

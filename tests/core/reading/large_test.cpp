@@ -162,6 +162,37 @@ RC_GTEST_PROP(Large, AStraightRunOfShadowsIsOneWallAsLongAsItIs, ()) {
     RC_ASSERT(large_things(even_swath(), runs_along(5, turned, height, 0.1, 3)).empty());
 }
 
+// Stalks under the boat reach over the first return: a cloud within the bed is the bed, one high over it is
+// not.
+TEST(Large, TopsOfWeedsUnderTheBoatAreNoCloud) {
+    Contact bed;
+    bed.kind = Kind::weeds;
+    bed.large = Large{};
+    bed.first_row = 100;
+    bed.last_row = 400;
+    bed.bottom.altitude_m = 4;
+    bed.slant_m = 4.2;
+    bed.height_m = Estimate{1, 0.2};
+    Contact cloud;
+    cloud.zone = Zone::water;
+    cloud.kind = Kind::bait_ball;
+    cloud.family = Family::fish;
+    cloud.row = 200;
+    cloud.slant_m = 3.1;
+    EXPECT_TRUE(part_of_large(cloud, bed));
+    cloud.slant_m = 2.2;
+    EXPECT_FALSE(part_of_large(cloud, bed)) << "it swims over the bed";
+    cloud.slant_m = 3.1;
+    cloud.row = 500;
+    EXPECT_FALSE(part_of_large(cloud, bed)) << "beyond it";
+    cloud.row = 200;
+    cloud.kind = Kind::fish;
+    EXPECT_FALSE(part_of_large(cloud, bed)) << "one fish alone may stand in weeds";
+    bed.slant_m = 9;
+    cloud.kind = Kind::bait_ball;
+    EXPECT_FALSE(part_of_large(cloud, bed)) << "the bed lies aside of the boat";
+}
+
 // Dark behind nothing bright: the ground falls away, as on the ledge of the sample of another making.
 TEST(Large, ADarkStripWithoutABrightEdgeIsALedge) {
     auto runs = runs_along(14, 20, 0.9, 0.1, 3);
