@@ -237,8 +237,9 @@ std::vector<BrightGrain> over_maxima_about(const std::vector<BrightGrain> &grain
     return told;
 }
 
-// Whether the ground that lies beside shows between the grains of a disc: the mean energy within is higher, and
-// the medians of both differ less than that and by less than 8 dB. Ground of another kind differs in both alike.
+// Whether the ground that lies beside shows between the grains of a disc: the mean energy within is higher,
+// and the medians of both differ less than that and by less than 8 dB. Ground of another kind differs in both
+// alike.
 bool ground_shows(const Swath &s, const GrainCluster &c) {
     constexpr double of_radius = 0.8, apart_m = 0.7, beside_m = 4, alike_db = 8, higher_db = 2, more_db = 1.5;
     constexpr std::size_t least = 30;

@@ -36,10 +36,11 @@ double cluster_z(double grains, double usual, double dispersion);
 
 /// Clusters from z = 3.5 on, the strongest first, none in another: the scan statistic for counts (Kulldorff
 /// 1997, "A spatial scan statistic", Communications in Statistics 26), its discs about each of the brightest
-/// grains. Two levels are tried, those that one grain in 10 m² and one in 25 m² pass; what is usual is
-/// counted within six metres, and no less than all over the swath; ratios are divided by the dispersion of
-/// counts in squares of two metres (no less than one: that of Poisson), as coarse ground holds grains in
-/// heaps.
+/// grains. Two levels are tried, those that one grain in 10 m² and one in 25 m² pass, for grains as bright as
+/// they are and as bright as they are against the maxima about; what is usual is counted within six metres,
+/// and no less than all over the swath; ratios are divided by the dispersion of counts in squares of two
+/// metres (no less than one: that of Poisson), as coarse ground holds grains in heaps. Where the levels are
+/// known, only those between whose grains the ground shows that lies beside.
 std::vector<GrainCluster> grain_clusters(const Swath &swath, const std::vector<BrightGrain> &grains);
 
 /// What a cluster adds to the logarithm of the odds that a thing in its midst is real, 0 to 4: 0.4 for each
@@ -61,11 +62,11 @@ struct WeedBed {
     double nearest_m = 0;  ///< from the track over ground
 };
 
-/// Beds of 20 m² and more, at least a grain to a square metre, that fill 0.35 of the box around them and
-/// more. A grain rises over speckle: four times as far over the median of all maxima as a sixth of them lies
-/// below it, and 6 dB at the least. Coarse ground is brighter between its grains too: a bed's `between_db`
-/// lies within −3 and +4 dB, and its energy stands 4 dB and more over the ground beside, and 1.5 over
-/// `between_db`.
+/// Beds of 20 m² and 80 grains and more, at least 0.8 of them to a square metre, that fill 0.35 of the box
+/// around them and more. A grain rises over speckle: four times as far over the median of all maxima as a
+/// sixth of them lies below it, and 6 dB at the least. Coarse ground is brighter between its grains too: a
+/// bed's `between_db` lies within −3 and +4 dB, and its energy stands 6 dB and more over the ground beside,
+/// and 1.5 over `between_db`.
 std::vector<WeedBed> weed_beds(const Swath &swath, const std::vector<BrightGrain> &grains);
 
 } // namespace heron
