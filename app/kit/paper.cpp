@@ -44,11 +44,12 @@ void dressPage(QWidget *page) {
             QStringLiteral("*[page=\"true\"] { background: %1; } ").arg(colour("page").name()) +
             QStringLiteral(
                 "QLineEdit, QPlainTextEdit, QComboBox { background: %1; color: %2; border: 1px solid %3; "
-                "border-radius: 3px; padding: 6px; font-size: 15px; selection-background-color: %4; } "
+                "border-radius: 3px; padding: 6px; font-size: 15px; selection-background-color: %4; "
+                "selection-color: %1; } "
                 "QComboBox::drop-down { border: none; width: 32px; } QComboBox::down-arrow { image: "
                 "url(:/glyphs/down.svg); width: 20px; height: 20px; } QComboBox QAbstractItemView { "
                 "background: "
-                "%1; color: %2; font-size: 15px; selection-color: %1; }")
+                "%1; color: %2; font-size: 15px; }")
                 .arg(colour("lift").name(), colour("ink").name(), colour("line").name(),
                      colour("reed").name()) +
             Theme::instance().scrollBarStyle());

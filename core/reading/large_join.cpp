@@ -168,7 +168,8 @@ Together together(const Contact &a, const Contact &b) {
     if ((degrees < alike_deg && apart < goes_on_m && aside < wander_m + 0.25 * m.length_m()) ||
         (degrees < alike_deg && apart < gate_m && aside < 1 + 0.25 * m.length_m()))
         return Together::goes_on;
-    if (std::max(l.length_m(), m.length_m()) > court_m)
+    // Ground that falls away encloses nothing.
+    if (a.kind == Kind::ledge || std::max(l.length_m(), m.length_m()) > court_m)
         return Together::no;
     if ((a.large->closed || b.large->closed) && apart < wander_m)
         return Together::encloses;

@@ -75,10 +75,17 @@ void PackPage::setMarks(std::vector<std::string> ids) {
     refresh();
 }
 
-// A pack of nothing is not written.
+// A pack of nothing is not written. Looked over only while it shows: a library may be large.
 void PackPage::refresh() {
+    if (!isVisible())
+        return;
     write_->setEnabled(!packed(chosen(), settings()).empty());
     update();
+}
+
+void PackPage::showEvent(QShowEvent *event) {
+    QWidget::showEvent(event);
+    refresh();
 }
 
 std::vector<Mark> PackPage::chosen() const {

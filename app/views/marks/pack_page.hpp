@@ -28,6 +28,7 @@ class PackPage : public QWidget {
 
   protected:
     void paintEvent(QPaintEvent *event) override;
+    void showEvent(QShowEvent *event) override;
 
   private:
     std::vector<Mark> chosen() const;

@@ -481,11 +481,11 @@ void PracticeView::paintEvent(QPaintEvent *) {
                    tr("Waters that do not exist, drawn anew each time. What is missed comes back soon, what "
                       "is known seldom."));
         if (trainer_.making()) {
-            // How far it is.
-            const QRectF bar(room.center().x() - 120, room.center().y() + 62, 240, 6);
-            p.fillRect(bar, colour("line"));
+            // How far it is, under two lines of words.
+            const QRectF bar(room.center().x() - 120, room.center().y() + 84, 240, 8);
             p.fillRect(QRectF(bar.topLeft(), QSizeF(bar.width() * trainer_.made(), bar.height())),
                        colour("ink"));
+            p.drawRect(bar);
         }
         return;
     }

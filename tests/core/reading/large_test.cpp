@@ -290,6 +290,15 @@ TEST(Large, WallsThatMeetAtCornersAreOneCourt) {
     EXPECT_GT(walls[0].confidence, 0.98);
 }
 
+TEST(Large, LedgesThatFaceEachOtherEncloseNothing) {
+    std::vector<Contact> ledges{stretch_of_wall(0, 0, 9, 0, 1), stretch_of_wall(9, 0, 9, 8, 1),
+                                stretch_of_wall(0, 8, 9, 8, 1)};
+    for (auto &l : ledges)
+        l.kind = Kind::ledge;
+    join_large(ledges);
+    EXPECT_EQ(ledges.size(), 3u);
+}
+
 TEST(Large, WhatLiesAtAWallIsAPartOfItButNoFish) {
     const auto wall = stretch_of_wall(0, 0, 20, 0, 1);
     Contact stone;
