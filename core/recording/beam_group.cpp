@@ -20,51 +20,6 @@ tl::unexpected<Fault> wrong(const NcGroup &g, const std::string &variable, std::
     return fail(std::move(what), g.path + "/" + variable);
 }
 
-template <class T>
-void append(const nc_vlen_t &v, std::vector<double> &out) {
-    const auto *p = static_cast<const T *>(v.p);
-    out.reserve(v.len);
-    for (std::size_t i = 0; i < v.len; ++i)
-        out.push_back(static_cast<double>(p[i]));
-}
-
-bool append_as(nc_type base, const nc_vlen_t &v, std::vector<double> &out) {
-    switch (base) {
-    case NC_UBYTE:
-        append<unsigned char>(v, out);
-        return true;
-    case NC_BYTE:
-        append<signed char>(v, out);
-        return true;
-    case NC_USHORT:
-        append<unsigned short>(v, out);
-        return true;
-    case NC_SHORT:
-        append<short>(v, out);
-        return true;
-    case NC_UINT:
-        append<unsigned>(v, out);
-        return true;
-    case NC_INT:
-        append<int>(v, out);
-        return true;
-    case NC_UINT64:
-        append<unsigned long long>(v, out);
-        return true;
-    case NC_INT64:
-        append<long long>(v, out);
-        return true;
-    case NC_FLOAT:
-        append<float>(v, out);
-        return true;
-    case NC_DOUBLE:
-        append<double>(v, out);
-        return true;
-    default:
-        return false;
-    }
-}
-
 // The value that netCDF writes where nobody wrote, for types in which it cannot be a sample.
 std::optional<double> default_fill(nc_type type) {
     switch (type) {
@@ -213,7 +168,6 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
         return wrong(g, "ping_time", "is missing");
     if (axis->shape.size() != 1)
         return wrong(g, "ping_time", "wrong dimensions");
-    b.samples_ = *samples;
     const std::size_t wanted = samples->variable_length ? 2 : 3;
     const std::size_t pings = axis->shape[0];
     // A group with a single beam may leave out the axis of beams.
@@ -232,6 +186,7 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
             return wrong(g, "backscatter_r",
                          told("{} samples a ping are more than this program takes", samples->shape.back()));
     }
+    b.samples_ = SampleRows(*samples, beams);
     auto times = read_times(*axis);
     if (!times)
         return wrong(g, "ping_time", times.error().happened);
@@ -339,39 +294,15 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
 }
 
 Result<std::vector<std::vector<double>>> BeamGroup::raw(std::size_t row) const {
-    const auto beams = sides_.size();
-    std::vector<std::vector<double>> out(beams);
-    if (samples_.variable_length) {
-        std::vector<nc_vlen_t> cells(beams, nc_vlen_t{0, nullptr});
-        const std::size_t start[2] = {row, 0}, count[2] = {1, beams};
-        if (nc_get_vara(samples_.group, samples_.id, start, count, cells.data()) != NC_NOERR)
-            return fail("damaged");
-        bool good = true;
-        for (std::size_t i = 0; i < beams; ++i) {
-            good = good && cells[i].len <= most_samples && append_as(samples_.base_type, cells[i], out[i]);
-        }
-        nc_free_vlens(beams, cells.data());
-        if (!good)
-            return fail("damaged");
-    } else {
-        const auto samples = samples_.shape.back();
-        std::vector<double> all(beams * samples);
-        const std::size_t start[3] = {row, 0, 0};
-        const std::size_t count3[3] = {1, beams, samples}, count2[2] = {1, samples};
-        const auto *count = samples_.shape.size() == 3 ? count3 : count2;
-        if (!all.empty() &&
-            nc_get_vara_double(samples_.group, samples_.id, start, count, all.data()) != NC_NOERR)
-            return fail("damaged");
-        for (std::size_t i = 0; i < beams; ++i) {
-            const auto begin = all.begin() + static_cast<std::ptrdiff_t>(i * samples);
-            out[i].assign(begin, begin + static_cast<std::ptrdiff_t>(samples));
-        }
-    }
+    auto rows = samples_.row(row);
+    if (!rows)
+        return rows;
+    auto &out = *rows;
     // Padding at the end is no water.
     for (auto &v : out)
         while (!v.empty() && (std::isnan(v.back()) || (has_fill_ && v.back() == fill_)))
             v.pop_back();
-    return out;
+    return rows;
 }
 
 bool BeamGroup::same_samples(std::size_t row_a, std::size_t row_b) const {

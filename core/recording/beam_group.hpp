@@ -2,6 +2,7 @@
 #pragma once
 
 #include "recording/netcdf_file.hpp"
+#include "recording/sample_rows.hpp"
 #include "sonar/ping.hpp"
 
 namespace heron {
@@ -20,6 +21,8 @@ class BeamGroup {
     const std::optional<std::string> &transducer_id() const { return transducer_id_; }
     /// All but time and sound speed of the ping in `row`.
     Result<Ping> read(std::size_t row) const;
+    /// Rows `first` to `last` (exclusive) may be fetched from the file together.
+    void may_read_together(std::size_t first, std::size_t last) { samples_.may_read_together(first, last); }
     bool same_samples(std::size_t row_a, std::size_t row_b) const;
     const std::vector<Side> &sides() const { return sides_; }
     /// Whether no beam of `other` looks where one of these does, and both are sampled alike.
@@ -40,7 +43,7 @@ class BeamGroup {
 
     std::string path_;
     std::optional<std::string> transducer_id_;
-    NcVariable samples_;
+    SampleRows samples_;
     double fill_ = 0;
     bool has_fill_ = false;
     std::vector<std::optional<UnixNs>> times_;

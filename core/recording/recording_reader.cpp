@@ -38,9 +38,31 @@ struct RecordingReader::State {
     std::vector<Entry> order;
     // Rows are tried apart a few thousand at a time; those that broke the trial are never read here.
     static constexpr std::size_t rows_a_trial = 4096;
-    std::vector<bool> tried; // by so many rows
+    std::size_t parts() const { return (order.size() + rows_a_trial - 1) / rows_a_trial; }
+    std::vector<bool> tried, sound; // by so many rows
     std::unordered_set<std::size_t> broken;
+    std::optional<std::size_t> together; // the part whose rows are fetched together
+    void fetch_together(std::size_t part);
 };
+
+// From here on the rows of each group that belong to this part are read many at a time.
+void RecordingReader::State::fetch_together(std::size_t part) {
+    if (together == part)
+        return;
+    together = part;
+    std::vector<std::pair<std::size_t, std::size_t>> span(groups.size(), {std::size_t(-1), 0});
+    const auto take = [&](std::size_t group, std::size_t row) {
+        span[group].first = std::min(span[group].first, row);
+        span[group].second = std::max(span[group].second, row + 1);
+    };
+    for (auto i = part * rows_a_trial; i < std::min(order.size(), (part + 1) * rows_a_trial); ++i) {
+        take(order[i].group, order[i].row);
+        for (std::size_t n = 0; n < order[i].other_count; ++n)
+            take(order[i].others[n].group, order[i].others[n].row);
+    }
+    for (std::size_t g = 0; g < groups.size(); ++g)
+        groups[g].may_read_together(std::min(span[g].first, span[g].second), span[g].second);
+}
 
 namespace {
 
@@ -321,7 +343,7 @@ Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path)
 // All pings of a short recording; of a long one those of its beginning, its end and two places between.
 SampleCheck RecordingReader::look_through() const {
     SampleCheck check;
-    const auto parts = (size() + State::rows_a_trial - 1) / State::rows_a_trial;
+    const auto parts = state_->parts();
     for (std::size_t part = 0; part < parts; ++part) {
         if (parts > 4 && part != 0 && part != parts - 1 && part != parts / 3 && part != 2 * parts / 3)
             continue;
@@ -332,23 +354,33 @@ SampleCheck RecordingReader::look_through() const {
     return check;
 }
 
-// Reads some thousand rows in a child; a row that breaks it is noted, and the rest is tried anew.
+// Reads some thousand rows in a child: many at a time, as they are read later; if that breaks it, one by one.
+// A row that breaks it alone is noted, and the rest is tried anew.
 void RecordingReader::try_pings_from(std::size_t first) const {
     auto &s = *state_;
+    const auto part = first / State::rows_a_trial;
     const auto last = std::min(first + State::rows_a_trial, s.order.size());
-    constexpr int most_broken = 40;
-    auto next = first;
-    for (int n = 0; next < last; ++n) {
-        const auto trial = try_apart(
+    const auto try_from = [&](std::size_t from, bool together) {
+        return try_apart(
             [&](std::atomic<std::size_t> &progress) {
                 // Its own handle: the one of this process shares its place in the file.
                 const auto reader = open_untried(s.name);
-                for (auto i = next; reader && i < last && i < reader->size(); ++i) {
+                if (reader && together)
+                    reader->state_->fetch_together(part);
+                for (auto i = from; reader && i < last && i < reader->size(); ++i) {
                     progress = i;
                     [[maybe_unused]] const auto ping = reader->ping_untried(i);
                 }
             },
             120);
+    };
+    s.sound[part] = try_from(first, true).end == Trial::End::done;
+    if (s.sound[part])
+        return;
+    constexpr int most_broken = 40;
+    auto next = first;
+    for (int n = 0; next < last; ++n) {
+        const auto trial = try_from(next, false);
         if (trial.end == Trial::End::done)
             return;
         const auto at = std::max(next, trial.reached);
@@ -509,12 +541,16 @@ Result<Ping> RecordingReader::ping(std::size_t i) const {
     const std::scoped_lock hold(netcdf_lock());
     auto &s = *state_;
     const auto part = i / State::rows_a_trial;
-    if (s.tried.empty())
-        s.tried.resize(s.order.size() / State::rows_a_trial + 1);
+    if (s.tried.empty()) {
+        s.tried.resize(s.parts());
+        s.sound.resize(s.parts());
+    }
     if (!s.tried.at(part)) {
         s.tried[part] = true;
         try_pings_from(part * State::rows_a_trial);
     }
+    if (s.sound[part])
+        s.fetch_together(part);
     if (s.broken.contains(i))
         return fail(
             told("{}: {}: ping {} is damaged", s.name, s.groups[s.order[i].group].path(), s.order[i].row),
@@ -550,29 +586,6 @@ Result<Ping> RecordingReader::ping_untried(std::size_t i) const {
                 told("{}: {}: ping {} reaches farther than any lake", state_->name, group.path(), entry.row),
                 "the pings before it and after it are read");
     return ping;
-}
-
-Result<Recording> read_recording(const std::filesystem::path &path) {
-    auto reader = RecordingReader::open(path);
-    if (!reader)
-        return tl::unexpected(reader.error());
-    Recording recording{reader->head(), {}, reader->warnings()};
-    std::size_t damaged = 0;
-    recording.pings.reserve(reader->size());
-    std::optional<Fault> fault;
-    for (std::size_t i = 0; i < reader->size(); ++i) {
-        if (auto p = reader->ping(i)) {
-            recording.pings.push_back(std::move(*p));
-        } else {
-            ++damaged;
-            fault = p.error();
-        }
-    }
-    if (recording.pings.empty() && fault)
-        return tl::unexpected(*fault);
-    if (damaged > 0)
-        recording.warnings.push_back(told("{} pings are damaged and were left out", damaged));
-    return recording;
 }
 
 } // namespace heron
