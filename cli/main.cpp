@@ -7,8 +7,13 @@
 #include "version/version.hpp"
 
 #include <CLI/CLI.hpp>
+#include <malloc.h>
 
 int main(int argc, char **argv) {
+    // Reading makes and drops pictures of some megabytes: kept, not given back to the system and fetched
+    // again.
+    ::mallopt(M_MMAP_THRESHOLD, 32 << 20);
+    ::mallopt(M_TRIM_THRESHOLD, 64 << 20);
     CLI::App app{"Young Heron without a window: looks at sonar recordings, makes them, and carries marks."};
     app.set_version_flag("--version", std::string(heron::program_and_version));
     app.require_subcommand(1);
