@@ -14,12 +14,6 @@ namespace {
 constexpr std::size_t few = 5;
 constexpr double one_visit_s = 2 * 3600;
 
-std::string depth_band(double m, UnitSystem units) {
-    const bool feet = units == UnitSystem::feet;
-    const double step = feet ? 5 : 2, v = feet ? feet_from_metres(m) : m, low = std::floor(v / step) * step;
-    return fmt::format("{:.0f} to {:.0f} {}", low, low + step, feet ? "ft" : "m");
-}
-
 // Four-hour blocks of the sun's own day at the place.
 std::string hours(const Mark &m, UnixNs time) {
     const double day = static_cast<double>(time) / 86'400e9 + (m.place ? m.place->longitude_deg / 360 : 0),
@@ -29,6 +23,12 @@ std::string hours(const Mark &m, UnixNs time) {
 }
 
 } // namespace
+
+std::string depth_band(double m, UnitSystem units) {
+    const bool feet = units == UnitSystem::feet;
+    const double step = feet ? 5 : 2, v = feet ? feet_from_metres(m) : m, low = std::floor(v / step) * step;
+    return fmt::format("{:.0f} to {:.0f} {}", low, low + step, feet ? "ft" : "m");
+}
 
 std::vector<Visit> visits_of(const std::vector<Mark> &marks, const std::map<std::string, DayConditions> &days,
                              const std::map<std::string, std::map<std::string, std::string>> &extra,

@@ -26,6 +26,9 @@ struct DayConditions {
     std::string wind, sky, clarity, level;
 };
 
+/// The band of depth that a depth lies in: "10 to 15 ft", "4 to 6 m".
+std::string depth_band(double m, UnitSystem units);
+
 /// Visits at which somebody fished (looks alone say nothing). Several outcomes of one mark within two hours
 /// are one visit. Factors: kind, depth band, bottom, light, hour by the sun (of the day at the place, not the
 /// clock's), month, and those conditions of the day that are known (by date, "2026-05-14"). `extra`: further

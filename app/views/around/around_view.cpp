@@ -452,7 +452,9 @@ void AroundView::mark(Family family) {
     else if (const auto spot = picture_->pointed())
         at = spot->seen;
     if (!at || !scan.holds(at->row)) {
-        say(tr("Press on the circle first: a mark needs a spot that was sounded."));
+        say(aim ? tr("Nothing was sounded there yet, so there is nothing to mark: press where there is "
+                     "picture.")
+                : tr("Press on the circle first: a mark needs a spot that was sounded."));
         return;
     }
     auto m = measured ? mark_measured(scan, *picture_->handles(), *measured, family,

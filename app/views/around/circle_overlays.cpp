@@ -141,6 +141,9 @@ void CirclePicture::paintReach(QPainter &p) {
     const auto now = pose();
     static constexpr std::array styles{Qt::SolidLine, Qt::DashLine, Qt::DotLine, Qt::DashDotLine};
     const auto units = context_.session.preferences.units();
+    const auto font = Theme::instance().font(13);
+    const QFontMetricsF metrics(font);
+    std::vector<QRectF> written;
     for (std::size_t i = 0; i < boat.seats.size(); ++i) {
         const auto &seat = boat.seats[i];
         const auto from = from_head(boat, seat.at);
@@ -149,20 +152,26 @@ void CirclePicture::paintReach(QPainter &p) {
             const auto thing = now.to(aim->at);
             towards = polar_of({thing.ahead_m - from.ahead_m, thing.right_m - from.right_m}).off_bow_deg;
         }
-        QPainterPath arc;
-        QPointF first;
-        for (int k = -22; k <= 22; ++k) {
-            const auto reach = of_polar({towards + k, seat.reach_m});
-            const auto where = at({from.ahead_m + reach.ahead_m, from.right_m + reach.right_m});
-            k == -22 ? arc.moveTo(where) : arc.lineTo(where);
-            if (k == -22)
-                first = where;
-        }
+        const auto on_arc = [&](double off_deg) {
+            const auto reach = of_polar({towards + off_deg, seat.reach_m});
+            return at({from.ahead_m + reach.ahead_m, from.right_m + reach.right_m});
+        };
+        QPainterPath arc(on_arc(-22));
+        for (int k = -21; k <= 22; ++k)
+            arc.lineTo(on_arc(k));
         cased(p, arc, colour("paper"), 2, styles[i % styles.size()]);
-        paintCased(
-            p, first + QPointF(-30, -4),
-            tr("%1: %2").arg(i + 1).arg(QString::fromStdString(print_length(seat.reach_m, units, 0).figure)),
-            Theme::instance().font(13), colour("paper"));
+        // At that end of its arc where no other seat's figure stands.
+        const auto text =
+            tr("%1: %2").arg(i + 1).arg(QString::fromStdString(print_length(seat.reach_m, units, 0).figure));
+        QRectF room;
+        for (const double off_deg : {-22.0, 22.0, -8.0, 8.0}) {
+            room = metrics.boundingRect(text).translated(on_arc(off_deg) + QPointF(-30, -4));
+            if (std::none_of(written.begin(), written.end(),
+                             [&](const QRectF &r) { return r.adjusted(-6, 0, 6, 0).intersects(room); }))
+                break;
+        }
+        written.push_back(room);
+        paintCased(p, room.topLeft() - metrics.boundingRect(text).topLeft(), text, font, colour("paper"));
     }
 }
 

@@ -475,9 +475,11 @@ QStringList MarksView::facts(const Mark &m) const {
                      .arg(QString::fromStdString(
                          print_position(m.place->latitude_deg, m.place->longitude_deg)));
         const auto e = ellipse_of(m.place_covariance);
-        lines << tr("|± %1, longest %2 along %3")
-                     .arg(text(m.place_covariance.radial_sd_m()), text(e.semi_major_m),
-                          QString::fromStdString(print_bearing(e.bearing_deg)));
+        const auto about = text(m.place_covariance.radial_sd_m());
+        const bool round = e.semi_minor_m > 0.7 * e.semi_major_m;
+        lines << (round ? tr("|± %1").arg(about)
+                        : tr("|± %1, most of it along %2")
+                              .arg(about, QString::fromStdString(print_bearing(e.bearing_deg))));
     }
     if (!m.place_remark.empty())
         lines << tr("|%1").arg(QString::fromStdString(m.place_remark));
@@ -524,10 +526,11 @@ void MarksView::paintFacts(QPainter &p, QRect box) {
         p.drawText(QPointF(0, y), parts[0]);
         p.setPen(colour("ink"));
         p.setFont(Theme::instance().font(13, measured));
-        p.drawText(QPointF(label_wide, y),
-                   p.fontMetrics().elidedText(parts.mid(1).join(QLatin1Char('|')), Qt::ElideRight,
-                                              box.width() - label_wide));
-        y += fact_high;
+        const auto words = parts.mid(1).join(QLatin1Char('|'));
+        const QRect room(label_wide, y - p.fontMetrics().ascent(), box.width() - label_wide, box.height());
+        p.drawText(room, Qt::TextWordWrap, words);
+        const int rows = p.boundingRect(room, Qt::TextWordWrap, words).height() / p.fontMetrics().height();
+        y += fact_high * std::max(1, rows);
         measured = false;
     }
 }
