@@ -63,17 +63,18 @@ void LogBook::remind() {
 void LogBook::refresh() {
     if (looking_)
         return;
+    readDays();
     looking_ = session_.jobs.run<Found>(
         tr("looking through the trips"), this,
         [folder = session_.trip.folder().toStdString()](JobControl &control) -> Result<Found> {
             Found found;
             found.trips = trips_in(folder);
             for (const auto &t : found.trips) {
-                DayConditions c;
+                TripConditions c;
                 if (!control.cancelled() && t.fault.empty() && !t.older)
                     if (const auto trip = TripFile::open_read_only(t.path))
                         if (const auto told = trip->conditions())
-                            c = {told->wind, told->sky, told->clarity, told->level};
+                            c = *told;
                 found.conditions.push_back(std::move(c));
             }
             return found;
@@ -134,6 +135,8 @@ void LogBook::arrange() {
                                        {&d->conditions.level, &c.level}})
             if (to->empty())
                 *to = *from;
+        if (!d->temperature_c)
+            d->temperature_c = c.temperature_c;
     }
     for (const auto &m : marks_.all()) {
         if (auto *d = day(dateOf(m.time))) {
@@ -154,6 +157,7 @@ void LogBook::arrange() {
         days_.push_back(std::move(d->second));
     }
     record_ = record_of(visits());
+    settings_tried_ = settings_tried(marks_.all(), session_.preferences.units());
     emit changed();
 }
 

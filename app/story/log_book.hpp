@@ -6,9 +6,11 @@
 #include "marks/mark_library.hpp"
 #include "plan/round_plan.hpp"
 #include "session/session.hpp"
+#include "story/day_afloat.hpp"
 #include "story/local_rules.hpp"
 #include "story/promise.hpp"
 #include "story/record.hpp"
+#include "story/settings_tried.hpp"
 #include "tuning/last_time.hpp"
 
 #include <QObject>
@@ -28,7 +30,15 @@ struct LogDay {
     };
     std::vector<Visit> visits; ///< in the order of time
     DayConditions conditions;
+    std::optional<double> temperature_c; ///< of the water
     QStringList waters;
+};
+
+/// What the boat was at on a day, as its trips tell it and as the guide put it right.
+struct DayAfloat {
+    std::vector<DayStep> steps;
+    std::vector<DaySpan> guessed, spans;
+    double run_m = 0; ///< over ground
 };
 
 class LogBook : public QObject {
@@ -42,6 +52,16 @@ class LogBook : public QObject {
     /// The newest first.
     const std::vector<LogDay> &days() const { return days_; }
     const Record &record() const { return record_; }
+    /// Looks into the trips of a day, beside the window; `changed` follows.
+    void lookInto(const LogDay &day);
+    /// Null while nobody looked, and where no trip of that day can be read.
+    const DayAfloat *afloat(const QString &date) const;
+    QString aboard(const QString &date) const;
+    void setAboard(const QString &date, const QString &who);
+    /// From now on the boat was at this then; nothing: as it was guessed.
+    void putRight(const QString &date, const DaySpan &span, std::optional<Doing> what);
+    /// With which settings marks were read that proved to be so.
+    const std::vector<SettingsTried> &settingsTried() const { return settings_tried_; }
     /// All visits and what is known of them as a table for other programs.
     bool writeTable(const QString &path);
     /// What the guide foretells of the day and wants of its round.
@@ -74,9 +94,12 @@ class LogBook : public QObject {
   private:
     struct Found {
         std::vector<TripSummary> trips;
-        std::vector<DayConditions> conditions;
+        std::vector<TripConditions> conditions;
     };
     void arrange();
+    void readDays();
+    bool writeDays();
+    void layDoings();
     void remind();
     std::vector<heron::Visit> visits() const;
 
@@ -88,6 +111,14 @@ class LogBook : public QObject {
     std::vector<LogDay> days_;
     Record record_;
     std::vector<LocalRule> rules_;
+    std::vector<SettingsTried> settings_tried_;
+    /// The day that was looked into last; `afloat_of_` names it and how much its trips held then.
+    DayAfloat afloat_;
+    QString afloat_date_, afloat_of_;
+    std::shared_ptr<JobControl> looking_into_;
+    QString days_file_;
+    bool days_readable_ = true;
+    DaysNotes notes_;
 };
 
 } // namespace heron::app

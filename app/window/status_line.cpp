@@ -2,6 +2,7 @@
 
 #include "kit/counted.hpp"
 #include "kit/paragraph.hpp"
+#include "kit/run_words.hpp"
 #include "kit/theme.hpp"
 
 #include <QPainter>
@@ -63,10 +64,7 @@ QString StatusLine::kept() const {
     const auto &scan = shown.scan();
     const auto first = scan.facts(scan.first()).time, last = scan.facts(shown.newest()).time;
     const auto minutes = static_cast<int>(seconds_between(first, last) / 60);
-    const double run = scan.facts(shown.newest()).along_m;
-    const auto far = session_.preferences.units() == UnitSystem::feet
-                         ? tr("%1 mi").arg(run / metres_per_mile, 0, 'f', 1)
-                         : tr("%1 km").arg(run / 1000, 0, 'f', 1);
+    const auto far = runWords(scan.facts(shown.newest()).along_m, session_.preferences.units());
     return tr("kept since %1 · %2 · %3")
         .arg(clockText(first, 5),
              minutes < 60 ? tr("%1 min").arg(minutes)

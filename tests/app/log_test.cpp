@@ -2,8 +2,12 @@
 #include "stage.hpp"
 
 #include "files/identifier.hpp"
+#include "trip/trip_file.hpp"
+#include "views/log/day_page.hpp"
 #include "views/log/log_view.hpp"
 
+#include <filesystem>
+#include <fstream>
 #include <gmock/gmock.h>
 
 using namespace heron;
@@ -27,6 +31,50 @@ class Log : public test::Stage {
         o.species = "zander";
         m.outcomes = {o};
         ASSERT_TRUE(marks().add(m));
+    }
+    // Forty minutes of a lane in 4.5 m and half an hour on one spot, kept as a trip of that morning.
+    void kept_morning() {
+        const auto seven = *parse_rfc3339("2026-05-14T07:00:00Z");
+        std::filesystem::create_directories(folder.file("trips"));
+        auto trip = TripFile::create(folder.file("trips") + "/a.trip.gpkg",
+                                     {"Ellemoor Water", "a sounder", seven, {{0, 0, 0.5}, {}}});
+        ASSERT_TRUE(trip) << trip.error().line();
+        TripFile::Batch batch;
+        TripFile::Knowledge known;
+        GeoPoint place{46.5, -21.25};
+        double along = 0;
+        for (int s = 0; s < 70 * 60; s += 5) {
+            const auto now = seven + s * ns_per_s;
+            const double speed = s < 40 * 60 ? 1.4 : 0.05;
+            SoundedRow row;
+            row.ping.time = now;
+            row.ping.sample_interval_s = 1e-4;
+            for (const auto side : {Side::port, Side::starboard}) {
+                Beam beam;
+                beam.side = side;
+                beam.code = {10, 20, 30};
+                row.ping.beams.push_back(beam);
+            }
+            batch.rows.push_back(row);
+            known.nav.add(PositionSample{.time = now, .place = place});
+            RowFacts facts;
+            facts.time = now;
+            facts.bottom = {.found = true, .altitude_m = 4};
+            facts.along_m = along;
+            facts.speed_m_s = static_cast<float>(speed);
+            known.facts.push_back(facts);
+            place = point_along(place, 90, 5 * speed);
+            along += 5 * speed;
+        }
+        known.settings = {{}};
+        ASSERT_TRUE(trip->append(batch));
+        const auto done = trip->append(known);
+        ASSERT_TRUE(done) << done.error().line();
+    }
+    DayPage &page() { return view().dayPage(); }
+    std::string said() { return view().lines().join(QLatin1Char('|')).toStdString(); }
+    bool looked_into() {
+        return test::wait_for([&] { return view().book().afloat(QStringLiteral("2026-05-14")) != nullptr; });
     }
 };
 
@@ -178,4 +226,92 @@ TEST_F(Log, LocalRulesAreEnteredKeptAndRemindedOf) {
         << notice().toStdString();
     EXPECT_FALSE(notice().contains(QStringLiteral("reed bed"))) << "of another water";
     EXPECT_TRUE(notice().contains(QStringLiteral("authority"))) << notice().toStdString();
+}
+
+TEST_F(Log, ADayTellsWhatTheBoatWasAtAndTheGuidePutsItRight) {
+    kept_morning();
+    visited(Kind::stump, 0, "2026-05-14T07:50:00Z", Outcome::What::landed);
+    key(Qt::Key_7);
+    ASSERT_TRUE(looked_into());
+    EXPECT_THAT(said(), testing::HasSubstr("07:00 to 07:40 UTC · scan"));
+    EXPECT_THAT(said(), testing::HasSubstr("07:40 to 08:10 UTC · fish"));
+    const auto &afloat = *view().book().afloat(QStringLiteral("2026-05-14"));
+    EXPECT_NEAR(afloat.steps[10].depth_m, 4.5, 1e-6) << "from the surface";
+    EXPECT_NEAR(afloat.run_m, 40 * 60 * 1.4, 100);
+    EXPECT_TRUE(test::shows_something(page().grab().toImage()));
+    EXPECT_FALSE(find("doingAshore")->isVisible()) << "nothing is in hand yet";
+
+    QTest::mouseClick(&page(), Qt::LeftButton, Qt::NoModifier, page().spanRect(1).center().toPoint());
+    ASSERT_TRUE(find("doingAshore")->isVisible());
+    press("doingAshore");
+    EXPECT_THAT(said(), testing::HasSubstr("07:40 to 08:10 UTC · ashore"));
+    // By keys: the stretch before, and back to what was guessed.
+    key(Qt::Key_Comma);
+    key(Qt::Key_C);
+    EXPECT_THAT(said(), testing::HasSubstr("07:00 to 07:40 UTC · run"));
+
+    // It stands when the program starts anew; another window sees it at once.
+    open();
+    key(Qt::Key_7);
+    ASSERT_TRUE(looked_into());
+    EXPECT_THAT(said(), testing::HasSubstr("07:00 to 07:40 UTC · run"));
+    EXPECT_THAT(said(), testing::HasSubstr("07:40 to 08:10 UTC · ashore"));
+    QTest::mouseClick(&page(), Qt::LeftButton, Qt::NoModifier, page().spanRect(0).center().toPoint());
+    press("doingGuess");
+    EXPECT_THAT(said(), testing::HasSubstr("07:00 to 07:40 UTC · scan"));
+}
+
+TEST_F(Log, WhoWasAboardIsKeptWithTheDayAndWrittenInTheReport) {
+    kept_morning();
+    key(Qt::Key_7);
+    ASSERT_TRUE(looked_into());
+    auto *aboard = find<QLineEdit>("aboard");
+    QTest::mouseClick(aboard, Qt::LeftButton);
+    QTest::keyClicks(aboard, QStringLiteral("Ida and Bram, 2 xzcv"));
+    QTest::keyClick(aboard, Qt::Key_Return);
+    EXPECT_EQ(view().book().aboard(QStringLiteral("2026-05-14")), QStringLiteral("Ida and Bram, 2 xzcv"));
+    EXPECT_FALSE(aboard->hasFocus()) << "keys are the view's again";
+    EXPECT_THAT(test::contents(folder.file("days.json")), testing::HasSubstr("Ida and Bram"));
+    const auto file = folder.file("day.pdf");
+    view().writeReport(QString::fromStdString(file));
+    const auto words = test::run("pdftotext -layout '" + file + "' -").out;
+    EXPECT_THAT(words, testing::HasSubstr("Aboard: Ida and Bram"));
+    EXPECT_THAT(words, testing::HasSubstr("scan"));
+    EXPECT_THAT(words, testing::HasSubstr("depth"));
+}
+
+// What cannot be read is kept aside and said; what is written then goes into a file of its own.
+TEST_F(Log, NotesOfDaysThatCannotBeReadAreKeptAside) {
+    std::ofstream(folder.file("days.json")) << "{\"2026-05-14\": 7}";
+    kept_morning();
+    key(Qt::Key_7);
+    ASSERT_TRUE(looked_into());
+    EXPECT_TRUE(notice().contains(QStringLiteral("2026-05-14"))) << notice().toStdString();
+    EXPECT_TRUE(notice().contains(QStringLiteral("unread"))) << notice().toStdString();
+    view().book().setAboard(QStringLiteral("2026-05-14"), QStringLiteral("Bram"));
+    EXPECT_THAT(test::contents(folder.file("days.json")), testing::HasSubstr("Bram"));
+    std::size_t aside = 0;
+    for (const auto &e : std::filesystem::directory_iterator(folder.file("")))
+        aside += e.path().string().find("days.json.unread-") != std::string::npos;
+    EXPECT_EQ(aside, 1u);
+}
+
+TEST_F(Log, SettingsAreJudgedByWhatWasFoundOut) {
+    for (int i = 0; i < 6; ++i) {
+        Mark m;
+        m.id = new_identifier();
+        m.family = Family::structure;
+        m.lake = "Ellemoor Water";
+        m.time = *parse_rfc3339("2026-05-14T07:00:00Z");
+        m.range_setting_m = 25;
+        m.frequency_hz = 770e3;
+        m.depth_m = Estimate{4, 0.1};
+        m.confirmed = Confirmed::camera;
+        m.turned_out = i == 0 ? Kind::fish : Kind::stump;
+        ASSERT_TRUE(marks().add(m));
+    }
+    key(Qt::Key_7);
+    ASSERT_EQ(view().book().settingsTried().size(), 1u);
+    EXPECT_EQ(view().book().settingsTried()[0].borne_out, 5u);
+    EXPECT_TRUE(test::shows_something(page().grab().toImage()));
 }

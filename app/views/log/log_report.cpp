@@ -3,6 +3,7 @@
 #include "kit/kind_words.hpp"
 #include "kit/pdf_file.hpp"
 #include "kit/theme.hpp"
+#include "views/log/day_page.hpp"
 #include "views/log/log_view.hpp"
 
 #include <QLocale>
@@ -62,39 +63,19 @@ class Pages {
     double y_ = 0;
 };
 
-} // namespace
-
-// The day on a line of 24 hours: scanned, visits, and which of them bit.
-void LogView::paintHours(QPainter &p, const QRectF &room, const LogDay &d) const {
-    const auto midnight = parse_rfc3339(d.date.toStdString() + "T00:00:00Z").value_or(0);
-    const auto x = [&](UnixNs time) {
-        return room.left() +
-               std::clamp(static_cast<double>(time - midnight) / 86'400e9, 0.0, 1.0) * room.width();
-    };
-    const double base = room.bottom() - 20;
-    p.setPen(QPen(Qt::black, 1));
-    p.drawLine(QPointF(room.left(), base), QPointF(room.right(), base));
-    p.setFont(Theme::instance().font(11));
-    for (int h = 0; h <= 24; h += 3) {
-        const double at = room.left() + h / 24.0 * room.width();
-        p.drawLine(QPointF(at, base), QPointF(at, base + 4));
-        p.drawText(QRectF(std::clamp(at - 20, room.left(), room.right() - 40), base + 5, 40, 16),
-                   h == 0    ? Qt::AlignLeft
-                   : h == 24 ? Qt::AlignRight
-                             : Qt::AlignHCenter,
-                   QString::number(h));
-    }
-    for (const auto &t : d.trips) {
-        const double from = x(t.started), to = x(t.started + static_cast<UnixNs>(t.seconds * 1e9));
-        p.fillRect(QRectF(from, base - 10, std::max(3.0, to - from), 7), Qt::gray);
-    }
-    for (const auto &v : d.visits) {
-        const bool bit = v.outcome.what == Outcome::What::bite || v.outcome.what == Outcome::What::landed;
-        p.setBrush(bit ? QBrush(Qt::black) : QBrush(Qt::white));
-        p.drawEllipse(QPointF(x(v.outcome.time), base - 22), 4, 4);
-    }
-    p.setBrush(Qt::NoBrush);
+// Inks by their meaning, on white.
+QColor onPaper(const char *meaning) {
+    const std::string_view m = meaning;
+    if (m == "page" || m == "lift")
+        return Qt::white;
+    if (m == "ink2")
+        return QColor(0x50, 0x50, 0x50);
+    if (m == "water")
+        return QColor(0xdc, 0xe6, 0xea);
+    return m == "line" || m == "hair" ? QColor(0xc4, 0xc4, 0xc4) : QColor(Qt::black);
 }
+
+} // namespace
 
 void LogView::writeReport(const QString &path) {
     if (day_ >= book_.days().size())
@@ -116,10 +97,9 @@ void LogView::writeReport(const QString &path) {
             if (!d.waters.isEmpty())
                 pages.say(d.waters.join(QStringLiteral(", ")), 15);
             pages.space(8);
-            paintHours(p, pages.room(56), d);
-            pages.say(tr("Hours are UTC. Grey: the boat scanned. Full: a bite or a fish; open: none."), 11);
+            day_page_->paintAfloat(p, pages.room(252), onPaper);
             pages.space(8);
-            for (const auto &line : dayLines())
+            for (const auto &line : day_page_->lines())
                 pages.say(line, 13);
             pages.space(14);
             const auto &r = book_.record();

@@ -8,7 +8,7 @@
 #include "kit/paper.hpp"
 #include "kit/paragraph.hpp"
 #include "kit/theme.hpp"
-#include "story/sun.hpp"
+#include "views/log/day_page.hpp"
 
 #include <QFileDialog>
 #include <QKeyEvent>
@@ -18,28 +18,6 @@
 #include <cmath>
 
 namespace heron::app {
-namespace {
-
-QString clockOf(UnixNs time) {
-    return QString::fromStdString(print_rfc3339(time, 0)).mid(11, 5);
-}
-
-QString wordOf(Outcome::What what) {
-    switch (what) {
-    case Outcome::What::looked:
-        return LogView::tr("looked");
-    case Outcome::What::fished:
-        return LogView::tr("fished, no bite");
-    case Outcome::What::bite:
-        return LogView::tr("bite");
-    case Outcome::What::landed:
-        break;
-    }
-    return LogView::tr("fish");
-}
-
-} // namespace
-
 LogView::LogView(ViewContext &context, QWidget *parent)
     : QWidget(parent), context_(context), book_(context.session, context.marks, context.spots, this) {
     setFocusPolicy(Qt::StrongFocus);
@@ -121,6 +99,7 @@ LogView::LogView(ViewContext &context, QWidget *parent)
     });
     addRoundKeys();
     addRuleFields();
+    day_page_ = new DayPage(context_, book_, this);
     connect(&book_, &LogBook::changed, this, &LogView::refresh);
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
     setPage(Page::day);
@@ -128,6 +107,7 @@ LogView::LogView(ViewContext &context, QWidget *parent)
 
 void LogView::showEvent(QShowEvent *) {
     book_.refresh();
+    day_page_->show(day_);
 }
 
 void LogView::setPage(Page page) {
@@ -136,6 +116,7 @@ void LogView::setPage(Page page) {
         page_keys_[i]->setChecked(i == static_cast<std::size_t>(page));
     table_->setVisible(page == Page::record);
     report_->setVisible(page == Page::day);
+    day_page_->setVisible(page == Page::day);
     for (QWidget *w :
          std::initializer_list<QWidget *>{go_, route_, kind_, hours_, wind_, strength_, fuel_, all_marks_})
         w->setVisible(page == Page::round);
@@ -143,12 +124,14 @@ void LogView::setPage(Page page) {
                                                        add_rule_, remove_rule_})
         w->setVisible(page == Page::rules);
     first_finding_ = 0;
+    day_page_->show(day_);
     makeRound();
     update();
 }
 
 void LogView::refresh() {
     day_ = std::min(day_, book_.days().empty() ? 0 : book_.days().size() - 1);
+    day_page_->show(day_);
     makeRound();
     update();
 }
@@ -188,6 +171,7 @@ void LogView::choose(std::ptrdiff_t day) {
         first_ = day_;
     else if (day_ >= first_ + shown)
         first_ = day_ - shown + 1;
+    day_page_->show(day_);
     update();
 }
 
@@ -266,6 +250,7 @@ void LogView::resizeEvent(QResizeEvent *) {
     const int left = panel + 20, room = width() - panel - 44, under = top + key_high + 2;
     // In a narrow window in two rows: a word that is cut foretells nothing.
     const int in_row = roundRows() == 1 ? 6 : 3, each = (room - (in_row - 1) * 8) / in_row;
+    day_page_->setGeometry(left, under - 2, room, height() - under);
     int n = 0;
     for (QWidget *w : std::initializer_list<QWidget *>{kind_, hours_, wind_, strength_, fuel_, all_marks_}) {
         w->setGeometry(left + n % in_row * (each + 8), under + n / in_row * 52, each, 46);
@@ -282,7 +267,7 @@ void LogView::resizeEvent(QResizeEvent *) {
 
 QStringList LogView::lines() const {
     if (page_ == Page::day)
-        return dayLines();
+        return day_page_->lines();
     QStringList lines;
     if (page_ == Page::round) {
         for (const auto &id : round_.marks)
@@ -302,45 +287,6 @@ QStringList LogView::lines() const {
                      .arg(QString::fromStdString(f.factor), QString::fromStdString(f.value))
                      .arg(f.k)
                      .arg(f.n);
-    return lines;
-}
-
-// When, what, where; conditions first.
-QStringList LogView::dayLines() const {
-    QStringList lines;
-    if (day_ >= book_.days().size())
-        return lines;
-    const auto &d = book_.days()[day_];
-    QStringList conditions;
-    for (const auto *c : {&d.conditions.wind, &d.conditions.sky, &d.conditions.clarity, &d.conditions.level})
-        if (!c->empty())
-            conditions << QString::fromStdString(*c);
-    lines << (conditions.isEmpty() ? tr("No conditions are written down")
-                                   : conditions.join(QStringLiteral(", ")));
-    for (const auto &t : d.trips)
-        lines << tr("%1 to %2 UTC · scanned, %3, %4")
-                     .arg(clockOf(t.started), clockOf(t.started + static_cast<UnixNs>(t.seconds * 1e9)))
-                     .arg(counted(t.rows, tr("row"), tr("rows")), counted(t.marks, tr("mark"), tr("marks")));
-    for (const auto &v : d.visits) {
-        const auto *m = context_.marks.find(v.mark);
-        auto line = QStringLiteral("%1 UTC · %2 · %3")
-                        .arg(clockOf(v.outcome.time),
-                             m != nullptr ? capital(QString::fromStdString(plain_name(*m))) : tr("a mark"),
-                             wordOf(v.outcome.what));
-        if (!v.outcome.species.empty())
-            line += QStringLiteral(" · ") + QString::fromStdString(v.outcome.species);
-        if (v.outcome.length_m)
-            line += QStringLiteral(" · ") +
-                    (context_.session.preferences.units() == UnitSystem::feet
-                         ? tr("%1 in").arg(feet_from_metres(*v.outcome.length_m) * 12, 0, 'f', 1)
-                         : tr("%1 cm").arg(std::lround(*v.outcome.length_m * 100)));
-        if (m != nullptr && m->place && v.outcome.time != 0)
-            line += QStringLiteral(" · ") +
-                    QString::fromLatin1(name_of(daylight_at(*m->place, v.outcome.time)).data());
-        lines << line;
-    }
-    if (!d.marks.empty())
-        lines << tr("%1 made").arg(counted(d.marks.size(), tr("mark"), tr("marks")));
     return lines;
 }
 
@@ -380,75 +326,6 @@ void LogView::paintDays(QPainter &p) {
                        book_.looking() ? tr("Looking through the trips …")
                                        : tr("Nothing is written down yet. A day begins with a trip that is "
                                             "kept, or with a visit told in Marks, page Story."));
-    }
-}
-
-// From dawn to dusk: the sun's height, when the boat scanned, marks and visits on one line.
-void LogView::paintTimeLine(QPainter &p, QRectF room) {
-    const auto &d = book_.days()[day_];
-    const auto midnight = parse_rfc3339(d.date.toStdString() + "T00:00:00Z").value_or(0);
-    std::optional<GeoPoint> place;
-    for (const auto &v : d.visits)
-        if (const auto *m = context_.marks.find(v.mark); m != nullptr && m->place)
-            place = m->place;
-    for (const auto &id : d.marks)
-        if (const auto *m = context_.marks.find(id); m != nullptr && m->place)
-            place = m->place;
-    const auto x = [&](UnixNs time) {
-        return room.left() +
-               std::clamp(static_cast<double>(time - midnight) / 86'400e9, 0.0, 1.0) * room.width();
-    };
-    p.setRenderHint(QPainter::Antialiasing);
-    const double base = room.bottom() - 22;
-    if (place) {
-        QPolygonF sun;
-        for (int minute = 0; minute <= 1440; minute += 10) {
-            const auto t = midnight + minute * 60LL * ns_per_s;
-            const double e = sun_at(*place, t).elevation_deg;
-            sun << QPointF(x(t), base - 30 - std::clamp(e, 0.0, 70.0) / 70 * 40);
-        }
-        p.setPen(QPen(colour("ink2"), 1.2, Qt::DotLine));
-        p.drawPolyline(sun);
-        wordsOn(p)(room.left(), room.top() + 12, tr("the sun, dotted: flat while it is down; UTC"), 12, false,
-                   "ink2");
-    }
-    p.setPen(QPen(colour("ink"), 1.5));
-    p.drawLine(QPointF(room.left(), base), QPointF(room.right(), base));
-    for (int h = 0; h <= 24; h += 3) {
-        const double at = room.left() + h / 24.0 * room.width();
-        p.drawLine(QPointF(at, base), QPointF(at, base + 5));
-        wordsOn(p)(at - 7, base + 20, QString::number(h), 12, false, "ink2");
-    }
-    for (const auto &t : d.trips)
-        p.fillRect(QRectF(x(t.started), base - 10,
-                          std::max(3.0, x(t.started + static_cast<UnixNs>(t.seconds * 1e9)) - x(t.started)),
-                          8),
-                   colour("reed"));
-    for (const auto &v : d.visits) {
-        const QPointF at(x(v.outcome.time), base - 22);
-        p.setPen(QPen(colour("ink"), 1.5));
-        p.setBrush(v.outcome.what == Outcome::What::landed ? colour("ink") : colour("page"));
-        v.outcome.what == Outcome::What::looked ? p.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8))
-                                                : p.drawEllipse(at, 5, 5);
-    }
-    p.setBrush(Qt::NoBrush);
-}
-
-void LogView::paintDay(QPainter &p, QRectF room) {
-    if (book_.days().empty())
-        return;
-    const auto date = QDate::fromString(book_.days()[day_].date, Qt::ISODate);
-    wordsOn(p)(room.left(), room.top() + 18, QLocale().toString(date, QLocale::LongFormat), 20, true, "ink");
-    paintTimeLine(p, {room.left(), room.top() + 34, room.width(), 130});
-    double y = room.top() + 186;
-    bool first = true;
-    for (const auto &line : dayLines()) {
-        p.setFont(Theme::instance().font(15, first));
-        p.setPen(colour("ink"));
-        first = false;
-        if (y + 22 > room.bottom())
-            return;
-        y = paintParagraph(p, {room.left(), y, room.width(), room.bottom() - y}, line) + 5;
     }
 }
 
@@ -523,13 +400,11 @@ void LogView::paintEvent(QPaintEvent *) {
     p.drawLine(panel, 0, panel, height());
     paintDays(p);
     const QRectF room(panel + 20, top + key_high + 8, width() - panel - 44, height() - top - key_high - 16);
-    if (page_ == Page::day)
-        paintDay(p, room);
-    else if (page_ == Page::record)
+    if (page_ == Page::record)
         paintRecord(p, room);
     else if (page_ == Page::round)
         paintRound(p, room);
-    else
+    else if (page_ == Page::rules)
         paintRules(p, room);
 }
 

@@ -12,6 +12,7 @@
 
 namespace heron::app {
 
+class DayPage;
 class KeyButton;
 
 class LogView : public QWidget {
@@ -22,6 +23,7 @@ class LogView : public QWidget {
     Page page() const { return page_; }
     void setPage(Page page);
     LogBook &book() { return book_; }
+    DayPage &dayPage() { return *day_page_; }
     /// What the page says, a line each.
     QStringList lines() const;
     std::size_t day() const { return day_; }
@@ -50,11 +52,7 @@ class LogView : public QWidget {
     void choose(std::ptrdiff_t day);
     int daysShown() const;
     QRect dayRect(std::size_t row) const;
-    QStringList dayLines() const;
     void paintDays(QPainter &p);
-    void paintDay(QPainter &p, QRectF room);
-    void paintTimeLine(QPainter &p, QRectF room);
-    void paintHours(QPainter &p, const QRectF &room, const LogDay &d) const;
     QString promiseWords(const QString &id) const;
     static QString ruleWords(const LocalRule &rule);
     static QString chanceWords(const Finding &finding);
@@ -72,6 +70,7 @@ class LogView : public QWidget {
 
     ViewContext &context_;
     LogBook book_;
+    DayPage *day_page_;
     std::vector<KeyButton *> page_keys_;
     KeyButton *table_, *go_, *route_, *report_;
     QComboBox *kind_;
