@@ -93,7 +93,7 @@ DayPage::DayPage(ViewContext &context, LogBook &book, QWidget *parent)
         {"doingAshore", Qt::Key_V, Doing::ashore, tr("In this stretch nobody was afloat")},
         {"doingGuess", Qt::Key_B, std::nullopt, tr("As speed, turns and sonar have it")}};
     for (const auto &[name, letter, what, tip] : doings) {
-        auto *k = key(name, what ? wordOf(*what) : tr("as guessed"), letter, tip);
+        auto *k = key(name, what ? wordOf(*what) : tr("guessed"), letter, tip);
         connect(k, &KeyButton::clicked, this, [this, what] { put(what); });
         doing_keys_.push_back(k);
     }
