@@ -3,6 +3,7 @@
 #include "screen/straighten.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 #include <opencv2/core.hpp>
@@ -107,6 +108,84 @@ std::optional<std::array<Pixel, 4>> circle_in(const cv::Mat &grainy, const cv::R
     const double x0 = middle_x - radius, x1 = middle_x + radius, y0 = middle_y - radius,
                  y1 = middle_y + radius;
     return std::array{Pixel{x0, y0}, Pixel{x1, y0}, Pixel{x1, y1}, Pixel{x0, y1}};
+}
+
+// How many lines inward from an edge are mostly of the border's colour: none of those are the panel's, be
+// figures written there or an edge smeared by compression. `inside` holds lines as rows, from the edge
+// inward, `grain` their grainy share and `usual` that of the panel.
+int border_lines(float border, const cv::Mat &inside, const std::vector<double> &grain, double usual) {
+    constexpr int smeared = 10;
+    constexpr float alike = 12;
+    constexpr double mostly = 0.6, smooth = 0.5;
+    int n = 0;
+    for (; n < inside.rows; ++n) {
+        const auto *line = inside.ptr<float>(n);
+        const auto like =
+            std::count_if(line, line + inside.cols, [&](float v) { return std::fabs(v - border) < alike; });
+        const bool of_border = static_cast<double>(like) > mostly * inside.cols;
+        if (!of_border || (n >= smeared && grain[static_cast<std::size_t>(n)] > smooth * usual))
+            break;
+    }
+    return n;
+}
+
+// What lies outside an edge, if that much of the picture does.
+std::optional<float> colour_of(const cv::Mat &grey, const cv::Rect &strip) {
+    constexpr int least = 4;
+    const auto seen = strip & cv::Rect(0, 0, grey.cols, grey.rows);
+    if (seen.width < least || seen.height < least)
+        return std::nullopt;
+    std::vector<float> v;
+    for (int y = seen.y; y < seen.y + seen.height; ++y)
+        v.insert(v.end(), grey.ptr<float>(y) + seen.x, grey.ptr<float>(y) + seen.x + seen.width);
+    const auto middle = v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2);
+    std::nth_element(v.begin(), middle, v.end());
+    return *middle;
+}
+
+// Edges of a box put farther in where they are the border's. An edge at the picture's own has nothing
+// outside: there the border is of the colour that it has at the others.
+cv::Rect within_border(const cv::Mat &grey, const cv::Mat &both, cv::Rect box) {
+    constexpr int near = 6, strip = 16;
+    constexpr double at_most = 0.25; // of the panel, from each edge
+    std::array<std::optional<float>, 4> border{
+        colour_of(grey, {box.x - near - strip, box.y, strip, box.height}),
+        colour_of(grey, {box.x + box.width + near, box.y, strip, box.height}),
+        colour_of(grey, {box.x, box.y - near - strip, box.width, strip}),
+        colour_of(grey, {box.x, box.y + box.height + near, box.width, strip})};
+    for (auto &b : border)
+        for (std::size_t other = 0; other < border.size() && !b; ++other)
+            b = border[other];
+    if (!border.front())
+        return box;
+    const cv::Rect whole(0, 0, both.cols, both.rows);
+    const auto tight = [&](bool columns) {
+        // Lines as rows, so that columns and rows are one.
+        const cv::Mat lines = columns ? grey(whole).t() : grey(whole).clone();
+        const cv::Mat grainy = columns ? both.t() : both;
+        int &first = columns ? box.x : box.y, &extent = columns ? box.width : box.height;
+        const auto across =
+            columns ? cv::Range(box.y, box.y + box.height) : cv::Range(box.x, box.x + box.width);
+        std::vector<double> share;
+        for (int i = first; i < first + extent; ++i)
+            share.push_back(cv::mean(grainy(cv::Range(i, i + 1), across))[0]);
+        auto sorted = share;
+        std::sort(sorted.begin(), sorted.end());
+        const double usual = sorted[sorted.size() / 2];
+        const int most = static_cast<int>(at_most * extent);
+        cv::Mat back;
+        cv::flip(lines(cv::Range(first + extent - most, first + extent), across), back, 0);
+        const int before = border_lines(*border[columns ? 0 : 2],
+                                        lines(cv::Range(first, first + most), across), share, usual);
+        const int behind =
+            border_lines(*border[columns ? 1 : 3], back, {share.rbegin(), share.rend()}, usual);
+        first += before;
+        extent -= before + behind;
+    };
+    tight(true);
+    tight(false);
+    tight(true);
+    return box;
 }
 
 } // namespace
@@ -218,9 +297,15 @@ std::optional<ScreenGuess> guess_screen(const ScreenPicture &picture) {
         y1 = y0 + box.height;
     }
     ScreenGuess g;
-    const double left = wide.x + x0, right = wide.x + x1, top = wide.y + y0, bottom = wide.y + y1;
-    // Differences miss the last line and column.
-    g.corners = {Pixel{left, top}, {right + 1, top}, {right + 1, bottom + 1}, {left, bottom + 1}};
+    const auto panel_box = within_border(grey, both, cv::Rect(wide.x + x0, wide.y + y0, x1 - x0, y1 - y0));
+    const double left = panel_box.x, top = panel_box.y;
+    double right = left + panel_box.width, bottom = top + panel_box.height;
+    // Differences miss the picture's last line and column.
+    if (panel_box.x + panel_box.width == both.cols)
+        ++right;
+    if (panel_box.y + panel_box.height == both.rows)
+        ++bottom;
+    g.corners = {Pixel{left, top}, {right, top}, {right, bottom}, {left, bottom}};
     ScreenCalibration c;
     c.width = picture.width;
     c.height = picture.height;

@@ -151,7 +151,7 @@ TEST(ScreenPicture, SoItIsOnLayoutsThatWereNotAtHand) {
 }
 
 TEST(ScreenPicture, ThePanelItsMiddleAndTheFirstReturnAreSeenWithoutAHand) {
-    int right = 0, all = 0;
+    int right = 0, edges = 0, all = 0;
     for (int layout = 0; layout < 5; ++layout)
         for (const int map : {layout % 2 == 0 ? 0 : 2}) {
             sim::ScreenOptions o;
@@ -166,6 +166,11 @@ TEST(ScreenPicture, ThePanelItsMiddleAndTheFirstReturnAreSeenWithoutAHand) {
             ASSERT_TRUE(guess) << layout;
             auto c = screen.calibration();
             const auto truth = c;
+            double off = 0;
+            for (std::size_t i = 0; i < 4; ++i)
+                off = std::max({off, std::fabs(guess->corners[i].x - truth.corners[i].x),
+                                std::fabs(guess->corners[i].y - truth.corners[i].y)});
+            edges += off <= 3;
             const bool level = guess->newest == NewestAt::top;
             if (level != c.across_is_level())
                 continue;
@@ -191,6 +196,7 @@ TEST(ScreenPicture, ThePanelItsMiddleAndTheFirstReturnAreSeenWithoutAHand) {
             right += found * 10 > std::ssize(first) * 9;
         }
     EXPECT_GE(right, all * 8 / 10) << right << " of " << all;
+    EXPECT_GE(edges, all * 8 / 10) << "figures beside the panel are none of it";
 }
 
 TEST(ScreenPicture, ColoursComeBackAsLevels) {
