@@ -256,8 +256,7 @@ bool ground_shows(const Swath &s, const GrainCluster &c) {
         const auto first = static_cast<double>(span.first), end = static_cast<double>(span.end);
         const double a = s.altitude_m[line], half = of_radius * c.radius_m;
         const auto column_at = [&](double ground) {
-            return std::clamp((std::hypot(std::max(0.0, ground), a) - s.edge_m[line]) / s.cell_m,
-                              first, end);
+            return std::clamp((std::hypot(std::max(0.0, ground), a) - s.edge_m[line]) / s.cell_m, first, end);
         };
         const auto to = static_cast<std::size_t>(column_at(c.ground_m + half));
         for (auto k = static_cast<std::size_t>(column_at(c.ground_m - half)); k < to; ++k) {

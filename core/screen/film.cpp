@@ -270,6 +270,31 @@ Result<ScreenPicture> first_picture(const std::filesystem::path &film) {
     return fail(told("{} holds no picture", film.filename().string()), told("nothing was read"));
 }
 
+Result<std::vector<ScreenPicture>> first_pictures(const std::filesystem::path &film, double seconds) {
+    cv::VideoCapture in;
+    if (auto opened = open_film(film, in); !opened)
+        return tl::unexpected(opened.error());
+    constexpr double apart_s = 0.1, most_bytes = 128e6;
+    constexpr std::size_t most = 20;
+    const double rate = in.get(cv::CAP_PROP_FPS), a_second = rate > 1 && rate < 500 ? rate : 30;
+    const auto every = static_cast<int>(std::max(1.0, std::round(apart_s * a_second)));
+    const auto pictures = static_cast<int>(seconds * a_second);
+    std::vector<ScreenPicture> out;
+    double bytes = 0;
+    try {
+        cv::Mat bgr;
+        for (int n = 0; n < pictures && out.size() < most && bytes < most_bytes && in.grab(); ++n) {
+            if (n % every != 0 || !in.retrieve(bgr) || bgr.type() != CV_8UC3)
+                continue;
+            bytes += 3.0 * static_cast<double>(bgr.total());
+            out.push_back(picture_of(bgr));
+        }
+    } catch (const cv::Exception &) {
+        // what came before it stands
+    }
+    return out;
+}
+
 Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptions &options,
                               const std::filesystem::path &recording,
                               const std::function<bool(double share)> &progress) {

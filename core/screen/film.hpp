@@ -7,6 +7,7 @@
 #include <functional>
 #include <memory>
 #include <string>
+#include <vector>
 
 namespace heron {
 
@@ -67,6 +68,10 @@ struct FilmOptions {
 
 /// The first picture of a film, to set its calibration on.
 Result<ScreenPicture> first_picture(const std::filesystem::path &film);
+
+/// Pictures of a film's first seconds, a tenth of a second or more apart: as many as fit 128 MB and at most
+/// twenty.
+Result<std::vector<ScreenPicture>> first_pictures(const std::filesystem::path &film, double seconds = 2);
 
 /// Reads a film (whatever the FFmpeg libraries read), or a video device (Video4Linux) from now on by this
 /// machine's clock, into a recording. Refuses what is no film, what has no

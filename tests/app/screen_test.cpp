@@ -171,7 +171,8 @@ TEST_F(Screen, AFilmIsTakenApartBesideTheWindow) {
     ASSERT_EQ(made.code, 0) << made.out;
     screen().open(QString::fromStdString(film));
     EXPECT_TRUE(screen().isFilm());
-    press("newest2");
+    // At which end new rows come in is seen by how it scrolls.
+    ASSERT_TRUE(test::wait_for([&] { return find<QAbstractButton>("newest2")->isChecked(); }));
     press("screenRangeMore");
     press("readScreen");
     ASSERT_TRUE(

@@ -86,7 +86,8 @@ void ScreenView::paintFigures(QPainter &p) const {
             p.setPen(QPen(ink, wide, chosen ? Qt::DashLine : Qt::SolidLine));
             p.drawRect(at);
         }
-        paintCased(p, at.bottomLeft() + QPointF(2, 15), word, p.font(), QColor(255, 255, 255));
+        // Beside it: the next figure often stands right under it.
+        paintCased(p, QPointF(at.right() + 8, at.center().y() + 5), word, p.font(), QColor(255, 255, 255));
     };
     for (const auto &f : calibration_.figures)
         box(QRectF(toView(f.from), toView(f.to)), wordOf(f.of), figure_ == f.of);

@@ -67,6 +67,7 @@ ScreenView::ScreenView(ViewContext &context, QWidget *parent) : QWidget(parent),
         key->setCheckable(true);
         newest_[static_cast<std::size_t>(i)] = key;
         connect(key, &KeyButton::clicked, this, [this, i] {
+            newest_by_hand_ = true;
             calibration_.newest = static_cast<NewestAt>(i);
             changed();
         });
@@ -244,6 +245,7 @@ void ScreenView::setPicture(ScreenPicture picture, const QString &path) {
                  .copy();
     remembered_ = recall();
     middle_by_hand_ = range_said_ = remembered_;
+    newest_by_hand_ = false;
     if (!remembered_)
         suggest();
     changed();
@@ -288,8 +290,9 @@ void ScreenView::suggest() {
         c.middle = 0.5;
         symmetry_ = 0;
     }
-    remembered_ = middle_by_hand_ = false;
+    remembered_ = middle_by_hand_ = newest_by_hand_ = false;
     changed();
+    suggestNewest();
 }
 
 void ScreenView::changed() {

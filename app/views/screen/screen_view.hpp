@@ -55,6 +55,8 @@ class ScreenView : public QWidget {
     KeyButton *addKey(const char *name, const QString &text, const QString &tip,
                       const QKeySequence &letter = {});
     void suggest();
+    /// Of a film, beside the window: the edge at which new rows come.
+    void suggestNewest();
     void changed();
     void lookAtColours();
     void nextFigure();
@@ -86,7 +88,8 @@ class ScreenView : public QWidget {
     ScreenCalibration calibration_;
     ColourRamp ramp_;
     double symmetry_ = 0;
-    bool remembered_ = false, middle_by_hand_ = false, range_said_ = false;
+    bool remembered_ = false, middle_by_hand_ = false, range_said_ = false, newest_by_hand_ = false;
+    std::shared_ptr<JobControl> looking_; ///< at how a film scrolls
     Grip grip_ = Grip::none;
     QString told_, track_;
     std::optional<FigureBox::Of> figure_;          ///< whose box is drawn next

@@ -1,4 +1,5 @@
 #include "screen/film.hpp"
+#include "screen/newest.hpp"
 
 #include "programs.hpp"
 #include "reading/reader.hpp"
@@ -193,4 +194,28 @@ TEST(Film, ReadingItFindsWhatTheRecordingHolds) {
     EXPECT_GE(static_cast<double>(found), 0.8 * static_cast<double>(shown)) << found << " of " << shown;
     EXPECT_GE(static_cast<double>(told), 0.7 * static_cast<double>(filmed.size()))
         << told << " of " << filmed.size();
+}
+
+// What a still does not tell, on all layouts, those that nothing was made by among them.
+TEST(Film, TheEdgeAtWhichRowsComeInIsSeenByHowItScrolls) {
+    for (int layout = 0; layout < 7; ++layout) {
+        sim::ScreenOptions o;
+        o.layout = layout;
+        o.map = layout % 4;
+        sim::SimulatedScreen screen(ellemoor(), o);
+        screen.advance(150);
+        auto c = screen.calibration();
+        const auto truth = std::exchange(c.newest, NewestAt::top);
+        std::vector<ScreenPicture> pictures{screen.shown()}, still;
+        still.assign(4, pictures.front());
+        for (int i = 0; i < 4; ++i) {
+            screen.advance(5);
+            pictures.push_back(screen.shown());
+        }
+        const auto found = newest_of(pictures, c);
+        ASSERT_TRUE(found) << layout;
+        EXPECT_EQ(*found, truth) << layout;
+        EXPECT_FALSE(newest_of(still, c)) << layout;
+    }
+    EXPECT_FALSE(newest_of({}, {}));
 }
