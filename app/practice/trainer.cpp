@@ -10,6 +10,7 @@
 #include <QRandomGenerator>
 #include <QSettings>
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace heron::app {
@@ -173,13 +174,32 @@ void Trainer::recorded() {
             } else {
                 scan_ = std::move(sounded->scan);
                 contacts_ = std::move(sounded->contacts);
-                left_.clear();
-                for (std::size_t i = 0; i < lake_.things.size(); ++i)
-                    left_.push_back(i);
+                chooseThings();
                 ask();
             }
             emit changed();
         });
+}
+
+// What hardly shows teaches a beginner nothing: on plain water what the program itself sees surely, on harder
+// water what it sees at all, at the hardest everything. Where none does, the plainest.
+void Trainer::chooseThings() {
+    constexpr std::array least{0.5, 0.2, 0.0};
+    left_.clear();
+    std::size_t plainest = 0;
+    double most = -1;
+    for (std::size_t i = 0; i < lake_.things.size(); ++i) {
+        const auto *c = contactAt(lake_.things[i]);
+        const double sure = c != nullptr ? c->confidence : 0;
+        if (sure > most) {
+            most = sure;
+            plainest = i;
+        }
+        if (sure >= least[static_cast<std::size_t>(difficulty_)])
+            left_.push_back(i);
+    }
+    if (left_.empty())
+        left_.push_back(plainest);
 }
 
 void Trainer::ask() {
@@ -256,16 +276,17 @@ void Trainer::answer(std::size_t choice) {
 }
 
 const Contact *Trainer::reading() const {
-    if (!question_ || question_->picture || question_->riddle)
-        return nullptr;
+    return question_ && !question_->picture && !question_->riddle ? contactAt(thing()) : nullptr;
+}
+
+const Contact *Trainer::contactAt(const PracticeThing &t) const {
     const LocalPlane plane(lake_.origin);
     const Contact *best = nullptr;
-    double least = 1.2 + thing().length_m / 2;
+    double least = 1.2 + t.length_m / 2;
     for (const auto &c : contacts_)
         if (c.place && c.zone != Zone::track) {
             const auto at = plane.to_plane(c.place->place);
-            if (const double d = std::hypot(at.east_m - thing().at.east_m, at.north_m - thing().at.north_m);
-                d < least) {
+            if (const double d = std::hypot(at.east_m - t.at.east_m, at.north_m - t.at.north_m); d < least) {
                 least = d;
                 best = &c;
             }

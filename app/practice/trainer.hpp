@@ -65,8 +65,11 @@ class Trainer : public QObject {
   private:
     void makeLake();
     void recorded();
+    void chooseThings();
     void ask();
     void askOwn();
+    /// What the program read where a thing of the made-up water lies; null: nothing.
+    const Contact *contactAt(const PracticeThing &thing) const;
     Chip bothLooks(const DisplayWindow &window, int width, int height) const;
     std::size_t rowOf(const PracticeThing &thing, double heading_deg = 0) const;
 

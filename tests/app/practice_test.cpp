@@ -77,16 +77,19 @@ TEST_F(Practice, AStandInThatIsNotThereIsTold) {
 
 TEST_F(Practice, TheProgramsOwnReadingStandsBesideTheAnswer) {
     begin();
-    // Most things of a plain water are read; some question is about one of them.
-    bool read = false;
-    for (int i = 0; i < 5 && !read; ++i) {
+    // On plain water what hardly shows is not asked: the program itself sees it, and surely.
+    int seen = 0;
+    for (int i = 0; i < 4 && seen < 2; ++i) {
+        if (!trainer().question()->riddle) {
+            ASSERT_NE(trainer().reading(), nullptr);
+            EXPECT_GE(trainer().reading()->confidence, 0.5);
+            ++seen;
+        }
         trainer().answer(trainer().question()->right);
-        read = trainer().reading() != nullptr;
-        if (!read)
-            trainer().next();
+        trainer().next();
         ASSERT_TRUE(test::wait_for([&] { return trainer().asked(); }, 150000));
     }
-    EXPECT_TRUE(read);
+    EXPECT_GT(seen, 0);
     EXPECT_TRUE(test::shows_something(view().grab().toImage()));
 }
 
