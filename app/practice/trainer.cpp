@@ -312,6 +312,12 @@ std::size_t Trainer::rowOf(const PracticeThing &thing, double heading_deg) const
     return best;
 }
 
+double Trainer::middle_slant_m() const {
+    constexpr double beyond_m = 1; // its shadow matters more than what lies before it
+    const auto &t = thing();
+    return std::hypot(lake_.aside_m(t), lake_.altitude_m() - (t.floats ? t.height_m : 0)) + beyond_m;
+}
+
 Chip Trainer::picture(int width, int height, double metres_a_pixel) const {
     if (question_ && question_->picture)
         return *question_->picture;
@@ -321,12 +327,11 @@ Chip Trainer::picture(int width, int height, double metres_a_pixel) const {
     for (auto row = scan_->first(); row < scan_->end(); row += 7)
         levels.add(scan_->ping(row), scan_->bottom(row));
     const auto &t = thing();
-    const double slant = std::hypot(lake_.aside_m(t), lake_.altitude_m() - (t.floats ? t.height_m : 0));
     auto window = levels.fitting_window();
     window.floor_db += question_->window_off_db;
     if (question_->skill == Skill::uphill)
         return bothLooks(window, width, height);
-    return cut_chip(*scan_, rowOf(t), side(), slant + 1, window, width, height, metres_a_pixel);
+    return cut_chip(*scan_, rowOf(t), side(), middle_slant_m(), window, width, height, metres_a_pixel);
 }
 
 // Left the look of the pass north, right that of the pass back; the boat is to the left of both.

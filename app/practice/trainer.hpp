@@ -55,6 +55,8 @@ class Trainer : public QObject {
     const PracticeThing &thing() const { return lake_.things[question_->thing]; }
     /// The picture about the thing that is asked for: newest row at the top, so many metres of sound a pixel.
     Chip picture(int width, int height, double metres_a_pixel) const;
+    /// The way along the sound that lies in the middle of that picture.
+    double middle_slant_m() const;
     /// What the program itself read of the thing that is asked for; nothing where it overlooked it.
     const Contact *reading() const;
     Side side() const { return lake_.aside_m(thing()) < 0 ? Side::port : Side::starboard; }

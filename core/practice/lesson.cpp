@@ -374,21 +374,26 @@ PracticeQuestion practice_question(const PracticeLake &lake, std::size_t thing, 
     PracticeQuestion q;
     q.skill = skill;
     q.thing = thing;
-    const auto figures = [&](double truth, std::vector<double> wrong) {
-        q.choices = {length(truth, units)};
+    // Figures that an eye can tell apart, by the share that they differ.
+    const auto figures = [&](double truth, double apart, std::vector<double> wrong) {
+        std::vector<double> all{truth};
+        const auto take = [&](double w) {
+            if (all.size() < 4 && w > 0 && std::all_of(all.begin(), all.end(), [&](double v) {
+                    return std::fabs(v - w) > apart * std::max(v, w);
+                }))
+                all.push_back(w);
+        };
         for (const double w : wrong)
-            if (std::find(q.choices.begin(), q.choices.end(), length(w, units)) == q.choices.end() &&
-                q.choices.size() < 4)
-                q.choices.push_back(length(w, units));
-        for (double times = 1.6; q.choices.size() < 4; times += 0.4)
-            if (const auto w = length(truth * times, units);
-                std::find(q.choices.begin(), q.choices.end(), w) == q.choices.end())
-                q.choices.push_back(w);
+            take(w);
+        for (double times = 1.6; all.size() < 4 && times < 40; times += 0.4)
+            take(truth * times);
+        for (const double v : all)
+            q.choices.push_back(length(v, units));
     };
     switch (skill) {
     case Skill::height:
         q.asks = told("How tall is it?");
-        figures(t.height_m, {t.height_m * 2, t.height_m / 2, f.shadow_end_m - f.top_m});
+        figures(t.height_m, 0.15, {t.height_m * 2, t.height_m / 2, f.shadow_end_m - f.top_m});
         q.explains = told("its top lies at {} along the sound and its shadow ends at {}; the transducer "
                           "rides {} over the bottom: {} × ({} − "
                           "{}) ÷ {} = {}",
@@ -408,7 +413,7 @@ PracticeQuestion practice_question(const PracticeLake &lake, std::size_t thing, 
     case Skill::distance: {
         q.asks = told("How far aside of the boat does it truly lie, over ground?");
         const double slant = std::hypot(g, a - (t.floats ? t.height_m : 0));
-        figures(g, {slant, slant + 0.5 * a, std::max(0.5, g - 0.35 * a)});
+        figures(g, 0.03, {slant, slant + 0.5 * a, std::max(0.5, g - 0.35 * a)});
         q.explains =
             told("along the sound it lies at {}, but that way slants down {}: over ground √({}² − {}²) = {}",
                  length(slant, units), length(a - (t.floats ? t.height_m : 0), units), length(slant, units),

@@ -20,7 +20,6 @@ namespace heron::app {
 namespace {
 
 constexpr int panel = 300, choices_top = 236, roomy = 720, picture_wide = 300, picture_high = 200;
-constexpr double metres_a_pixel = 0.035;
 
 QString wordOf(Skill skill) {
     switch (skill) {
@@ -76,6 +75,7 @@ PracticeView::PracticeView(ViewContext &context, QWidget *parent)
     : QWidget(parent), context_(context), trainer_(context.session) {
     setFocusPolicy(Qt::StrongFocus);
     dressPage(this);
+    setMouseTracking(true);
     const Qt::Key letters[] = {Qt::Key_Z, Qt::Key_X, Qt::Key_C, Qt::Key_V};
     for (std::size_t i = 0; i < 4; ++i) {
         auto *k = new KeyButton(QString(), QString(), letters[i], tr("This is the answer"), this);
@@ -239,6 +239,7 @@ void PracticeView::paintProgress(QPainter &p, double top) {
 }
 
 void PracticeView::paintPicture(QPainter &p, QRectF room) {
+    picture_ = {};
     if (image_.isNull())
         return;
     const double scale = std::min(room.width() / image_.width(), room.height() / image_.height());
@@ -262,10 +263,8 @@ void PracticeView::paintPicture(QPainter &p, QRectF room) {
         p.setPen(QPen(colour(wide > 3 ? "casing" : "paper"), wide));
         p.drawEllipse(at, radius, radius);
     }
-    wordsOn(p)(box.left(), box.bottom() + 18,
-               trainer_.side() == Side::port ? tr("left side; the boat is to the right of this picture")
-                                             : tr("right side; the boat is to the left of this picture"),
-               13, false, "ink2");
+    picture_ = box;
+    paintRuler(p);
 }
 
 // The circle about the bow with the boat to scale; answered, the lines from the head and from the seat.
@@ -466,6 +465,7 @@ void PracticeView::paintEvent(QPaintEvent *) {
     p.setPen(colour("ink"));
     if (q)
         paintParagraph(p, {14, 154, panel - 28.0, 84}, QString::fromStdString(q->asks));
+    picture_ = {};
     paintProgress(p, choices_top + 4 * choicePitch() + 16);
     const QRectF room(panel + 16, 12, width() - panel - 32, height() - 24);
     if (!q) {
@@ -493,7 +493,7 @@ void PracticeView::paintEvent(QPaintEvent *) {
         if (q->riddle)
             paintCircle(p, room);
         else
-            paintPicture(p, room.adjusted(0, 0, 0, -30));
+            paintPicture(p, room.adjusted(0, 0, 0, -52));
         return;
     }
     const bool whole = q->riddle || q->picture, uphill = q->skill == Skill::uphill;
@@ -505,7 +505,7 @@ void PracticeView::paintEvent(QPaintEvent *) {
     } else if (uphill) {
         paintPicture(p, {room.left(), room.top(), room.width(), half - 30});
     } else {
-        paintPicture(p, {room.left(), room.top(), room.width() * 0.52, half - 30});
+        paintPicture(p, {room.left(), room.top(), room.width() * 0.52, half - 52});
         paintDrained(p, {room.left() + room.width() * 0.55, room.top(), room.width() * 0.45, half - 30});
     }
     const bool right = *trainer_.answered() == q->right;

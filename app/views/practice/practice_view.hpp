@@ -22,12 +22,18 @@ class PracticeView : public QWidget {
   protected:
     void paintEvent(QPaintEvent *event) override;
     void resizeEvent(QResizeEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void leaveEvent(QEvent *event) override;
 
   private:
+    static constexpr double metres_a_pixel = 0.035; ///< of the picture, along the sound
     void refresh();
     void addSets();
     int choicePitch() const;
     void paintPicture(QPainter &p, QRectF room);
+    /// Under a picture of one side: the way along the sound, and where the pointer is on it.
+    void paintRuler(QPainter &p);
+    double slantAt(double x) const;
     void paintSection(QPainter &p, QRectF room);
     void paintSlope(QPainter &p, QRectF room);
     void paintDrained(QPainter &p, QRectF room);
@@ -42,6 +48,8 @@ class PracticeView : public QWidget {
     QComboBox *person_;
     QImage image_;
     int shown_question_ = 0;
+    QRectF picture_;                ///< where the picture of one side is drawn; empty: none is
+    std::optional<double> pointer_; ///< x, on it
 };
 
 } // namespace heron::app

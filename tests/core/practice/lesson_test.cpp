@@ -64,6 +64,12 @@ RC_GTEST_PROP(Practice, EveryQuestionHasOneRightAnswer, ()) {
             RC_ASSERT(q.choices.size() >= 2 && q.choices.size() <= 4);
             RC_ASSERT(std::set<std::string>(q.choices.begin(), q.choices.end()).size() == q.choices.size());
             RC_ASSERT(!q.explains.empty() && !q.asks.empty());
+            // Heights that no eye could tell apart are no choice.
+            for (std::size_t a = 0; q.skill == Skill::height && a < q.choices.size(); ++a)
+                for (std::size_t b = 0; b < a; ++b) {
+                    const double x = std::stod(q.choices[a]), y = std::stod(q.choices[b]);
+                    RC_ASSERT(std::fabs(x - y) > 0.1 * std::max(x, y));
+                }
         }
 }
 
