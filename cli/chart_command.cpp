@@ -17,6 +17,8 @@
 namespace heron::cli {
 namespace {
 
+constexpr double most_cells = 1e8; // of a raster: some 2 GB while it is worked out
+
 namespace fs = std::filesystem;
 
 void print_warnings(const std::vector<std::string> &warnings) {
@@ -73,7 +75,7 @@ Result<void> write_bottom(const std::string &file, const std::string &out, doubl
     if (map->empty())
         return fail(told("{}: nothing but depths is told", file), told("nothing was written"),
                     told("hardness needs a sonar that looks sideways or turns"));
-    const auto h = hardness_of(*map);
+    const auto h = hardness_of(map->coarser(map->times_within(most_cells)));
     return write_geotiff(out, h.raster, {{"hardness", h.hardness}, {"roughness", h.roughness}});
 }
 
@@ -134,6 +136,11 @@ int chart(const ChartOptions &o) {
         (!o.mosaic.empty() || !o.hardness.empty() || !o.kmz.empty() || !o.png.empty() || !o.texture.empty()))
         return refuse({told("nothing but depths is told, so there is neither mosaic nor hardness"),
                        told("nothing was written"), told("name --depth or --package")});
+    if (const int times = map->times_within(most_cells); times > 1) {
+        *map = map->coarser(times);
+        fmt::print(stderr, "warning: {} spans so much that cells are {:g} m wide\n",
+                   o.in.size() == 1 ? o.in.front() : std::string("the chart"), map->cell_m());
+    }
     const auto h = hardness_of(*map);
     std::vector<std::string> written;
     const auto write = [&](const std::string &file, const Result<void> &done) {

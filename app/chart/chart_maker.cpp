@@ -38,14 +38,20 @@ ChartMaker::ChartMaker(Session &session, QObject *parent)
         }
         // What was added may lie on another plane than what was shown before.
         const bool moved = zone_ && answer->zone && !(*zone_ == *answer->zone);
+        changed_.clear();
         if (answer->all_tiles)
             tiles_.clear();
         zone_ = answer->zone;
         cell_m_ = answer->cell_m;
         bands_khz_ = answer->bands_khz;
         days_ = answer->days;
-        for (auto &[key, tile] : answer->tiles)
+        for (auto &[key, tile] : answer->tiles) {
             tiles_[key] = std::move(tile);
+            changed_.push_back(key);
+        }
+        // Where all came anew some may be gone: whoever printed them begins afresh too.
+        if (answer->all_tiles)
+            emit tilesReplaced();
         if (moved)
             emit begun();
         if (!answer->tiles.empty())

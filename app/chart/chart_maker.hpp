@@ -147,6 +147,8 @@ class ChartMaker : public QObject {
     const std::optional<UtmZone> &zone() const { return zone_; }
     double cellM() const { return cell_m_; }
     const std::map<GroundMap::Key, ChartTile> &tiles() const { return tiles_; }
+    /// Those that came with the last `tilesChanged`.
+    const std::vector<GroundMap::Key> &changed() const { return changed_; }
     /// Null until enough was seen.
     const std::shared_ptr<const ChartSheet> &sheet() const { return sheet_; }
     /// Rows of the shown scan that are on the chart.
@@ -188,6 +190,7 @@ class ChartMaker : public QObject {
   signals:
     void begun();
     void tilesChanged();
+    void tilesReplaced(); ///< all of them, before `tilesChanged`
     void sheetChanged();
 
   private:
@@ -209,6 +212,7 @@ class ChartMaker : public QObject {
     std::optional<UtmZone> zone_;
     double cell_m_ = 0.25;
     std::map<GroundMap::Key, ChartTile> tiles_;
+    std::vector<GroundMap::Key> changed_;
     std::shared_ptr<const ChartSheet> sheet_;
     std::set<int> bands_khz_;
     std::set<std::int64_t> days_;

@@ -14,7 +14,9 @@ namespace {
 
 constexpr std::size_t first_settled_rows = 120;
 constexpr qint64 sheet_every_ms = 6000;
-constexpr int sheet_coarser = 2;
+// The sheet's cells are half a metre wide, those of a file a quarter, and wider where it spans more than so
+// many.
+constexpr double most_sheet_cells = 8e6, most_file_cells = 4e7;
 // What a byte of a tile means: 1 … 255 over these decibels over the mean ground.
 constexpr double darkest_db = -16, brightest_db = 18, sheet_cell_m = 0.25;
 
@@ -157,7 +159,7 @@ std::shared_ptr<ChartSheet> ChartWorker::sheet() const {
     auto s = std::make_shared<ChartSheet>();
     const auto whole = all();
     s->zone = whole.zone();
-    s->hardness = hardness_of(whole.coarser(sheet_coarser), anchors(s->zone));
+    s->hardness = hardness_of(whole.coarser(whole.times_within(most_sheet_cells, 2)), anchors(s->zone));
     s->transitions = transitions_of(s->hardness);
     s->forms = forms_of(whole, s->hardness);
     s->depth = depth_grid(whole.soundings(), s->zone);
@@ -295,7 +297,9 @@ void ChartWorker::write(const QString &path, const QString &title) {
     }
     const auto broke = guarded(tr("writing the chart").toStdString(), [&] {
         Result<void> done;
-        const auto whole = all();
+        auto whole = all();
+        if (const int times = whole.times_within(most_file_cells); times > 1)
+            whole = whole.coarser(times);
         const auto h = hardness_of(whole, anchors(whole.zone()));
         const auto file = path.toStdString();
         const auto package = [&] {

@@ -1,46 +1,23 @@
 // Frames of the real window, 1280 × 800: the time from the request to update until all is painted and handed
 // to the screen. The baseline is a window of the same size that draws one image.
+#include "frames.hpp"
 #include "parts/picture_view.hpp"
 #include "places.hpp"
 #include "reading/contact_reader.hpp"
 #include "tuning/tuner.hpp"
-#include "until.hpp"
 #include "views/scan/scan_view.hpp"
 #include "window/main_window.hpp"
 
 #include <QApplication>
-#include <QElapsedTimer>
 #include <QPainter>
 #include <QProcess>
 #include <QWindow>
 #include <algorithm>
 #include <benchmark/benchmark.h>
-#include <functional>
 
 using namespace heron::app;
 
 namespace {
-
-// Times every update of one window.
-class TimedApplication : public QApplication {
-  public:
-    using QApplication::QApplication;
-    QWidget *watched = nullptr;
-    std::vector<double> frames;
-    bool notify(QObject *to, QEvent *event) override {
-        if (to != watched || event->type() != QEvent::UpdateRequest)
-            return QApplication::notify(to, event);
-        QElapsedTimer clock;
-        clock.start();
-        const bool done = QApplication::notify(to, event);
-        frames.push_back(static_cast<double>(clock.nsecsElapsed()) * 1e-9);
-        return done;
-    }
-};
-
-TimedApplication &application() {
-    return *static_cast<TimedApplication *>(qApp);
-}
 
 class ImageWindow : public QWidget {
   public:
@@ -61,24 +38,6 @@ class ImageWindow : public QWidget {
   private:
     QImage image_;
 };
-
-// Hands the frames that come to the benchmark, one an iteration.
-void count_frames(benchmark::State &state, QWidget &window, const std::function<void()> &ask = {}) {
-    application().watched = &window;
-    application().frames.clear();
-    for ([[maybe_unused]] const auto _ : state) {
-        const auto before = application().frames.size();
-        if (ask)
-            ask();
-        until([&] { return application().frames.size() > before; });
-        state.SetIterationTime(application().frames.back());
-    }
-    application().watched = nullptr;
-    auto &all = application().frames;
-    const auto middle = all.begin() + static_cast<std::ptrdiff_t>(all.size() / 2);
-    std::nth_element(all.begin(), middle, all.end());
-    state.counters["median_us"] = *middle * 1e6;
-}
 
 void draw_one_image(benchmark::State &state) {
     ImageWindow window;

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 namespace heron {
 namespace {
@@ -158,6 +159,21 @@ GroundMap GroundMap::coarser(int times) const {
                     .take_beside(b);
             }
     return wide;
+}
+
+int GroundMap::times_within(double most_cells, int least) const {
+    constexpr int most = 32;
+    int times = least, south = std::numeric_limits<int>::max(), north = std::numeric_limits<int>::min();
+    for (const auto &[key, t] : tiles_) {
+        south = std::min(south, key.second);
+        north = std::max(north, key.second);
+    }
+    const double across =
+                     tiles_.empty() ? 0.0 : tiles_.rbegin()->first.first - tiles_.begin()->first.first + 1.0,
+                 cells = across * (static_cast<double>(north) - south + 1) * tile * tile;
+    while (times < most && cells / (static_cast<double>(times) * times) > most_cells)
+        times *= 2;
+    return times;
 }
 
 void GroundMap::merge(const GroundMap &other) {

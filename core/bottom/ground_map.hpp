@@ -80,6 +80,9 @@ class GroundMap {
 
     /// The same ground in cells `times` as wide: quicker to look over.
     GroundMap coarser(int times) const;
+    /// How many times as wide cells must be, `least` or a power of two more, that no more than `most_cells`
+    /// of them cover all of it, the ground between lanes that lie far apart included; 32 at the most.
+    int times_within(double most_cells, int least = 1) const;
 
     const std::map<Key, Tile> &tiles() const { return tiles_; }
     const Cell *cell(int column, int row) const;

@@ -171,6 +171,26 @@ void ChartSheetView::paintHardness(QPainter &p) {
         }
 }
 
+// A line as it is drawn: no two points nearer than the eye tells apart. A day's track has a hundred thousand.
+QPolygonF ChartSheetView::drawn(const std::vector<EastNorth> &line) const {
+    constexpr double apart_px = 1.5;
+    QPolygonF out;
+    for (std::size_t i = 0; i < line.size(); ++i) {
+        const auto at = positionOf(line[i]);
+        if (out.isEmpty() || i + 1 == line.size() || (at - out.back()).manhattanLength() >= apart_px)
+            out << at;
+    }
+    return out;
+}
+
+// Whether a line shows in the window at all, and is long enough to be read.
+bool ChartSheetView::worthDrawing(const QPolygonF &line) const {
+    constexpr double least_px = 4;
+    const auto box = line.boundingRect();
+    return std::max(box.width(), box.height()) >= least_px &&
+           box.adjusted(-1, -1, 1, 1).intersects(QRectF(rect()));
+}
+
 void ChartSheetView::paintContours(QPainter &p) {
     const auto &sheet = *context_.chart.sheet();
     const bool feet = context_.session.preferences.units() == UnitSystem::feet;
@@ -179,10 +199,8 @@ void ChartSheetView::paintContours(QPainter &p) {
     for (const auto &c : sheet.contours) {
         const double value = feet ? feet_from_metres(c.value) : c.value;
         const bool heavy = std::fabs(std::remainder(value, feet ? 10 : 2)) < 0.01;
-        QPolygonF line;
-        for (const auto &at : c.line)
-            line << positionOf(at);
-        if (!line.boundingRect().intersects(QRectF(rect())))
+        const auto line = drawn(c.line);
+        if (!worthDrawing(line))
             continue;
         p.setPen(QPen(colour("ink"), heavy ? 1.6 : 0.8));
         p.drawPolyline(line);
@@ -206,10 +224,8 @@ void ChartSheetView::paintTransitions(QPainter &p) {
     p.setRenderHint(QPainter::Antialiasing);
     p.setPen(QPen(colour("ink"), 1.8));
     for (const auto &t : context_.chart.sheet()->transitions) {
-        QPolygonF line;
-        for (const auto &at : t.line)
-            line << positionOf(at);
-        if (!line.boundingRect().intersects(QRectF(rect())))
+        const auto line = drawn(t.line);
+        if (!worthDrawing(line))
             continue;
         p.setPen(QPen(colour(t.of == Transition::Of::weeds ? "reed" : "ink"), 1.8));
         p.drawPolyline(line);
@@ -234,12 +250,8 @@ void ChartSheetView::paintTransitions(QPainter &p) {
 void ChartSheetView::paintTrack(QPainter &p) {
     p.setRenderHint(QPainter::Antialiasing);
     p.setPen(QPen(colour("ink2"), 1.2, Qt::DashLine));
-    for (const auto &line : context_.chart.sheet()->track) {
-        QPolygonF drawn;
-        for (const auto &at : line)
-            drawn << positionOf(at);
-        p.drawPolyline(drawn);
-    }
+    for (const auto &line : context_.chart.sheet()->track)
+        p.drawPolyline(drawn(line));
 }
 
 void ChartSheetView::paintContacts(QPainter &p) {

@@ -4,37 +4,48 @@
 #include "kit/theme.hpp"
 
 #include <QPainter>
+#include <QTimer>
 #include <algorithm>
 #include <cmath>
 
 namespace heron::app {
 
+namespace {
+
+int floored(int value, int by) {
+    return value >= 0 ? value / by : -((-value + by - 1) / by);
+}
+
+} // namespace
+
+GroundMap::Key ChartSheetView::printOf(const GroundMap::Key &tile, int halvings) {
+    return {floored(tile.first, 1 << halvings), floored(tile.second, 1 << halvings)};
+}
+
 // Printed: the upper two thirds of the map over the page; what was seen once prints palest.
-const QImage &ChartSheetView::imageOf(const GroundMap::Key &key, const ChartTile &tile, int halvings) {
-    auto &printed = images_[{key, halvings}];
-    printed.painted = paints_;
-    if (printed.holds)
-        return printed.image;
+void ChartSheetView::printTile(QImage &on, const PrintKey &key, const GroundMap::Key &tile_key,
+                               const ChartTile &tile) const {
     constexpr int n = GroundMap::tile;
-    const int side = n >> halvings, block = 1 << halvings;
-    auto &image = printed.image;
-    image = QImage(side, side, QImage::Format_ARGB32);
+    const int halvings = key.first, across = 1 << halvings, side = n >> halvings, block = 1 << halvings;
+    const int left = (tile_key.first - key.second.first * across) * side,
+              top = (across - 1 - (tile_key.second - key.second.second * across)) * side;
     const bool dusk = Theme::instance().light() == Light::dusk;
     const auto &map = Theme::instance().map();
     for (int y = 0; y < side; ++y) {
-        auto *out = reinterpret_cast<QRgb *>(image.scanLine(y));
+        auto *out = reinterpret_cast<QRgb *>(on.scanLine(top + y)) + left;
         for (int x = 0; x < side; ++x) {
             // The mean of what was seen in the block.
             int sum = 0, seen = 0, looks = 0;
-            for (int dy = 0; dy < block; ++dy)
-                for (int dx = 0; dx < block; ++dx) {
-                    const auto i = static_cast<std::size_t>((y * block + dy) * n + x * block + dx);
+            for (int dy = 0; dy < block; ++dy) {
+                const auto from = static_cast<std::size_t>((y * block + dy) * n + x * block);
+                for (auto i = from; i < from + static_cast<std::size_t>(block); ++i) {
                     if (tile.level[i] == 0)
                         continue;
                     sum += tile.level[i];
                     looks = std::max(looks, static_cast<int>(tile.looks[i]));
                     ++seen;
                 }
+            }
             if (seen == 0) {
                 out[x] = 0;
                 continue;
@@ -42,49 +53,123 @@ const QImage &ChartSheetView::imageOf(const GroundMap::Key &key, const ChartTile
             const int level = sum / seen, printed_level = dusk ? level * 2 / 3 : 85 + level * 2 / 3;
             const auto c = map[static_cast<std::uint8_t>(std::min(255, printed_level))];
             const int alpha = looks >= 2 ? 235 : looks == 1 ? 190 : 140;
-            out[x] = qRgba(qRed(c), qGreen(c), qBlue(c), alpha);
+            out[x] = qPremultiply(qRgba(qRed(c), qGreen(c), qBlue(c), alpha));
         }
     }
-    printed.holds = true;
-    return image;
+}
+
+// What is not printed yet is, as far as this paint's share of tiles goes; the rest has its turn at the next.
+const QImage *ChartSheetView::imageOf(const PrintKey &key, int &tiles_left) {
+    const auto &tiles = context_.chart.tiles();
+    auto &printed = images_[key];
+    printed.painted = paints_;
+    if (printed.image.isNull()) {
+        if (tiles_left <= 0 && !whole_)
+            return nullptr;
+        constexpr int n = GroundMap::tile;
+        printed.image = QImage(n, n, QImage::Format_ARGB32_Premultiplied);
+        printed.image.fill(0);
+        printed.stale.clear();
+        const int across = 1 << key.first, west = key.second.first * across,
+                  south = key.second.second * across;
+        for (int column = west; column < west + across; ++column)
+            for (auto t = tiles.lower_bound({column, south});
+                 t != tiles.end() && t->first.first == column && t->first.second < south + across; ++t) {
+                printTile(printed.image, key, t->first, t->second);
+                --tiles_left;
+            }
+    }
+    for (const auto &stale : printed.stale)
+        if (const auto t = tiles.find(stale); t != tiles.end())
+            printTile(printed.image, key, stale, t->second);
+    printed.stale.clear();
+    return &printed.image;
+}
+
+// Of every print that there is only the tiles that changed are printed anew.
+void ChartSheetView::tilesChanged() {
+    for (const auto &tile : context_.chart.changed())
+        for (int halvings = 0; halvings <= most_halvings; ++halvings)
+            if (const auto printed = images_.find({halvings, printOf(tile, halvings)});
+                printed != images_.end())
+                printed->second.stale.push_back(tile);
 }
 
 // Of a whole day's sheet only what is looked at stays printed.
 void ChartSheetView::dropImages() {
-    constexpr std::size_t most_bytes = 160u << 20;
-    std::size_t bytes = 0;
-    for (const auto &[key, printed] : images_)
-        bytes += static_cast<std::size_t>(printed.image.sizeInBytes());
-    if (bytes > most_bytes)
+    constexpr std::size_t most_images = 1200; // of 64 KiB
+    if (images_.size() > most_images)
         std::erase_if(images_, [this](const auto &one) { return one.second.painted + 30 < paints_; });
 }
 
 void ChartSheetView::paintMosaic(QPainter &p) {
-    const double side = GroundMap::tile * context_.chart.cellM(), px = side / metres_a_pixel_;
+    const auto &tiles = context_.chart.tiles();
+    if (tiles.empty())
+        return;
+    const double tile_px = GroundMap::tile * context_.chart.cellM() / metres_a_pixel_;
     ++paints_;
     dropImages();
     // No finer than a pixel of the window.
     int halvings = 0;
-    while (halvings < 5 && px * 2 < (GroundMap::tile >> halvings))
+    while (halvings < most_halvings && tile_px * 2 < (GroundMap::tile >> halvings))
         ++halvings;
+    const int across = 1 << halvings;
+    const double side = GroundMap::tile * context_.chart.cellM() * across, px = tile_px * across;
     p.setRenderHint(QPainter::SmoothPixmapTransform,
                     metres_a_pixel_ > context_.chart.cellM() || up_deg_ != 0);
-    for (const auto &[key, tile] : context_.chart.tiles()) {
-        const auto corner = positionOf({key.first * side, (key.second + 1) * side});
-        const QPointF middle = positionOf({(key.first + 0.5) * side, (key.second + 0.5) * side});
-        if (!QRectF(rect()).adjusted(-px, -px, px, px).contains(middle))
-            continue;
-        if (up_deg_ == 0) {
-            p.drawImage(QRectF(corner, positionOf({(key.first + 1) * side, key.second * side})),
-                        imageOf(key, tile, halvings));
-            continue;
-        }
-        p.save();
-        p.translate(corner);
-        p.rotate(-up_deg_);
-        p.drawImage(QRectF(0, 0, px, px), imageOf(key, tile, halvings));
-        p.restore();
+    // What the window shows of the plane, whichever way is up.
+    double west = 1e18, east = -1e18, south = 1e18, north = -1e18;
+    for (const auto &corner :
+         {rect().topLeft(), rect().topRight(), rect().bottomLeft(), rect().bottomRight()}) {
+        const auto at = placeAt(corner);
+        west = std::min(west, at.east_m);
+        east = std::max(east, at.east_m);
+        south = std::min(south, at.north_m);
+        north = std::max(north, at.north_m);
     }
+    // And no more than there is.
+    const auto first = printOf(tiles.begin()->first, halvings),
+               last = printOf(tiles.rbegin()->first, halvings);
+    const int from = std::max(first.first, static_cast<int>(std::floor(west / side))),
+              to = std::min(last.first, static_cast<int>(std::floor(east / side))),
+              low = static_cast<int>(std::floor(south / side)),
+              high = static_cast<int>(std::floor(north / side));
+    constexpr int a_paint = 300; // tiles that are printed, some 10 ms
+    int tiles_left = a_paint;
+    bool waits = false;
+    for (int column = from; column <= to; ++column)
+        for (int row = low; row <= high; ++row) {
+            const PrintKey key{halvings, {column, row}};
+            if (!images_.contains(key) && !anyTile(key))
+                continue;
+            const auto *image = imageOf(key, tiles_left);
+            if (image == nullptr) {
+                waits = true;
+                continue;
+            }
+            const auto corner = positionOf({column * side, (row + 1) * side});
+            if (up_deg_ == 0) {
+                p.drawImage(QRectF(corner, positionOf({(column + 1) * side, row * side})), *image);
+                continue;
+            }
+            p.save();
+            p.translate(corner);
+            p.rotate(-up_deg_);
+            p.drawImage(QRectF(0, 0, px, px), *image);
+            p.restore();
+        }
+    if (waits)
+        QTimer::singleShot(0, this, qOverload<>(&QWidget::update));
+}
+
+bool ChartSheetView::anyTile(const PrintKey &key) const {
+    const auto &tiles = context_.chart.tiles();
+    const int across = 1 << key.first, west = key.second.first * across, south = key.second.second * across;
+    for (int column = west; column < west + across; ++column)
+        if (const auto t = tiles.lower_bound({column, south});
+            t != tiles.end() && t->first.first == column && t->first.second < south + across)
+            return true;
+    return false;
 }
 
 // The part that is seen, a little more of it about, no finer than the window shows.

@@ -30,7 +30,9 @@ void ChartSheetView::writePdf(const QString &path) {
             const auto hover = hover_;
             hover_.reset();
             p.fillRect(rect(), colour("page"));
+            whole_ = true;
             paintSheet(p);
+            whole_ = false;
             hover_ = hover;
             p.setFont(Theme::instance().font(13));
             p.setPen(Qt::black);

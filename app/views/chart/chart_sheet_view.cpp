@@ -42,9 +42,9 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
     });
     connect(&context_.spots, &Spots::changed, this, qOverload<>(&QWidget::update));
     connect(&context_.window, &WindowState::placeLit, this, qOverload<>(&QWidget::update));
+    connect(&maker, &ChartMaker::tilesReplaced, this, [this] { images_.clear(); });
     connect(&maker, &ChartMaker::tilesChanged, this, [this] {
-        for (auto &[key, image] : images_)
-            image.holds = false;
+        tilesChanged();
         if (!placed_ || follows_)
             fitAll();
         update();

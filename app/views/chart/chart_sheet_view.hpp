@@ -103,8 +103,22 @@ class ChartSheetView : public QWidget {
     void leaveEvent(QEvent *event) override;
 
   private:
-    /// A tile as it is printed, its side halved `halvings` times.
-    const QImage &imageOf(const GroundMap::Key &key, const ChartTile &tile, int halvings);
+    // A print of 2ʰ by 2ʰ tiles, their sides halved h times: as many pixels as a tile has cells, however far
+    // off one looks.
+    struct Printed {
+        QImage image;
+        std::vector<GroundMap::Key> stale; ///< tiles of it that changed since
+        std::uint64_t painted = 0;         ///< counts paints: what was not seen lately goes
+    };
+    using PrintKey = std::pair<int, GroundMap::Key>; ///< halvings; column and row in prints of that size
+    static constexpr int most_halvings = 6;
+    static GroundMap::Key printOf(const GroundMap::Key &tile, int halvings);
+    bool anyTile(const PrintKey &key) const;
+    /// Null while it waits for its turn.
+    const QImage *imageOf(const PrintKey &key, int &tiles_left);
+    void printTile(QImage &on, const PrintKey &key, const GroundMap::Key &tile_key,
+                   const ChartTile &tile) const;
+    void tilesChanged();
     void dropImages();
     std::pair<EastNorth, EastNorth> seen() const;
     void paintSheet(QPainter &p);
@@ -115,6 +129,8 @@ class ChartSheetView : public QWidget {
     void paintBand(QPainter &p);
     void paintShoals(QPainter &p);
     void paintHardness(QPainter &p);
+    QPolygonF drawn(const std::vector<EastNorth> &line) const;
+    bool worthDrawing(const QPolygonF &line) const;
     void paintContours(QPainter &p);
     void paintTransitions(QPainter &p);
     void paintForms(QPainter &p);
@@ -148,13 +164,9 @@ class ChartSheetView : public QWidget {
     std::vector<EastNorth> corners_;
     LaneProgress lanes_;
     std::optional<EastNorth> picked_, from_, to_;
-    struct Printed {
-        QImage image;
-        bool holds = false;
-        std::uint64_t painted = 0; ///< counts paints: what was not seen lately goes
-    };
-    std::map<std::pair<GroundMap::Key, int>, Printed> images_;
+    std::map<PrintKey, Printed> images_;
     std::uint64_t paints_ = 0;
+    bool whole_ = false; ///< a page to keep: all of it is printed at once
 };
 
 } // namespace heron::app
