@@ -272,6 +272,21 @@ TEST_F(Log, WhoWasAboardIsKeptWithTheDayAndWrittenInTheReport) {
     EXPECT_EQ(view().book().aboard(QStringLiteral("2026-05-14")), QStringLiteral("Ida and Bram, 2 xzcv"));
     EXPECT_FALSE(aboard->hasFocus()) << "keys are the view's again";
     EXPECT_THAT(test::contents(folder.file("days.json")), testing::HasSubstr("Ida and Bram"));
+    // Typed, and another day looked at without leaving the field: it stays that day's.
+    visited(Kind::stump, 0, "2026-05-20T07:50:00Z", Outcome::What::looked);
+    key(Qt::Key_Down);
+    ASSERT_EQ(view().book().days()[view().day()].date, QStringLiteral("2026-05-14"));
+    ASSERT_TRUE(looked_into());
+    QTest::mouseClick(aboard, Qt::LeftButton);
+    QTest::keyClick(aboard, Qt::Key_End);
+    QTest::keyClicks(aboard, QStringLiteral("!"));
+    QTest::keyClick(aboard, Qt::Key_Up);
+    EXPECT_EQ(view().book().aboard(QStringLiteral("2026-05-14")), QStringLiteral("Ida and Bram, 2 xzcv!"));
+    EXPECT_EQ(view().book().aboard(QStringLiteral("2026-05-20")), QString());
+    EXPECT_NE(aboard->text(), QStringLiteral("Ida and Bram, 2 xzcv!"));
+    QTest::keyClick(aboard, Qt::Key_Return);
+    key(Qt::Key_Down);
+    ASSERT_TRUE(looked_into());
     const auto file = folder.file("day.pdf");
     view().writeReport(QString::fromStdString(file));
     const auto words = test::run("pdftotext -layout '" + file + "' -").out;

@@ -32,6 +32,14 @@ class DayPage : public QWidget {
     void mousePressEvent(QMouseEvent *event) override;
 
   private:
+    static constexpr int head_high = 52, tiles_high = 50, picture_high = 252, keys_high = 56,
+                         step_keys_wide = 196;
+    static constexpr double label_wide = 64, doing_high = 26, depth_high = 84, speed_high = 34,
+                            events_high = 42;
+    static QString clockOf(UnixNs time);
+    static QString wordOf(Outcome::What what);
+    static QString wordOf(Doing doing);
+    static UnixNs endOf(const TripSummary &trip);
     // From which to which time the picture goes, and where that lies.
     struct Axis {
         UnixNs from = 0, to = 0, tick = 0;
@@ -59,6 +67,7 @@ class DayPage : public QWidget {
     ViewContext &context_;
     LogBook &book_;
     std::size_t day_ = 0;
+    QString date_; ///< of the day that is shown
     QLineEdit *aboard_;
     std::vector<KeyButton *> doing_keys_;
     KeyButton *before_, *next_;
