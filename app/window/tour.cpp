@@ -407,7 +407,7 @@ void Tour::planLogAndPractice() {
             o.what = n % 3 == 0   ? Outcome::What::landed
                      : n % 3 == 1 ? Outcome::What::bite
                                   : Outcome::What::fished;
-            o.time = m.time + static_cast<UnixNs>(1800 + 600 * n) * ns_per_s;
+            o.time = m.time + static_cast<UnixNs>(40 + 25 * n) * ns_per_s;
             o.species = n % 2 == 0 ? "zander" : "perch";
             if (o.what == Outcome::What::landed)
                 o.length_m = 0.61;
@@ -418,8 +418,18 @@ void Tour::planLogAndPractice() {
         marks.changeAll(all);
         window_.go(place::log);
     });
-    when([this] { return !window_.view<LogView>().book().looking(); },
-         [this] { shoot(QStringLiteral("log")); });
+    when(
+        [this] {
+            auto &log = window_.view<LogView>();
+            const auto &days = log.book().days();
+            return !log.book().looking() && log.day() < days.size() &&
+                   log.book().afloat(days[log.day()].date) != nullptr;
+        },
+        [this] {
+            auto &log = window_.view<LogView>();
+            log.book().setAboard(log.book().days()[log.day()].date, QStringLiteral("Ida and Bram"));
+            shoot(QStringLiteral("log"));
+        });
     when(atOnce, [this] { window_.go(place::practice); });
     when(atOnce, [this] { press("nextQuestion"); });
     when([this] { return window_.view<PracticeView>().trainer().asked(); }, [this] { press("choice0"); });

@@ -376,10 +376,14 @@ PracticeQuestion practice_question(const PracticeLake &lake, std::size_t thing, 
     q.thing = thing;
     // Figures that an eye can tell apart, by the share that they differ.
     const auto figures = [&](double truth, double apart, std::vector<double> wrong) {
+        // As they are printed: to a tenth.
+        const auto shown = [&](double m) {
+            return std::round(10 * (units == UnitSystem::feet ? feet_from_metres(m) : m)) / 10;
+        };
         std::vector<double> all{truth};
         const auto take = [&](double w) {
-            if (all.size() < 4 && w > 0 && std::all_of(all.begin(), all.end(), [&](double v) {
-                    return std::fabs(v - w) > apart * std::max(v, w);
+            if (all.size() < 4 && shown(w) > 0 && std::all_of(all.begin(), all.end(), [&](double v) {
+                    return std::fabs(shown(v) - shown(w)) > apart * std::max(shown(v), shown(w));
                 }))
                 all.push_back(w);
         };
