@@ -511,7 +511,7 @@ void PracticeView::paintEvent(QPaintEvent *) {
     const bool right = *trainer_.answered() == q->right;
     double y = room.top() + half;
     write(room.left(), y + 18,
-          right ? tr("Right") : tr("It is %1").arg(QString::fromStdString(q->choices[q->right])), 17, true,
+          right ? tr("Right") : tr("No: %1").arg(QString::fromStdString(q->choices[q->right])), 17, true,
           right ? "reed" : "accent");
     p.setFont(Theme::instance().font(14));
     p.setPen(colour("ink"));
