@@ -297,9 +297,8 @@ void ChartWorker::write(const QString &path, const QString &title) {
     }
     const auto broke = guarded(tr("writing the chart").toStdString(), [&] {
         Result<void> done;
-        auto whole = all();
-        if (const int times = whole.times_within(most_file_cells); times > 1)
-            whole = whole.coarser(times);
+        const auto laid = all();
+        const auto whole = laid.coarser(laid.times_within(most_file_cells));
         const auto h = hardness_of(whole, anchors(whole.zone()));
         const auto file = path.toStdString();
         const auto package = [&] {

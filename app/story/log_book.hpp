@@ -98,7 +98,7 @@ class LogBook : public QObject {
     };
     void arrange();
     void readDays();
-    bool writeDays();
+    void writeDays();
     void layDoings();
     void remind();
     std::vector<heron::Visit> visits() const;

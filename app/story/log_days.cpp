@@ -138,28 +138,26 @@ void LogBook::readDays() {
         return;
     }
     constexpr qint64 most = 64LL << 20;
-    if (auto read = days_from_json(in.read(most + 1).toStdString())) {
+    auto read = days_from_json(in.read(most + 1).toStdString());
+    if (read) {
         notes_ = std::move(*read);
         return;
-    } else {
-        // What is written anew does not take its place.
-        const auto aside =
-            QStringLiteral("%1.unread-%2").arg(days_file_).arg(QDateTime::currentSecsSinceEpoch());
-        days_readable_ = QFile::rename(days_file_, aside);
-        told(QString::fromStdString(read.error().happened),
-             days_readable_ ? tr("it is kept as %1").arg(aside) : tr("it is left as it is"));
     }
+    // What is written anew does not take its place.
+    const auto aside = QStringLiteral("%1.unread-%2").arg(days_file_).arg(QDateTime::currentSecsSinceEpoch());
+    days_readable_ = QFile::rename(days_file_, aside);
+    told(QString::fromStdString(read.error().happened),
+         days_readable_ ? tr("it is kept as %1").arg(aside) : tr("it is left as it is"));
 }
 
-bool LogBook::writeDays() {
+// What could not be read was told, and is not written over.
+void LogBook::writeDays() {
     if (!days_readable_)
-        return false;
-    if (auto written = write_file_atomically(days_file_.toStdString(), days_to_json(notes_)); !written) {
+        return;
+    if (auto written = write_file_atomically(days_file_.toStdString(), days_to_json(notes_)); !written)
         session_.notices.raise(topic, written.error());
-        return false;
-    }
-    session_.notices.pass(topic);
-    return true;
+    else
+        session_.notices.pass(topic);
 }
 
 } // namespace heron::app

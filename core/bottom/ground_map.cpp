@@ -140,6 +140,8 @@ std::optional<double> GroundMap::difference_to(const GroundMap &other) const {
 }
 
 GroundMap GroundMap::coarser(int times) const {
+    if (times == 1)
+        return *this;
     GroundMap wide(zone_, cell_m_ * times);
     wide.soundings_ = soundings_;
     wide.bands_khz_ = bands_khz_;

@@ -28,6 +28,21 @@ SunPlace sun_at(const GeoPoint &place, UnixNs time) {
     return s;
 }
 
+SunTimes sun_times(const GeoPoint &place, UnixNs midnight) {
+    constexpr double on_the_horizon_deg = -50.0 / 60;
+    SunTimes times;
+    const auto up_at = [&](UnixNs t) { return sun_at(place, t).elevation_deg > on_the_horizon_deg; };
+    bool was = up_at(midnight);
+    for (int minute = 1; minute <= 1440; ++minute) {
+        const auto t = midnight + minute * 60 * ns_per_s;
+        const bool is = up_at(t);
+        if (is != was)
+            (is ? times.rises : times.sets) = t;
+        was = is;
+    }
+    return times;
+}
+
 Daylight daylight_at(const GeoPoint &place, UnixNs time) {
     const double e = sun_at(place, time).elevation_deg;
     return e < -6 ? Daylight::night : e < 0 ? Daylight::dusk : e < 15 ? Daylight::low : Daylight::high;

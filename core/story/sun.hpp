@@ -4,6 +4,7 @@
 #include "geo/position.hpp"
 #include "sonar/instant.hpp"
 
+#include <optional>
 #include <string_view>
 
 namespace heron {
@@ -16,6 +17,14 @@ struct SunPlace {
 /// To a hundredth of a degree from 1950 to 2050: The Astronomical Almanac's low-precision formulas (page C5;
 /// from memory), sidereal time as there.
 SunPlace sun_at(const GeoPoint &place, UnixNs time);
+
+/// When the sun rises and sets within the day of UTC that begins at `midnight`, to the minute: its upper limb
+/// on the horizon with the usual refraction, its middle 50′ under it (The Astronomical Almanac's own
+/// convention; from memory). Nothing for what does not come about on that day.
+struct SunTimes {
+    std::optional<UnixNs> rises, sets;
+};
+SunTimes sun_times(const GeoPoint &place, UnixNs midnight);
 
 enum class Daylight : unsigned char { night, dusk, low, high };
 /// Night below −6° (civil twilight's end), dusk to 0°, low to 15°, high above.

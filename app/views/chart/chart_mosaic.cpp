@@ -92,7 +92,7 @@ void ChartSheetView::tilesChanged() {
         for (int halvings = 0; halvings <= most_halvings; ++halvings)
             if (const auto printed = images_.find({halvings, printOf(tile, halvings)});
                 printed != images_.end())
-                printed->second.stale.push_back(tile);
+                printed->second.stale.insert(tile);
 }
 
 // Of a whole day's sheet only what is looked at stays printed.
@@ -117,23 +117,14 @@ void ChartSheetView::paintMosaic(QPainter &p) {
     const double side = GroundMap::tile * context_.chart.cellM() * across, px = tile_px * across;
     p.setRenderHint(QPainter::SmoothPixmapTransform,
                     metres_a_pixel_ > context_.chart.cellM() || up_deg_ != 0);
-    // What the window shows of the plane, whichever way is up.
-    double west = 1e18, east = -1e18, south = 1e18, north = -1e18;
-    for (const auto &corner :
-         {rect().topLeft(), rect().topRight(), rect().bottomLeft(), rect().bottomRight()}) {
-        const auto at = placeAt(corner);
-        west = std::min(west, at.east_m);
-        east = std::max(east, at.east_m);
-        south = std::min(south, at.north_m);
-        north = std::max(north, at.north_m);
-    }
+    const auto [least, most] = seen();
     // And no more than there is.
     const auto first = printOf(tiles.begin()->first, halvings),
                last = printOf(tiles.rbegin()->first, halvings);
-    const int from = std::max(first.first, static_cast<int>(std::floor(west / side))),
-              to = std::min(last.first, static_cast<int>(std::floor(east / side))),
-              low = static_cast<int>(std::floor(south / side)),
-              high = static_cast<int>(std::floor(north / side));
+    const int from = std::max(first.first, static_cast<int>(std::floor(least.east_m / side))),
+              to = std::min(last.first, static_cast<int>(std::floor(most.east_m / side))),
+              low = static_cast<int>(std::floor(least.north_m / side)),
+              high = static_cast<int>(std::floor(most.north_m / side));
     constexpr int a_paint = 300; // tiles that are printed, some 10 ms
     int tiles_left = a_paint;
     bool waits = false;

@@ -9,6 +9,7 @@
 #include <QWidget>
 #include <map>
 #include <optional>
+#include <set>
 
 namespace heron::app {
 
@@ -107,8 +108,8 @@ class ChartSheetView : public QWidget {
     // off one looks.
     struct Printed {
         QImage image;
-        std::vector<GroundMap::Key> stale; ///< tiles of it that changed since
-        std::uint64_t painted = 0;         ///< counts paints: what was not seen lately goes
+        std::set<GroundMap::Key> stale; ///< tiles of it that changed since
+        std::uint64_t painted = 0;      ///< counts paints: what was not seen lately goes
     };
     using PrintKey = std::pair<int, GroundMap::Key>; ///< halvings; column and row in prints of that size
     static constexpr int most_halvings = 6;

@@ -332,7 +332,7 @@ void DayPage::paintEvent(QPaintEvent *) {
                                             [](auto &a, auto &b) { return a.started < b.started; });
         const auto last = std::max_element(d->trips.begin(), d->trips.end(),
                                            [](auto &a, auto &b) { return endOf(a) < endOf(b); });
-        parts << tr("%1 to %2").arg(clockOf(first->started), clockOf(endOf(*last)));
+        parts << tr("%1 to %2 UTC").arg(clockOf(first->started), clockOf(endOf(*last)));
     }
     if (afloat != nullptr && afloat->run_m > 0)
         parts << runWords(afloat->run_m, context_.session.preferences.units());

@@ -18,22 +18,12 @@ void DayPage::paintConditions(QPainter &p, const QRectF &room) const {
     const auto units = context_.session.preferences.units();
     std::vector<std::pair<QString, QString>> tiles;
     if (const auto where = place()) {
-        // The sun over the horizon, to the minute.
         const auto midnight = parse_rfc3339(d->date.toStdString() + "T00:00:00Z").value_or(0);
-        std::optional<UnixNs> up, down;
-        bool was = sun_at(*where, midnight).elevation_deg > 0;
-        for (int minute = 1; minute <= 1440; ++minute) {
-            const auto t = midnight + minute * 60LL * ns_per_s;
-            const bool is = sun_at(*where, t).elevation_deg > 0;
-            if (is && !was)
-                up = t;
-            if (!is && was)
-                down = t;
-            was = is;
-        }
-        tiles.emplace_back(tr("Sun, UTC"), up && down ? tr("%1 to %2").arg(clockOf(*up), clockOf(*down))
-                                           : was      ? tr("up all day")
-                                                      : tr("down all day"));
+        const auto sun = sun_times(*where, midnight);
+        tiles.emplace_back(tr("Sun, UTC"), sun.rises && sun.sets
+                                               ? tr("%1 to %2").arg(clockOf(*sun.rises), clockOf(*sun.sets))
+                                           : sun_at(*where, midnight).elevation_deg > 0 ? tr("up all day")
+                                                                                        : tr("down all day"));
     }
     for (const auto &[name, value] : {std::pair{tr("Wind"), &d->conditions.wind},
                                       {tr("Sky"), &d->conditions.sky},
@@ -114,15 +104,26 @@ void DayPage::paintProfile(QPainter &p, const QRectF &depth, const QRectF &speed
             break;
     const double whole = wanted;
     const auto y = [&](double m) { return depth.top() + shown_depth(m) / whole * depth.height(); };
-    const double knots = std::max(2.0, fastest * 1.1);
-    const auto v = [&](double m_s) { return speed.bottom() - m_s / knots * speed.height(); };
+    const auto shown_speed = [&](double m_s) { return feet ? mph_from_m_s(m_s) : km_h_from_m_s(m_s); };
+    double full_speed = 5;
+    for (const double top : {5.0, 10.0, 20.0, 40.0, 80.0, 160.0})
+        if (shown_speed(fastest) <= (full_speed = top))
+            break;
+    const auto v = [&](double m_s) {
+        return speed.bottom() - std::min(1.0, shown_speed(m_s) / full_speed) * speed.height();
+    };
     p.setFont(Theme::instance().font(13));
     p.setPen(ink("ink2"));
     p.drawText(QPointF(depth.left(), depth.top() + 12), feet ? tr("depth, ft") : tr("depth, m"));
     p.drawText(QPointF(speed.left(), speed.top() + 10), tr("speed"));
     p.setFont(Theme::instance().font(12));
-    p.drawText(QRectF(speed.left(), speed.bottom() - 18, label_wide - 8, 16), Qt::AlignRight,
-               QString::fromStdString(print_speed(knots, units, 0).text()));
+    p.drawText(QPointF(speed.left(), speed.bottom()), QString::fromStdString(print_speed(0, units).unit));
+    p.drawText(QRectF(speed.left(), speed.top() - 4, label_wide - 8, 16), Qt::AlignRight,
+               QString::number(full_speed));
+    p.drawText(QRectF(speed.left(), speed.bottom() - 11, label_wide - 8, 16), Qt::AlignRight,
+               QStringLiteral("0"));
+    p.setPen(QPen(ink("ink2"), 1, Qt::DotLine));
+    p.drawLine(QPointF(a.left, speed.top()), QPointF(a.left + a.wide, speed.top()));
     if (afloat != nullptr) {
         const auto step_ns = static_cast<UnixNs>(day_step_s * 1e9);
         const auto &steps = afloat->steps;

@@ -60,6 +60,13 @@ TEST(Sun, StandsWhereTheBooksSay) {
     EXPECT_NEAR(sun_at({0, 0}, time).declination_deg, -7.785, 0.02);
     // At the equinox of March 2026 (20 March, 14:46 UTC) it stands over the equator.
     EXPECT_NEAR(sun_at({0, 0}, *parse_rfc3339("2026-03-20T14:46:00Z")).declination_deg, 0, 0.02);
+    // Rise and set in London at midsummer: 04:43 and 21:21 by summer time, as almanacs print them (from
+    // memory).
+    const auto day = sun_times({51.5, -0.13}, *parse_rfc3339("2026-06-21T00:00:00Z"));
+    ASSERT_TRUE(day.rises && day.sets);
+    EXPECT_NEAR(seconds_between(*parse_rfc3339("2026-06-21T03:43:00Z"), *day.rises), 0, 90);
+    EXPECT_NEAR(seconds_between(*parse_rfc3339("2026-06-21T20:21:00Z"), *day.sets), 0, 90);
+    EXPECT_FALSE(sun_times({75, 20}, *parse_rfc3339("2026-06-21T00:00:00Z")).sets) << "it stays up all day";
     // At noon of the sun on the Greenwich meridian in June it stands south, 90° − 51.5° + 23.4° high.
     const auto noon = sun_at({51.5, 0}, *parse_rfc3339("2026-06-21T12:02:00Z"));
     EXPECT_NEAR(noon.elevation_deg, 61.9, 0.1);
