@@ -8,6 +8,7 @@
 #include "views/handbook/handbook_view.hpp"
 #include "window/eye_mark.hpp"
 #include "window/field_keys.hpp"
+#include "window/keys_pointer.hpp"
 #include "window/notice_bar.hpp"
 #include "window/status_line.hpp"
 #include "window/way_bar.hpp"
@@ -58,6 +59,7 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
         if (stack_->currentWidget() != nullptr)
             stack_->currentWidget()->setFocus();
     });
+    new KeysPointer(this);
     shortcut(Qt::Key_O, [this] { askFile(); });
     shortcut(Qt::Key_0, [this] { askFile(); }); // the letter looks like the digit that follows the places'
     shortcut(Qt::Key_N, [&preferences] { preferences.nextUnits(); });
