@@ -256,10 +256,11 @@ TurnFindings TurnCheck::findings(double hull_deg) const {
     return found;
 }
 
-void TurnCheck::judge_looks(TurnFindings &found) const {
+TurnFindings TurnCheck::judge(std::span<const Look> looks) {
+    TurnFindings found;
     std::vector<std::array<double, 3>> rows;
     std::vector<double> headings, rates;
-    for (const auto &l : looks_) {
+    for (const auto &l : looks) {
         rows.push_back({l.turned_deg, l.heading_change_deg, l.rate_change_deg_s});
         headings.push_back(l.heading_change_deg);
         rates.push_back(l.rate_change_deg_s);
@@ -277,17 +278,33 @@ void TurnCheck::judge_looks(TurnFindings &found) const {
                 near.push_back(rows[i]);
         c = near.size() > 12 ? fit(near) : std::nullopt;
     }
-    if (c) {
-        const double n = std::sqrt(static_cast<double>(looks_.size()));
-        constexpr double least_swing_deg = 1, least_rate = 0.6, least_late_s = 0.25;
-        const double heading_spread = spread(headings), rate_spread = spread(rates);
-        found.backwards = heading_spread > least_swing_deg && (*c)[1] < -1.3;
-        if (!found.backwards && rate_spread > least_rate && std::fabs((*c)[2]) > least_late_s &&
-            std::fabs((*c)[2]) > 3 * left / n / rate_spread)
-            found.heading_late_s = (*c)[2];
-        if (std::fabs((*c)[0]) > 1.5 && std::fabs((*c)[0]) > 5 * left / n)
-            found.slips_deg = -(*c)[0];
-    }
+    if (!c)
+        return found;
+    const double n = std::sqrt(static_cast<double>(looks.size()));
+    constexpr double least_swing_deg = 1, least_rate = 0.6, least_late_s = 0.25;
+    const double heading_spread = spread(headings), rate_spread = spread(rates);
+    found.backwards = heading_spread > least_swing_deg && (*c)[1] < -1.3;
+    if (!found.backwards && rate_spread > least_rate && std::fabs((*c)[2]) > least_late_s &&
+        std::fabs((*c)[2]) > 3 * left / n / rate_spread)
+        found.heading_late_s = (*c)[2];
+    if (std::fabs((*c)[0]) > 1.5 && std::fabs((*c)[0]) > 5 * left / n)
+        found.slips_deg = -(*c)[0];
+    return found;
+}
+
+// A fault of the gear stays: a head that slips or turns backwards is told only if the older half and the
+// newer half of the looks tell it each for itself. One hard turn, or a moment in which the compass's words
+// were held up, tells it in one.
+void TurnCheck::judge_looks(TurnFindings &found) const {
+    const std::vector<Look> all(looks_.begin(), looks_.end());
+    const auto half = static_cast<std::ptrdiff_t>(all.size() / 2);
+    const auto older = judge({all.begin(), all.begin() + half}),
+               newer = judge({all.begin() + half, all.end()});
+    found = judge(all);
+    found.backwards = found.backwards && older.backwards && newer.backwards;
+    const auto &o = older.slips_deg, &n = newer.slips_deg;
+    if (!(found.slips_deg && o && n && (*o > 0) == (*n > 0)))
+        found.slips_deg.reset();
 }
 
 // The one sector that is dark near and far alike, of a full turn, three turns and more.

@@ -63,6 +63,7 @@ class TurnCheck {
     void end_turn();
     static void lay(const Turn &turn, Ground &ground);
     static double agreement(std::span<const Line> lines, const Ground &ground, double turned_deg);
+    static TurnFindings judge(std::span<const Look> looks);
     void judge_looks(TurnFindings &found) const;
     std::optional<double> zero_by_hull(double hull_deg) const;
     void compare(const Turn &before, const Turn &now);
