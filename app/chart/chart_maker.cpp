@@ -2,6 +2,7 @@
 
 #include "bottom/map_of_file.hpp"
 #include "trip/trip_file.hpp"
+#include "units/units.hpp"
 
 #include <QFileInfo>
 #include <QSettings>
@@ -61,14 +62,21 @@ ChartMaker::ChartMaker(Session &session, QObject *parent)
             emit sheetChanged();
         }
     });
-    connect(worker_, &ChartWorker::written, this,
-            [this](const QString &path, const std::shared_ptr<Fault> &fault) {
-                if (fault)
-                    session_.notices.raise(chart_topic, *fault);
-                else
-                    session_.notices.say(chart_topic,
-                                         tr("Chart written to %1. Not for navigation.").arg(path));
-            });
+    connect(
+        worker_, &ChartWorker::written, this,
+        [this](const QString &path, double written_cell_m, const std::shared_ptr<Fault> &fault) {
+            if (fault)
+                session_.notices.raise(chart_topic, *fault);
+            else if (written_cell_m > cell_m)
+                session_.notices.say(
+                    chart_topic,
+                    tr("Chart written to %1. It spans so much that its cells are %2 wide. Not for "
+                       "navigation.")
+                        .arg(path, QString::fromStdString(
+                                       print_length(written_cell_m, session_.preferences.units()).text())));
+            else
+                session_.notices.say(chart_topic, tr("Chart written to %1. Not for navigation.").arg(path));
+        });
     connect(&session_.shown, &ShownScan::replaced, this, [this] {
         scan_number_ = -1;
         wishes_.level_m = session_.sources.live() ? session_.trip.levelToday().value_or(0) : 0;

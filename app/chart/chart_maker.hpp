@@ -102,7 +102,8 @@ class ChartWorker : public QObject {
 
   signals:
     void made(std::shared_ptr<heron::app::ChartAnswer> answer);
-    void written(QString path, std::shared_ptr<heron::Fault> fault); ///< null: it was written
+    /// `cell_m`: how wide its cells are; without a fault it was written.
+    void written(QString path, double cell_m, std::shared_ptr<heron::Fault> fault);
 
   private:
     void make(const ChartBatch &batch, ChartAnswer &answer);

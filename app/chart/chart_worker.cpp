@@ -8,6 +8,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <malloc.h>
 
 namespace heron::app {
 namespace {
@@ -19,6 +20,11 @@ constexpr qint64 sheet_every_ms = 6000;
 constexpr double most_sheet_cells = 8e6, most_file_cells = 4e7;
 // What a byte of a tile means: 1 … 255 over these decibels over the mean ground.
 constexpr double darkest_db = -16, brightest_db = 18, sheet_cell_m = 0.25;
+
+// A whole chart is worked out in hundreds of megabytes that nobody needs any more once it is there.
+void give_back_memory() {
+    ::malloc_trim(0);
+}
 
 } // namespace
 
@@ -215,6 +221,7 @@ void ChartWorker::join(const std::shared_ptr<const GroundMap> &others, const Cha
         answer->sheet = sheet();
     });
     emit made(answer);
+    give_back_memory();
 }
 
 void ChartWorker::forget() {
@@ -292,13 +299,15 @@ void ChartWorker::write(const QString &path, const QString &title) {
     if (any() == nullptr || any()->empty()) {
         *fault = {tr("there is nothing to write yet").toStdString(), tr("no file was made").toStdString(),
                   tr("sail a lane, or open a trip").toStdString()};
-        emit written(path, fault);
+        emit written(path, 0, fault);
         return;
     }
+    double written_cell_m = 0;
     const auto broke = guarded(tr("writing the chart").toStdString(), [&] {
         Result<void> done;
         const auto laid = all();
         const auto whole = laid.coarser(laid.times_within(most_file_cells));
+        written_cell_m = whole.cell_m();
         const auto h = hardness_of(whole, anchors(whole.zone()));
         const auto file = path.toStdString();
         const auto package = [&] {
@@ -325,7 +334,8 @@ void ChartWorker::write(const QString &path, const QString &title) {
     });
     if (broke)
         fault = std::make_shared<Fault>(*broke);
-    emit written(path, fault);
+    give_back_memory();
+    emit written(path, written_cell_m, fault);
 }
 
 } // namespace heron::app

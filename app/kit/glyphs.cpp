@@ -4,6 +4,7 @@
 
 #include <QFile>
 #include <QFontMetricsF>
+#include <QPaintEngine>
 #include <QPainterPath>
 #include <QPixmapCache>
 #include <QSvgRenderer>
@@ -34,9 +35,22 @@ void paintGlyph(QPainter &painter, const QString &name, const QRectF &square, co
 }
 
 void paintCased(QPainter &painter, QPointF at, const QString &text, const QFont &font, const QColor &ink) {
+    paintCased(painter, at, text, font, ink, colour("casing"));
+}
+
+void paintCased(QPainter &painter, QPointF at, const QString &text, const QFont &font, const QColor &ink,
+                const QColor &casing) {
     constexpr qreal pad = 4;
+    const auto paint = [&](QPainter &p, QPointF where) {
+        QPainterPath path;
+        path.addText(where, font, text);
+        p.strokePath(path, QPen(casing, 4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+        p.fillPath(path, ink);
+    };
+    // On paper letters stay letters' outlines; on a screen a stroke round each of them is dear, and kept.
+    if (painter.paintEngine()->type() != QPaintEngine::Raster)
+        return paint(painter, at);
     const QFontMetricsF metrics(font);
-    const auto casing = colour("casing");
     const auto key =
         QStringLiteral("cased/%1/%2/%3/%4").arg(text, font.key()).arg(ink.rgba()).arg(casing.rgba());
     QPixmap pixmap;
@@ -48,10 +62,7 @@ void paintCased(QPainter &painter, QPointF at, const QString &text, const QFont 
         pixmap.fill(Qt::transparent);
         QPainter p(&pixmap);
         p.setRenderHint(QPainter::Antialiasing);
-        QPainterPath path;
-        path.addText(pad, pad + metrics.ascent(), font, text);
-        p.strokePath(path, QPen(casing, 4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-        p.fillPath(path, ink);
+        paint(p, {pad, pad + metrics.ascent()});
         p.end();
         QPixmapCache::insert(key, pixmap);
     }

@@ -14,5 +14,8 @@ void paintGlyph(QPainter &painter, const QString &name, const QRectF &square, co
 /// Paints words on a sonar picture: `text` in `ink` over a dark casing, the baseline starting at `at`.
 /// Rendered once and kept, since stroked text is slow.
 void paintCased(QPainter &painter, QPointF at, const QString &text, const QFont &font, const QColor &ink);
+/// On a casing of another colour than a picture's.
+void paintCased(QPainter &painter, QPointF at, const QString &text, const QFont &font, const QColor &ink,
+                const QColor &casing);
 
 } // namespace heron::app

@@ -14,8 +14,9 @@ void ChartSheetView::paintBand(QPainter &p) {
     const auto &depth = context_.chart.sheet()->depth;
     p.setPen(QPen(colour("reed"), 1.3));
     constexpr int step = 7, margin = 14;
-    for (int y = margin; y < height() - margin; y += step)
-        for (int x = margin; x < width() - margin; x += step) {
+    const auto inside = canvas().adjusted(margin, margin, -margin, -margin);
+    for (int y = inside.top(); y <= inside.bottom(); y += step)
+        for (int x = inside.left(); x <= inside.right(); x += step) {
             const auto at = placeAt(QPointF(x + step / 2.0, y + step / 2.0));
             const auto i = depth.raster.cell_at(at.east_m, at.north_m);
             if (!i)
@@ -33,7 +34,7 @@ void ChartSheetView::paintForms(QPainter &p) {
         QPolygonF outline;
         for (const auto &at : form.outline)
             outline << positionOf(at);
-        if (!outline.boundingRect().intersects(QRectF(rect())))
+        if (!outline.boundingRect().intersects(QRectF(canvas())))
             continue;
         p.setBrush(Qt::NoBrush);
         if (form.kind == GroundForm::Kind::lane) {

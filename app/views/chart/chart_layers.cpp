@@ -15,15 +15,7 @@ namespace {
 constexpr int edge = 14;
 
 void haloed(QPainter &p, QPointF at, const QString &words, const QFont &font, const QColor &ink) {
-    QPainterPath path;
-    path.addText(at, font, words);
-    p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(colour("page"), 4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-    p.drawPath(path);
-    p.setPen(Qt::NoPen);
-    p.setBrush(ink);
-    p.drawPath(path);
-    p.setBrush(Qt::NoBrush);
+    paintCased(p, at, words, font, ink, colour("page"));
 }
 
 } // namespace
@@ -59,13 +51,13 @@ void ChartSheetView::paintBackdrop(QPainter &p) {
             on << here;
             last = here;
         }
-        if (!on.boundingRect().adjusted(-1, -1, 1, 1).intersects(QRectF(rect())))
+        if (!on.boundingRect().adjusted(-1, -1, 1, 1).intersects(QRectF(canvas())))
             continue;
         line.closed ? p.drawPolygon(on) : p.drawPolyline(on);
     }
     for (const auto &point : drawn->points) {
         const auto at = positionOf(point.at);
-        if (!rect().contains(at.toPoint()))
+        if (!canvas().contains(at.toPoint()))
             continue;
         p.setPen(QPen(colour("slate"), 1.6));
         p.drawLine(at - QPointF(4, 4), at + QPointF(4, 4));
@@ -80,8 +72,9 @@ void ChartSheetView::paintBackdrop(QPainter &p) {
 void ChartSheetView::paintLooks(QPainter &p) {
     const double cell = context_.chart.cellM(), side = GroundMap::tile * cell;
     p.setPen(QPen(colour("ink"), 1));
-    for (int y = edge; y < height() - edge; y += 6)
-        for (int x = edge; x < width() - edge; x += 6) {
+    const auto inside = canvas().adjusted(edge, edge, -edge, -edge);
+    for (int y = inside.top(); y <= inside.bottom(); y += 6)
+        for (int x = inside.left(); x <= inside.right(); x += 6) {
             const auto at = placeAt(QPointF(x, y));
             const GroundMap::Key key{static_cast<int>(std::floor(at.east_m / side)),
                                      static_cast<int>(std::floor(at.north_m / side))};
@@ -103,11 +96,12 @@ void ChartSheetView::paintLooks(QPainter &p) {
         }
 }
 
-// The box on the ground that holds all that the window shows, whichever way is up.
+// The box on the ground that holds all that is painted, whichever way is up.
 std::pair<EastNorth, EastNorth> ChartSheetView::seen() const {
+    const QRectF area(canvas());
     EastNorth from{1e18, 1e18}, to{-1e18, -1e18};
-    for (const auto &corner :
-         {QPointF(0, 0), QPointF(width(), 0), QPointF(0, height()), QPointF(width(), height())}) {
+    for (const auto &corner : {QPointF(area.left(), area.top()), QPointF(area.right(), area.top()),
+                               QPointF(area.left(), area.bottom()), QPointF(area.right(), area.bottom())}) {
         const auto at = placeAt(corner);
         from = {std::min(from.east_m, at.east_m), std::min(from.north_m, at.north_m)};
         to = {std::max(to.east_m, at.east_m), std::max(to.north_m, at.north_m)};
@@ -188,7 +182,7 @@ bool ChartSheetView::worthDrawing(const QPolygonF &line) const {
     constexpr double least_px = 4;
     const auto box = line.boundingRect();
     return std::max(box.width(), box.height()) >= least_px &&
-           box.adjusted(-1, -1, 1, 1).intersects(QRectF(rect()));
+           box.adjusted(-1, -1, 1, 1).intersects(QRectF(canvas()));
 }
 
 void ChartSheetView::paintContours(QPainter &p) {
@@ -207,7 +201,7 @@ void ChartSheetView::paintContours(QPainter &p) {
         // One figure where there is room for it.
         for (int i = static_cast<int>(line.size()) / 2; i < line.size(); i += 24) {
             const auto at = line[i];
-            if (!rect().adjusted(30, 30, -30, -30).contains(at.toPoint()) ||
+            if (!canvas().adjusted(30, 30, -30, -30).contains(at.toPoint()) ||
                 std::any_of(labels.begin(), labels.end(),
                             [&](const QPointF &o) { return QLineF(o, at).length() < 90; }))
                 continue;

@@ -149,6 +149,7 @@ void ChartSheetView::paintMosaic(QPainter &p) {
             p.drawImage(QRectF(0, 0, px, px), *image);
             p.restore();
         }
+    waits_ = waits;
     if (waits)
         QTimer::singleShot(0, this, qOverload<>(&QWidget::update));
 }

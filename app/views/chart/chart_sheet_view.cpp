@@ -23,6 +23,7 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
     auto &maker = context_.chart;
     connect(&maker, &ChartMaker::begun, this, [this] {
         images_.clear();
+        ++tiles_changed_;
         placed_ = false;
         follows_ = true;
         picked_.reset();
@@ -42,8 +43,16 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
     });
     connect(&context_.spots, &Spots::changed, this, qOverload<>(&QWidget::update));
     connect(&context_.window, &WindowState::placeLit, this, qOverload<>(&QWidget::update));
-    connect(&maker, &ChartMaker::tilesReplaced, this, [this] { images_.clear(); });
+    connect(&maker, &ChartMaker::tilesReplaced, this, [this] {
+        images_.clear();
+        ++tiles_changed_;
+    });
+    constexpr int settles_ms = 150;
+    settle_.setSingleShot(true);
+    settle_.setInterval(settles_ms);
+    connect(&settle_, &QTimer::timeout, this, qOverload<>(&QWidget::update));
     connect(&maker, &ChartMaker::tilesChanged, this, [this] {
+        ++tiles_changed_;
         tilesChanged();
         if (!placed_ || follows_)
             fitAll();
@@ -191,6 +200,7 @@ void ChartSheetView::zoom(double times, QPointF about) {
     const auto now = placeAt(about);
     middle_ = {middle_.east_m + place.east_m - now.east_m, middle_.north_m + place.north_m - now.north_m};
     follows_ = false;
+    settle_.start();
     update();
     emit viewChanged();
 }
@@ -479,30 +489,12 @@ void ChartSheetView::paintEvent(QPaintEvent *) {
 }
 
 void ChartSheetView::paintSheet(QPainter &p) {
-    const auto &maker = context_.chart;
     p.save();
     p.setClipRect(rect().adjusted(9, 9, -10, -10));
-    if (shows(Layer::backdrop))
-        paintBackdrop(p);
-    if (shows(Layer::mosaic))
-        paintMosaic(p);
-    if (maker.sheet()) {
-        if (shows(Layer::band))
-            paintBand(p);
-        if (shows(Layer::hardness))
-            paintHardness(p);
-        paintShoals(p);
-        if (shows(Layer::contours))
-            paintContours(p);
-        if (shows(Layer::transitions)) {
-            paintForms(p);
-            paintTransitions(p);
-        }
-        if (shows(Layer::track))
-            paintTrack(p);
-    }
-    if (shows(Layer::looks))
-        paintLooks(p);
+    if (whole_)
+        paintGround(p);
+    else
+        showGround(p);
     if (shows(Layer::contacts) || !wish_.empty())
         paintContacts(p);
     paintLanes(p);

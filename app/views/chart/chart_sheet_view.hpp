@@ -6,6 +6,7 @@
 #include "plan/lanes.hpp"
 
 #include <QImage>
+#include <QTimer>
 #include <QWidget>
 #include <map>
 #include <optional>
@@ -121,6 +122,32 @@ class ChartSheetView : public QWidget {
                    const ChartTile &tile) const;
     void tilesChanged();
     void dropImages();
+    /// All that the ground's picture hangs on, besides from where it is looked at.
+    struct GroundState {
+        std::uint64_t tiles = 0;
+        std::shared_ptr<const ChartSheet> sheet;
+        std::array<bool, layer_count> shown{};
+        double band_from_m = 0, band_to_m = 0, level_m = 0;
+        UnitSystem units = UnitSystem::metres;
+        int light = 0;
+        std::int64_t backdrop = 0;
+        const void *backdrop_lines = nullptr;
+        bool operator==(const GroundState &) const = default;
+    };
+    /// The ground as it was painted last, and from where.
+    struct GroundPicture {
+        QImage image;
+        GroundState of;
+        EastNorth middle;
+        double metres_a_pixel = 0, up_deg = 0;
+        QSize around; ///< the window it was made for
+    };
+    GroundState groundState() const;
+    bool moving() const { return dragged_ || settle_.isActive(); }
+    QRect canvas() const { return canvas_.isNull() ? rect() : canvas_; }
+    void showGround(QPainter &p);
+    void paintGroundPicture();
+    void paintGround(QPainter &p);
     std::pair<EastNorth, EastNorth> seen() const;
     void paintSheet(QPainter &p);
     void paintBackdrop(QPainter &p);
@@ -168,6 +195,11 @@ class ChartSheetView : public QWidget {
     std::map<PrintKey, Printed> images_;
     std::uint64_t paints_ = 0;
     bool whole_ = false; ///< a page to keep: all of it is printed at once
+    bool waits_ = false; ///< some prints have their turn at the next paint
+    GroundPicture ground_;
+    std::uint64_t tiles_changed_ = 0;
+    QTimer settle_; ///< runs while one zooms
+    QRect canvas_;  ///< what is painted of the ground, the window's or more; null: the window's
 };
 
 } // namespace heron::app
