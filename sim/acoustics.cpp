@@ -65,6 +65,8 @@ Acoustics::Acoustics(const Scene &scene) : scene_(scene), c_(sound_speed_fresh_m
         squares_[square_key(m.x, m.y, square_m)].solids.push_back(i);
         largest_reach_ = std::max(largest_reach_, scene.solids[i].reach_m());
     }
+    for (const float depth : scene.depth)
+        deepest_m_ = std::max(deepest_m_, static_cast<double>(depth) + 1);
     for (std::uint32_t i = 0; i < scene.bodies.size(); ++i)
         squares_[square_key(scene.bodies[i].at.x, scene.bodies[i].at.y, square_m)].bodies.push_back(i);
 }
@@ -97,6 +99,23 @@ void Acoustics::gather(Point at, double reach) {
     for (const auto &b : swimming_)
         if (std::hypot(b.at.x - at.x, b.at.y - at.y) < r)
             near_bodies_.push_back(&b);
+}
+
+void Acoustics::bend(double transducer_depth, double range) {
+    if (!scene_.cold || (bent_ && bent_depth_ == transducer_depth && bent_range_ >= range))
+        return;
+    constexpr double least_m = 0.05;
+    bent_depth_ = transducer_depth;
+    bent_range_ = range;
+    bent_.emplace(c_, sound_speed_fresh_m_s(scene_.cold->temperature_c),
+                  std::max(least_m, scene_.cold->below_m - transducer_depth), deepest_m_, range * 1.1);
+}
+
+BentRays::Met Acoustics::met(double along, double below) const {
+    if (bent_)
+        return bent_->at(along, below);
+    const double r = std::sqrt(along * along + below * below);
+    return {below / r, r, along / r, below / r};
 }
 
 // What a beam hears where the scene is of scatterers; what comes without chance goes into the energies.
@@ -182,8 +201,8 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
         const double z = scene_.depth_m(b->at) - b->height_m - transducer_depth;
         if (z + transducer_depth < 0.02)
             continue;
-        const double r = std::hypot(along, z);
-        hanging.push_back({r, z / r, b->radius_m / r * along / r, b});
+        const auto ray = met(along, z);
+        hanging.push_back({ray.r, ray.sine, b->radius_m / ray.r * along / ray.r, b});
     }
     std::sort(hanging.begin(), hanging.end(),
               [](const Hanging &a, const Hanging &b) { return a.slant < b.slant; });
@@ -252,13 +271,15 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
             }
         }
         z = std::max(z - top, 0.02 - transducer_depth); // nothing stands out of the water
-        const double r = std::sqrt(g * g + z * z), sine = z / r;
+        const auto ray = met(g, z);
+        const double r = ray.r, sine = ray.sine;
         if (!hanging.empty())
             pass_bodies(r, horizon);
         if (started) {
             const double dg = g - last_g, dz = z - last_z;
             const double length = std::sqrt(dg * dg + dz * dz);
-            const double grazing = (z * dg - g * dz) / (r * length); // its sine
+            const double grazing = bent_ ? (ray.down * dg - ray.along * dz) / length
+                                         : (z * dg - g * dz) / (r * length); // its sine
             if (sine < horizon && grazing > 0) {
                 // Only the part of the facet above the horizon is lit.
                 double lit = 1;
@@ -344,9 +365,8 @@ void Acoustics::hear_down(Point at, double transducer_depth, double bearing, con
             for (const auto *solid : below)
                 if (const double h = solid->height_at(p); h > top)
                     top = h, scatter = power_of(solid->strength_db);
-            const double z = std::max(0.05, scene_.depth_m(p) - transducer_depth - top),
-                         r = std::sqrt(g * g + z * z);
-            const double grazing = z / r;
+            const double z = std::max(0.05, scene_.depth_m(p) - transducer_depth - top), r = met(g, z).r;
+            const double grazing = z / std::sqrt(g * g + z * z);
             if (r < range)
                 add(r,
                     scatter * grazing * grazing * area * carried(r, std::atan2(g, z) * degrees_per_radian));
@@ -354,7 +374,7 @@ void Acoustics::hear_down(Point at, double transducer_depth, double bearing, con
     }
     for (const auto *b : near_bodies_) {
         const double g = std::hypot(b->at.x - at.x, b->at.y - at.y);
-        const double z = scene_.depth_m(b->at) - b->height_m - transducer_depth, r = std::hypot(g, z);
+        const double z = scene_.depth_m(b->at) - b->height_m - transducer_depth, r = met(g, z).r;
         if (z > 0.05 && g < 2 * edge && r < range)
             add(r, power_of(b->strength_db) * carried(r, std::atan2(g, z) * degrees_per_radian));
     }
@@ -382,6 +402,7 @@ Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const Sound
     ping.bandwidth_hz = band.bandwidth_hz;
     ping.pulse_s = 120e-6;
     gather(place, settings.range_m);
+    bend(depth, settings.range_m);
     // The noise of the hull and the motor grows with speed: some 18 dB for a doubling beyond a walking pace.
     // Common practice, no published source; only its rise matters here.
     const double noise_db = scene_.noise_db + 60 * std::log10(std::max(1.0, boat.speed_m_s / 1.8));
@@ -485,6 +506,7 @@ Acoustics::Unquantised Acoustics::hear_ray_levels(const BoatState &boat, const S
     ping.bandwidth_hz = band.bandwidth_hz;
     ping.pulse_s = 120e-6;
     gather(place, settings.range_m);
+    bend(at.draught_m(), settings.range_m);
     carried_over(band, settings.range_m, cell);
     const double theta = band.along_deg / degrees_per_radian, to = azimuth_deg / degrees_per_radian;
     Heard heard{std::vector<float>(samples, 0.0F), cell};

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "sim/boat.hpp"
+#include "sim/layers.hpp"
 #include "sim/scatterers.hpp"
 #include "sim/scene.hpp"
 #include "sonar/ping.hpp"
@@ -86,6 +87,9 @@ class Acoustics {
         double cell_m;
     };
     void gather(Point at, double reach);
+    /// Where the water is layered: for a transducer so deep, out to a range.
+    void bend(double transducer_depth, double range);
+    BentRays::Met met(double along, double below) const;
     using Fan = std::array<float, sine_bins>; // response by sine of depression
     const std::vector<float> &carried_over(const Band &band, double range, double cell_m);
     const Fan &fan_at(double tilt_deg, double across_deg);
@@ -107,6 +111,8 @@ class Acoustics {
     const Scene &scene_;
     double c_;
     bool looks_down_ = true;
+    std::optional<BentRays> bent_;
+    double bent_depth_ = 0, bent_range_ = 0, deepest_m_ = 0;
     std::unique_ptr<Scatterers> scatterers_; ///< where the scene is heard by them
     std::vector<float> normals_;             ///< see receive
     std::vector<float> carried_;             ///< two-way loss by slant cell

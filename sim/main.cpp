@@ -229,6 +229,12 @@ int main(int argc, char **argv) {
         fmt::print(stderr, "heron-sounder: {}\n", scene.error().line());
         return 2;
     }
+    if (of_scatterers && scene->cold) {
+        fmt::print(stderr,
+                   "heron-sounder: {} has layered water, which scatterers do not hear: hear it by rays\n",
+                   scene_path);
+        return 2;
+    }
     if (of_scatterers)
         scene->engine = sim::Engine::scatterers;
     UnixNs start = now();

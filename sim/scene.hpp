@@ -148,16 +148,23 @@ struct Making {
 /// (scatterers.hpp).
 enum class Engine : std::uint8_t { rays, scatterers };
 
+/// Under the warm water of the surface.
+struct ColdLayer {
+    double below_m = 0;       ///< under the surface begins the cold
+    double temperature_c = 8; ///< colder than the surface
+};
+
 struct Scene {
     std::string name;
     Engine engine = Engine::rays;
     std::uint32_t seed = 1;
     GeoPoint origin;
     double width_m = 0, height_m = 0; ///< the lake reaches from 0,0 to here
-    double temperature_c = 14;
-    double suspended_db = -78; ///< volume scatter of suspended matter, dB re 1 m⁻¹ at 770 kHz
-    double noise_db = 0;       ///< of the place, over a quiet lake
-    double wind_m_s = 2;       ///< over the water, at mast height: how rough its surface is
+    double temperature_c = 14;        ///< at the surface
+    std::optional<ColdLayer> cold;    ///< heard by rays alone
+    double suspended_db = -78;        ///< volume scatter of suspended matter, dB re 1 m⁻¹ at 770 kHz
+    double noise_db = 0;              ///< of the place, over a quiet lake
+    double wind_m_s = 2;              ///< over the water, at mast height: how rough its surface is
     std::vector<Solid> solids;
     std::vector<Body> bodies;
     std::vector<Swimmers> swimmers;

@@ -464,6 +464,12 @@ Result<Scene> read_scene(std::string_view text, std::string_view file_name) {
         s.suspended_db = number_or(water, "suspended_db", -78, -120, -40);
         s.noise_db = number_or(water, "noise_db", 0, -20, 40);
         s.wind_m_s = number_or(water, "wind_m_s", 2, 0, 25);
+        if (water.contains("cold")) {
+            entry = "water: cold";
+            const auto &cold = water.at("cold");
+            s.cold =
+                ColdLayer{number(cold, "below_m", 1, 60), number(cold, "temperature_c", 0, s.temperature_c)};
+        }
         entry = "terrain";
         read_terrain(j.at("terrain"), s, random);
         std::size_t n = 0;
