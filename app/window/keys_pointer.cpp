@@ -188,19 +188,15 @@ void KeysPointer::leave() {
     hide();
 }
 
-// As a mouse's: what the widget does not take goes to what lies around it.
+// As a mouse's: what the widget does not take goes on to what lies around it.
 void KeysPointer::tell(QEvent::Type type, QWidget *to, Qt::MouseButtons buttons) {
+    if (to == nullptr)
+        return;
     telling_ = true;
     const auto button = type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton;
-    for (QPointer<QWidget> widget = to; widget != nullptr; widget = widget->parentWidget()) {
-        if (type == QEvent::MouseMove && buttons == Qt::NoButton && !widget->hasMouseTracking())
-            break;
-        QMouseEvent mouse(type, widget->mapFrom(window_, at_), at_, window_->mapToGlobal(at_), button,
-                          buttons, Qt::NoModifier);
-        QApplication::sendEvent(widget, &mouse);
-        if (mouse.isAccepted() || widget.isNull() || widget->isWindow())
-            break;
-    }
+    QMouseEvent mouse(type, to->mapFrom(window_, at_), at_, window_->mapToGlobal(at_), button, buttons,
+                      Qt::NoModifier);
+    QApplication::sendEvent(to, &mouse);
     telling_ = false;
 }
 

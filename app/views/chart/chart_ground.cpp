@@ -12,8 +12,7 @@ namespace heron::app {
 
 ChartSheetView::GroundState ChartSheetView::groundState() const {
     const auto &backdrops = context_.backdrops;
-    return {tiles_changed_,
-            context_.chart.sheet(),
+    return {charted_,
             shown_,
             band_from_m_,
             band_to_m_,

@@ -23,7 +23,7 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
     auto &maker = context_.chart;
     connect(&maker, &ChartMaker::begun, this, [this] {
         images_.clear();
-        ++tiles_changed_;
+        ++charted_;
         placed_ = false;
         follows_ = true;
         picked_.reset();
@@ -45,20 +45,21 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
     connect(&context_.window, &WindowState::placeLit, this, qOverload<>(&QWidget::update));
     connect(&maker, &ChartMaker::tilesReplaced, this, [this] {
         images_.clear();
-        ++tiles_changed_;
+        ++charted_;
     });
     constexpr int settles_ms = 150;
     settle_.setSingleShot(true);
     settle_.setInterval(settles_ms);
     connect(&settle_, &QTimer::timeout, this, qOverload<>(&QWidget::update));
     connect(&maker, &ChartMaker::tilesChanged, this, [this] {
-        ++tiles_changed_;
+        ++charted_;
         tilesChanged();
         if (!placed_ || follows_)
             fitAll();
         update();
     });
     connect(&maker, &ChartMaker::sheetChanged, this, [this] {
+        ++charted_;
         if (!placed_ && context_.chart.sheet())
             fitAll();
         if (!bandKnown())

@@ -124,8 +124,7 @@ class ChartSheetView : public QWidget {
     void dropImages();
     /// All that the ground's picture hangs on, besides from where it is looked at.
     struct GroundState {
-        std::uint64_t tiles = 0;
-        std::shared_ptr<const ChartSheet> sheet;
+        std::uint64_t charted = 0;
         std::array<bool, layer_count> shown{};
         double band_from_m = 0, band_to_m = 0, level_m = 0;
         UnitSystem units = UnitSystem::metres;
@@ -197,9 +196,9 @@ class ChartSheetView : public QWidget {
     bool whole_ = false; ///< a page to keep: all of it is printed at once
     bool waits_ = false; ///< some prints have their turn at the next paint
     GroundPicture ground_;
-    std::uint64_t tiles_changed_ = 0;
-    QTimer settle_; ///< runs while one zooms
-    QRect canvas_;  ///< what is painted of the ground, the window's or more; null: the window's
+    std::uint64_t charted_ = 0; ///< grows with every change of tiles and sheet
+    QTimer settle_;             ///< runs while one zooms
+    QRect canvas_;              ///< what is painted of the ground, the window's or more; null: the window's
 };
 
 } // namespace heron::app
