@@ -135,6 +135,7 @@ void KeysPointer::moveBy(QPoint by) {
             at_ = area.center();
         resize(cross_high, cross_high);
         mouse_at_ = QCursor::pos();
+        emit appeared();
     }
     at_ += by;
     at_ = {std::clamp(at_.x(), 0, window_->width() - 1), std::clamp(at_.y(), 0, window_->height() - 1)};

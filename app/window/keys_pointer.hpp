@@ -20,6 +20,9 @@ class KeysPointer : public QWidget {
     bool holds() const { return held_ != nullptr; }
     static constexpr int step = 12; ///< pixels
 
+  signals:
+    void appeared();
+
   protected:
     void paintEvent(QPaintEvent *event) override;
 

@@ -59,7 +59,15 @@ MainWindow::MainWindow(Program &program, const Places &places, QWidget *parent)
         if (stack_->currentWidget() != nullptr)
             stack_->currentWidget()->setFocus();
     });
-    new KeysPointer(this);
+    // How it is used is said once.
+    connect(
+        new KeysPointer(this), &KeysPointer::appeared, this,
+        [this] {
+            program_.session.notices.say(QStringLiteral("cross"),
+                                         tr("Ctrl+Enter presses, Ctrl+Shift+Enter takes hold and lets go, "
+                                            "Escape puts the cross away."));
+        },
+        Qt::SingleShotConnection);
     shortcut(Qt::Key_O, [this] { askFile(); });
     shortcut(Qt::Key_0, [this] { askFile(); }); // the letter looks like the digit that follows the places'
     shortcut(Qt::Key_N, [&preferences] { preferences.nextUnits(); });

@@ -33,6 +33,7 @@ TEST_F(Keyboard, WhatLiesUnderTheCrossIsReadAndMarked) {
     play_sample();
     const auto row = picture().topRow() - 60;
     go_to(on_picture(row, Side::port, 15));
+    EXPECT_TRUE(notice().contains(QStringLiteral("Ctrl+Enter"))) << notice().toStdString();
     const auto pointed = picture().pointed();
     ASSERT_TRUE(pointed);
     EXPECT_EQ(pointed->side, Side::port);
