@@ -280,8 +280,12 @@ std::vector<LargeThing> large_things(const Swath &s, const std::vector<ShadowRun
         std::vector<double> bright;
         for (const auto i : of)
             bright.push_back(runs[i].bright_db);
-        constexpr double least_face_db = 8;
+        constexpr double least_face_db = 8, least_ledge_m = 10;
         t.kind = quantile(bright, 0.5) < least_face_db ? Kind::ledge : Kind::built;
+        // Without a face there is less to tell it by: on bare rock some shadows in a row are soon a few
+        // metres long.
+        if (t.kind == Kind::ledge && t.length_m < least_ledge_m)
+            continue;
         t.height_m = {middle, std::hypot(0.06 + 0.12 * middle,
                                          1.25 * spread / std::sqrt(static_cast<double>(of.size())))};
         take(t);

@@ -66,7 +66,8 @@ RC_GTEST_PROP(RoundPlan, NoOtherSetThatFitsIsWorthMore, ()) {
     }
     RC_ASSERT(std::fabs(plan.worth - best) < 1e-6 || (plan.order.empty() && best == 0));
     RC_ASSERT(plan.hours <= limits.hours + 1e-9);
-    RC_ASSERT(!limits.fuel_l || plan.fuel_l <= *limits.fuel_l + 1e-9);
+    RC_ASSERT(
+        (!limits.fuel_l || plan.fuel_l <= *limits.fuel_l + 1e-9)); // else both sides would be worked out
     RC_ASSERT(plan.order.size() + plan.left_out == stops.size());
 }
 
