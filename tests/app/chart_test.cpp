@@ -1,11 +1,5 @@
-// The place Chart in the real window: a chart of a recording, its layers, what is read off it, marks,
-// lengths, files.
-#include "stage.hpp"
-
-#include "picture/plan_patch.hpp"
-
-#include "views/chart/chart_sheet_view.hpp"
-#include "views/chart/chart_view.hpp"
+// The place Chart in the real window: its layers, what is read off it, marks, lengths, lanes.
+#include "chart_stage.hpp"
 
 #include <cmath>
 #include <gmock/gmock.h>
@@ -13,48 +7,7 @@
 using namespace heron;
 using namespace heron::app;
 using Layer = ChartSheetView::Layer;
-
-namespace {
-
-class Chart : public test::Stage {
-  protected:
-    ChartView &view() { return window->view<ChartView>(); }
-    ChartSheetView &sheet() { return view().sheet(); }
-    ChartMaker &maker() { return program->chart; }
-
-    void open() {
-        session().playback.setSpeed(1000);
-        session().sources.openRecording(QString::fromStdString(test::sample()));
-        ASSERT_TRUE(test::wait_for([&] { return session().sources.flow() == Sources::Flow::ended; }, 60000));
-        key(Qt::Key_5);
-        ASSERT_TRUE(test::wait_for([&] { return maker().finished(); }, 60000));
-        ASSERT_TRUE(test::wait_for([&] { return sheet().boat().has_value(); }));
-        QTest::qWait(300);
-    }
-    // Some metres from the boat, to the east and north.
-    QPoint beside(double east, double north) {
-        const auto at = *sheet().boat();
-        return sheet().positionOf({at.east_m + east, at.north_m + north}).toPoint();
-    }
-};
-
-// To a shade: a figure that is drawn for the first time has edges that differ by a few levels from those of
-// later.
-bool alike(const QImage &a, const QImage &b) {
-    constexpr int shade = 12;
-    if (a.size() != b.size())
-        return false;
-    for (int y = 0; y < a.height(); ++y)
-        for (int x = 0; x < a.width(); ++x) {
-            const auto p = a.pixel(x, y), q = b.pixel(x, y);
-            if (std::max({std::abs(qRed(p) - qRed(q)), std::abs(qGreen(p) - qGreen(q)),
-                          std::abs(qBlue(p) - qBlue(q))}) > shade)
-                return false;
-        }
-    return true;
-}
-
-} // namespace
+using Chart = test::ChartStage;
 
 TEST_F(Chart, GrowsFromARecordingAndSaysWhatLiesUnderThePointer) {
     key(Qt::Key_5);
@@ -89,9 +42,9 @@ TEST_F(Chart, EachLayerShowsSomethingOfItsOwn) {
     for (const char *name : names) {
         const auto before = sheet().grab().toImage();
         press(name);
-        EXPECT_FALSE(alike(sheet().grab().toImage(), before)) << name;
+        EXPECT_FALSE(test::alike(sheet().grab().toImage(), before)) << name;
         press(name);
-        EXPECT_TRUE(alike(sheet().grab().toImage(), before)) << name << " and back";
+        EXPECT_TRUE(test::alike(sheet().grab().toImage(), before)) << name << " and back";
     }
     // The whole row is the target, and the band can be moved.
     ASSERT_FALSE(sheet().shows(Layer::band));
@@ -217,166 +170,6 @@ TEST_F(Chart, LanesArePlannedOverAnAreaFollowedAndWritten) {
     EXPECT_TRUE(sheet().lanes().plan().lanes.empty());
 }
 
-TEST_F(Chart, IsWrittenAsFilesThatAnyGisOpens) {
-    open();
-    const auto tif = folder.file("chart.tif"), gpkg = folder.file("chart.gpkg");
-    maker().write(QString::fromStdString(tif));
-    ASSERT_TRUE(test::wait_for([&] { return notice().contains(QStringLiteral("chart.tif")); }))
-        << notice().toStdString();
-    EXPECT_TRUE(notice().contains(QStringLiteral("Not for navigation")));
-    maker().write(QString::fromStdString(gpkg));
-    ASSERT_TRUE(test::wait_for([&] { return notice().contains(QStringLiteral("chart.gpkg")); }))
-        << notice().toStdString();
-    EXPECT_NE(test::run("gdalinfo " + tif).out.find("hardness"), std::string::npos);
-    EXPECT_NE(test::run("ogrinfo -ro " + gpkg).out.find("contours"), std::string::npos);
-    maker().write(QStringLiteral("/proc/none/chart.tif"));
-    EXPECT_TRUE(test::wait_for([&] { return notice().contains(QStringLiteral("cannot be written")); }));
-}
-
-TEST_F(Chart, AnotherTripJoinsTheChartAndLeavesItAgain) {
-    open();
-    const auto tiles = maker().tiles().size();
-    const auto before = maker().sheet()->looks_m2;
-    // Two passes over the same ground are two looks.
-    maker().addFiles({QString::fromStdString(test::sample())});
-    ASSERT_TRUE(test::wait_for([&] { return maker().files().size() == 1 && !maker().adding(); }, 60000))
-        << notice().toStdString();
-    ASSERT_TRUE(test::wait_for(
-        [&] { return maker().sheet() && maker().sheet()->looks_m2[2] > before[2] + 100; }, 20000));
-    EXPECT_EQ(maker().tiles().size(), tiles);
-    EXPECT_TRUE(find("addTrips")->property("checked").toBool());
-    press("addTrips");
-    ASSERT_TRUE(test::wait_for(
-        [&] {
-            return maker().files().isEmpty() && maker().sheet() &&
-                   maker().sheet()->looks_m2[2] < before[2] + 100;
-        },
-        20000));
-    // What cannot be charted is told, and the chart stays.
-    maker().addFiles({QStringLiteral("/nowhere/at/all.nc")});
-    ASSERT_TRUE(test::wait_for([&] { return notice().contains(QStringLiteral("/nowhere/at/all.nc")); }));
-    EXPECT_EQ(maker().tiles().size(), tiles);
-}
-
-// Two places some kilometres apart: a file of all that lies between would be some 57 million cells of 0.25 m.
-TEST_F(Chart, AFileThatSpansTooMuchSaysHowWideItsCellsAre) {
-    open();
-    const auto far = folder.file("far.nc"), tif = folder.file("wide.tif");
-    const auto made = test::run("/usr/bin/python3 " + std::string(HERON_TESTS) + "/make_other_band.py " +
-                                test::sample() + " " + far + " 0.02");
-    ASSERT_EQ(made.code, 0) << made.out;
-    const auto before = maker().tiles().size();
-    maker().addFiles({QString::fromStdString(far)});
-    ASSERT_TRUE(test::wait_for([&] { return maker().tiles().size() > before + 10; }, 60000))
-        << notice().toStdString();
-    maker().write(QString::fromStdString(tif));
-    ASSERT_TRUE(test::wait_for([&] { return notice().contains(QStringLiteral("wide.tif")); }, 120000))
-        << notice().toStdString();
-    EXPECT_TRUE(notice().contains(QStringLiteral("1.6 ft wide"))) << notice().toStdString();
-    EXPECT_TRUE(notice().contains(QStringLiteral("Not for navigation")));
-    const auto told = test::run("gdalinfo " + tif).out;
-    EXPECT_NE(told.find("Pixel Size = (0.5"), std::string::npos) << told;
-}
-
-TEST_F(Chart, LooksBlendAndOneBandOrDayIsLaidAlone) {
-    open();
-    const auto &band = *find("chartBand"), &day = *find("chartDay");
-    EXPECT_FALSE(band.isEnabled()) << "one band: nothing to choose";
-    EXPECT_FALSE(day.isEnabled());
-    // Two files of other bands and days over it.
-    const auto other = folder.file("other.nc");
-    const auto made = test::run("/usr/bin/python3 " + std::string(HERON_TESTS) + "/make_other_band.py " +
-                                test::sample() + " " + other);
-    ASSERT_EQ(made.code, 0) << made.out;
-    maker().addFiles({QString::fromStdString(other)});
-    ASSERT_TRUE(
-        test::wait_for([&] { return maker().files().size() == 1 && maker().bands().size() == 2; }, 60000))
-        << notice().toStdString();
-    ASSERT_EQ(maker().days().size(), 2u);
-    ASSERT_TRUE(test::wait_for([&] { return band.isEnabled() && day.isEnabled(); }));
-    const auto level_sum = [&] {
-        std::uint64_t sum = 0;
-        for (const auto &[key, tile] : maker().tiles())
-            for (const auto v : tile.level)
-                sum += v;
-        return sum;
-    };
-    const auto looks = [&] { return maker().sheet() ? maker().sheet()->looks_m2[2] : -1.0; };
-    const auto best = level_sum();
-    ASSERT_TRUE(test::wait_for([&] { return looks() > 100; }, 20000));
-    key(Qt::Key_A, Qt::ShiftModifier);
-    ASSERT_TRUE(test::wait_for([&] { return level_sum() != best; }, 20000)) << "looks are mixed";
-    key(Qt::Key_A, Qt::ShiftModifier);
-    ASSERT_TRUE(test::wait_for([&] { return level_sum() == best; }, 20000)) << "and the best shows again";
-    // One band alone: the second look at each place is gone.
-    key(Qt::Key_B, Qt::ShiftModifier);
-    EXPECT_EQ(maker().choice().khz, *maker().bands().begin());
-    ASSERT_TRUE(test::wait_for([&] { return looks() >= 0 && looks() < 100 && !maker().adding(); }, 60000));
-    key(Qt::Key_B, Qt::ShiftModifier);
-    key(Qt::Key_B, Qt::ShiftModifier);
-    EXPECT_TRUE(maker().choice().all()) << "after the last all again";
-    ASSERT_TRUE(test::wait_for([&] { return maker().files().size() == 1 && looks() > 100; }, 60000));
-    key(Qt::Key_L, Qt::ShiftModifier);
-    EXPECT_TRUE(maker().choice().day);
-    ASSERT_TRUE(test::wait_for([&] { return looks() >= 0 && looks() < 100; }, 60000));
-}
-
-TEST_F(Chart, WhatWasLaidByAnotherChoiceIsGone) {
-    open();
-    const auto tiles = maker().tiles().size();
-    ASSERT_GT(tiles, 0u);
-    RowChoice none;
-    none.khz = *maker().bands().begin() + 100; // nothing was sounded at it
-    maker().choose(none);
-    EXPECT_TRUE(test::wait_for([&] { return maker().tiles().empty(); }, 20000));
-    EXPECT_TRUE(test::shows_something(view().grab().toImage()));
-    // A recording that comes next is laid whole.
-    session().sources.openRecording(QString::fromStdString(test::sample()));
-    EXPECT_TRUE(
-        test::wait_for([&] { return maker().choice().all() && maker().tiles().size() == tiles; }, 60000))
-        << maker().tiles().size();
-}
-
-TEST_F(Chart, TheBandIsHatchedInThePictureToo) {
-    open();
-    key(Qt::Key_2);
-    const auto plain = window->grab().toImage();
-    key(Qt::Key_5);
-    press("layerBand");
-    ASSERT_TRUE(state().depthBand());
-    // Whatever of it lies in this water.
-    for (int i = 0; i < 3; ++i)
-        key(Qt::Key_Minus);
-    key(Qt::Key_2);
-    int changed = 0;
-    for (int i = 0; i < 6 && changed < 50; ++i) {
-        const auto with = window->grab().toImage();
-        changed = 0;
-        for (int y = 100; y < plain.height() - 100; y += 2)
-            for (int x = 100; x < plain.width() - 100; x += 2)
-                changed += plain.pixel(x, y) != with.pixel(x, y);
-        if (changed < 50) {
-            key(Qt::Key_5);
-            key(Qt::Key_Equal);
-            key(Qt::Key_2);
-        }
-    }
-    EXPECT_GE(changed, 50) << "hatched where the bottom lies in the band";
-    key(Qt::Key_5);
-    press("layerBand");
-    EXPECT_FALSE(state().depthBand());
-}
-
-TEST_F(Chart, FilesAloneMakeAChart) {
-    maker().addFiles({QString::fromStdString(test::sample())});
-    key(Qt::Key_5);
-    ASSERT_TRUE(test::wait_for([&] { return maker().sheet() != nullptr && !maker().tiles().empty(); }, 60000))
-        << notice().toStdString();
-    QTest::qWait(200);
-    EXPECT_TRUE(test::shows_something(sheet().grab().toImage()));
-    EXPECT_FALSE(sheet().boat());
-}
-
 TEST_F(Chart, AWishInWordsPicksOutWhatMeetsIt) {
     open();
     ASSERT_TRUE(test::wait_for([&] { return !program->reader.contacts().empty(); }, 60000));
@@ -417,36 +210,6 @@ TEST_F(Chart, WhyAPlaceIsGoodStandsWithTheContact) {
                     .contains(facts->lone() ? QStringLiteral("alone") : QStringLiteral("neighbours")) ||
                 words.join(QLatin1Char('|')).contains(QStringLiteral("more within")))
         << words.join(QLatin1Char('|')).toStdString();
-}
-
-TEST_F(Chart, ABackdropLiesUnderIt) {
-    open();
-    const auto &zone = *maker().zone();
-    const auto spot = maker().sheet()->track[0].front();
-    const auto a = from_utm(zone, spot.east_m - 40, spot.north_m),
-               b = from_utm(zone, spot.east_m + 40, spot.north_m + 20);
-    std::ofstream(folder.file("shore.geojson"))
-        << R"({"type":"FeatureCollection","features":[{"type":"Feature","properties":{"name":"Shore"},"geometry":{"type":"LineString","coordinates":[[)"
-        << std::to_string(a.longitude_deg) << "," << std::to_string(a.latitude_deg) << "],["
-        << std::to_string(b.longitude_deg) << "," << std::to_string(b.latitude_deg) << "]]}}]}";
-    const auto bare = sheet().grab().toImage();
-    program->backdrops.open(QString::fromStdString(folder.file("shore.geojson")));
-    ASSERT_TRUE(test::wait_for([&] { return program->backdrops.drawn() != nullptr; }))
-        << notice().toStdString();
-    QTest::qWait(100);
-    const auto with = sheet().grab().toImage();
-    EXPECT_NE(with, bare);
-    press("layerBackdrop");
-    EXPECT_FALSE(sheet().shows(Layer::backdrop));
-    EXPECT_NE(sheet().grab().toImage(), with);
-    press("layerBackdrop");
-    press("backdrop");
-    EXPECT_EQ(program->backdrops.drawn(), nullptr);
-    // What is no such file is refused in words.
-    std::ofstream(folder.file("bad.kml")) << "<!DOCTYPE a [<!ENTITY b \"c\">]><kml>&b;</kml>";
-    program->backdrops.open(QString::fromStdString(folder.file("bad.kml")));
-    ASSERT_TRUE(test::wait_for([&] { return notice().contains(QStringLiteral("entities")); }))
-        << notice().toStdString();
 }
 
 TEST_F(Chart, TurnedBowUpAPressStillMeetsItsPlace) {
@@ -504,20 +267,6 @@ TEST_F(Chart, TheLakesLevelAndKnownGroundChangeTheSheet) {
     ASSERT_TRUE(test::wait_for([&] { return hardness() < 0.3F; })) << hardness();
     press("knownGround");
     EXPECT_TRUE(maker().known().empty());
-}
-
-TEST_F(Chart, APageIsWrittenThatSaysWhatItIs) {
-    open();
-    sheet().writePdf(QString::fromStdString(folder.file("page.pdf")));
-    EXPECT_EQ(test::contents(folder.file("page.pdf")).substr(0, 5), "%PDF-");
-    EXPECT_TRUE(notice().contains(QStringLiteral("Not for navigation"))) << notice().toStdString();
-    sheet().writePdf(QStringLiteral("/nowhere/at/all/page.pdf"));
-    EXPECT_TRUE(notice().contains(QStringLiteral("could not be written"))) << notice().toStdString();
-    for (const char *name : {"c.kmz", "c.png"}) {
-        maker().write(QString::fromStdString(folder.file(name)));
-        ASSERT_TRUE(test::wait_for([&] { return std::filesystem::exists(folder.file(name)); }, 20000))
-            << name;
-    }
 }
 
 TEST_F(Chart, APassAlongALineKeepsItsDistance) {
@@ -615,13 +364,13 @@ TEST_F(Chart, WhatIsDraggedOrZoomedIsInTheEndWhatIsThere) {
     QTest::mouseMove(&view(), QPoint(5, 5)); // nothing under the pointer
     QTest::qWait(400);
     const auto dragged = sheet().grab().toImage();
-    EXPECT_TRUE(alike(dragged, fresh()));
+    EXPECT_TRUE(test::alike(dragged, fresh()));
     for (int i = 0; i < 4; ++i) {
         sheet().zoom(1.2, QPointF(to));
         sheet().grab();
     }
     QTest::qWait(400);
     const auto zoomed = sheet().grab().toImage();
-    EXPECT_FALSE(alike(zoomed, dragged));
-    EXPECT_TRUE(alike(zoomed, fresh()));
+    EXPECT_FALSE(test::alike(zoomed, dragged));
+    EXPECT_TRUE(test::alike(zoomed, fresh()));
 }
