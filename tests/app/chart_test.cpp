@@ -341,6 +341,18 @@ TEST_F(Chart, ShoalsAreCrossedWhateverIsShown) {
     EXPECT_GT(crosses(), 400);
 }
 
+TEST_F(Chart, AnotherColourMapShowsAtOnce) {
+    open();
+    auto &theme = Theme::instance();
+    const auto map = theme.mapName();
+    const auto before = sheet().grab().toImage();
+    theme.nextMap(1);
+    ASSERT_NE(theme.mapName(), map);
+    EXPECT_FALSE(test::alike(sheet().grab().toImage(), before));
+    theme.setMap(map);
+    EXPECT_TRUE(test::alike(sheet().grab().toImage(), before));
+}
+
 // What was painted before is moved while a hand drags, and is what a fresh painting would show; zoomed it is
 // painted anew when the hand rests.
 TEST_F(Chart, WhatIsDraggedOrZoomedIsInTheEndWhatIsThere) {

@@ -18,7 +18,6 @@ ChartSheetView::GroundState ChartSheetView::groundState() const {
             band_to_m_,
             context_.chart.level(),
             context_.session.preferences.units(),
-            static_cast<int>(Theme::instance().light()),
             backdrops.picture().cacheKey(),
             backdrops.drawn().get()};
 }

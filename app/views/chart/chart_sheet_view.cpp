@@ -83,6 +83,7 @@ ChartSheetView::ChartSheetView(ViewContext &context, QWidget *parent) : QWidget(
     connect(&context_.session.preferences, &Preferences::unitsChanged, this, qOverload<>(&QWidget::update));
     connect(&Theme::instance(), &Theme::changed, this, [this] {
         images_.clear();
+        ++charted_;
         update();
     });
 }

@@ -128,7 +128,6 @@ class ChartSheetView : public QWidget {
         std::array<bool, layer_count> shown{};
         double band_from_m = 0, band_to_m = 0, level_m = 0;
         UnitSystem units = UnitSystem::metres;
-        int light = 0;
         std::int64_t backdrop = 0;
         const void *backdrop_lines = nullptr;
         bool operator==(const GroundState &) const = default;
@@ -196,7 +195,7 @@ class ChartSheetView : public QWidget {
     bool whole_ = false; ///< a page to keep: all of it is printed at once
     bool waits_ = false; ///< some prints have their turn at the next paint
     GroundPicture ground_;
-    std::uint64_t charted_ = 0; ///< grows with every change of tiles and sheet
+    std::uint64_t charted_ = 0; ///< grows with every change of tiles, sheet and colours
     QTimer settle_;             ///< runs while one zooms
     QRect canvas_;              ///< what is painted of the ground, the window's or more; null: the window's
 };
