@@ -108,12 +108,24 @@ int main(int argc, char **argv) {
     picture->callback([&] { code = heron::cli::picture(shown); });
 
     heron::cli::FilmCommandOptions filmed;
-    auto *film =
-        app.add_subcommand("film", "Make a recording of a film of a unit's screen, or of a video device");
+    auto *film = app.add_subcommand(
+        "film", "Make a recording of a film of a unit's screen, or of a video device; or be "
+                "the sounder that it shows");
     film->add_option("IN", filmed.in, "A film, or a device such as /dev/video0")->required();
     film->add_option("--calibration", filmed.calibration, "What makes it measurable: docs/screens.md (.json)")
         ->required();
-    film->add_option("--recording", filmed.recording, "Recording to write (.nc)")->required();
+    film->add_option("--recording", filmed.recording, "Recording to write (.nc)");
+    film->add_option(
+        "--sounder", filmed.sounder_port,
+        "Instead of that: send its rows as they come as a sounder does, on this port of the loopback; 0 "
+        "takes any free one");
+    film->add_option("--nmea-port", filmed.nmea_port,
+                     "With --sounder: the port for what is read off the screen, as NMEA 0183")
+        ->capture_default_str();
+    film->add_option("--speed-up", filmed.speed_up,
+                     "With --sounder: how many times faster than it was filmed")
+        ->check(CLI::Range(0.1, 100.0))
+        ->capture_default_str();
     film->add_option("--start", filmed.start,
                      "Time of its first picture, RFC 3339; the file's own, if not given");
     film->add_option("--nmea", filmed.nmea,

@@ -1,5 +1,6 @@
 #include "screen_command.hpp"
 
+#include "loopback_port.hpp"
 #include "refuse.hpp"
 
 #include "exchange/results_geojson.hpp"
@@ -8,12 +9,14 @@
 #include "recording/write_recording.hpp"
 #include "screen/film.hpp"
 #include "screen/guess.hpp"
+#include "screen/screen_sounder.hpp"
 
 #include <algorithm>
 #include <chrono>
 #include <csignal>
 #include <filesystem>
 #include <fmt/format.h>
+#include <thread>
 
 namespace heron::cli {
 namespace {
@@ -143,6 +146,74 @@ namespace {
 
 volatile std::sig_atomic_t asked_to_end = 0;
 
+// The time of the first picture is now: whoever listens takes it for a device that sounds.
+int sound_live(const FilmCommandOptions &o, FilmOptions options) {
+    using Clock = std::chrono::steady_clock;
+    auto pings = LoopbackPort::open(*o.sounder_port), words = LoopbackPort::open(o.nmea_port);
+    if (!pings || !words)
+        return refuse(pings ? words.error() : pings.error());
+    const bool device = fs::is_character_file(o.in);
+    if (o.start.empty())
+        options.start = std::chrono::duration_cast<std::chrono::nanoseconds>(
+                            std::chrono::system_clock::now().time_since_epoch())
+                            .count();
+    ScreenSounder sounder(options.calibration, options.start);
+    pings->greeting = [&] {
+        auto first = sounder.hello();
+        const auto settings = sounder.settings();
+        first.insert(first.end(), settings.begin(), settings.end());
+        return first;
+    };
+    pings->answer = [&] { return sounder.settings(); };
+    if (auto there = first_picture(o.in); !there)
+        return refuse(there.error());
+    fmt::print("pings on {}, NMEA 0183 on {}\n", pings->number(), words->number());
+    std::fflush(stdout);
+    const auto turn = [&] {
+        pings->turn();
+        words->turn();
+    };
+    bool narrow = false;
+    FilmWatch watch;
+    watch.row = [&](const FilmRow &row) {
+        const auto frames = sounder.ping(row);
+        narrow = frames.empty();
+        pings->send(frames);
+        if (const auto speed = sounder.speed_sentence(row.at_s); !speed.empty())
+            words->send(speed);
+        return !narrow;
+    };
+    watch.figure = [&](double at_s, const Figure &f) { words->send(sounder.sentence(at_s, f)); };
+    // A film begins when somebody listens.
+    constexpr auto nap = std::chrono::milliseconds(10);
+    std::optional<Clock::time_point> began;
+    watch.go_on = [&](double at_s, double) {
+        turn();
+        while (!device && asked_to_end == 0 &&
+               (began ? Clock::now() < *began + std::chrono::duration<double>(at_s / o.speed_up)
+                      : pings->listeners() == 0)) {
+            std::this_thread::sleep_for(nap);
+            turn();
+        }
+        if (!began)
+            began = Clock::now();
+        return true;
+    };
+    const auto facts = look_through(o.in, options, watch);
+    if (!facts)
+        return refuse(facts.error());
+    if (narrow)
+        return refuse({told("neither side of the middle is as wide as 24 pixels"), told("nothing was read"),
+                       told("see where the boat's line runs on the panel")});
+    pings->finish();
+    words->finish();
+    for (const auto &w : facts->warnings)
+        fmt::print(stderr, "warning: {}\n", w);
+    if (!o.quiet)
+        fmt::print("{} rows from {} pictures\n", facts->rows, facts->pictures);
+    return 0;
+}
+
 } // namespace
 
 int film(const FilmCommandOptions &o) {
@@ -170,6 +241,11 @@ int film(const FilmCommandOptions &o) {
     std::signal(SIGINT, [](int) { asked_to_end = 1; });
     std::signal(SIGTERM, [](int) { asked_to_end = 1; });
     options.enough = [] { return asked_to_end != 0; };
+    if (o.sounder_port)
+        return sound_live(o, std::move(options));
+    if (o.recording.empty())
+        return refuse({told("an output is needed"), told("nothing was read"),
+                       told("name --recording, or --sounder to send its rows as they come")});
     const auto facts = record_film(o.in, options, o.recording);
     if (!facts)
         return refuse(facts.error());

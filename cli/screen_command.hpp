@@ -1,6 +1,8 @@
 // `heron picture` and `heron film`: what a unit's screen showed, read as a recording is.
 #pragma once
 
+#include <cstdint>
+#include <optional>
 #include <string>
 
 namespace heron::cli {
@@ -21,6 +23,11 @@ struct FilmCommandOptions {
     std::string start;   ///< time of the first picture, RFC 3339; the file's own if empty
     std::string nmea;    ///< a log of sentences of a receiver beside it
     bool follow = false; ///< it was filmed by hand
+    /// Instead of a recording: its rows as they come, as a sounder's, on a port of this machine; 0: any free
+    /// one.
+    std::optional<std::uint16_t> sounder_port;
+    std::uint16_t nmea_port = 0; ///< of what is read off the screen
+    double speed_up = 1;         ///< of a film; a device has its own pace
     bool quiet = false;
 };
 int film(const FilmCommandOptions &options);

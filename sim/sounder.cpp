@@ -10,16 +10,7 @@
 #include <fmt/format.h>
 
 namespace heron::sim {
-namespace {
-
-std::string degrees_minutes(double value, int width) {
-    const double a = std::fabs(value);
-    const auto millionths = std::llround(a * 60e6);
-    return fmt::format("{:0{}d}{:09.6f}", millionths / 60'000'000, width,
-                       static_cast<double>(millionths % 60'000'000) / 1e6);
-}
-
-} // namespace
+namespace {} // namespace
 
 Sounder::Sounder(Scene scene, UnixNs start)
     : scene_(std::move(scene)), boat_(scene_.boat, scene_.seed + 1), acoustics_(scene_),
@@ -158,9 +149,7 @@ std::vector<std::string> Sounder::sentences(UnixNs time) {
     const auto stamp = print_rfc3339(time, 2); // 2026-05-14T06:12:40.25Z
     const auto clock = stamp.substr(11, 2) + stamp.substr(14, 2) + stamp.substr(17, 5);
     const auto date = stamp.substr(8, 2) + stamp.substr(5, 2) + stamp.substr(2, 2);
-    const auto where =
-        fmt::format("{},{},{},{}", degrees_minutes(place.latitude_deg, 2), place.latitude_deg < 0 ? 'S' : 'N',
-                    degrees_minutes(place.longitude_deg, 3), place.longitude_deg < 0 ? 'W' : 'E');
+    const auto where = nmea_place(place);
     const double knots = knots_from_m_s(s.speed_m_s),
                  heading = boat_.heading_told_deg(scene_.head_fault.heading_late_s);
     constexpr double variation = 2.0; // west

@@ -100,7 +100,14 @@ void Sources::begin(Source source) {
 void Sources::listenTo(std::vector<SourceConfig> sources) {
     sources_ = std::move(sources);
     parts_.connections.setSources(sources_);
-    backToSounder();
+    if (!sources_.empty())
+        return backToSounder();
+    if (source_ != Source::sounder)
+        return;
+    retire(active_);
+    parts_.trip.close();
+    flow_ = Flow::ended;
+    emit stateChanged();
 }
 
 void Sources::backToSounder() {

@@ -67,6 +67,16 @@ std::uint8_t nmea_checksum(std::string_view between) {
     return static_cast<std::uint8_t>(sum);
 }
 
+std::string nmea_place(const GeoPoint &place) {
+    const auto angle = [](double degrees, int wide, char positive, char negative) {
+        const auto millionths = std::llround(std::fabs(degrees) * 60e6); // of a minute
+        return fmt::format("{:0{}d}{:09.6f},{}", millionths / 60'000'000, wide,
+                           static_cast<double>(millionths % 60'000'000) / 1e6,
+                           degrees < 0 ? negative : positive);
+    };
+    return angle(place.latitude_deg, 2, 'N', 'S') + ',' + angle(place.longitude_deg, 3, 'E', 'W');
+}
+
 std::string nmea_sentence(std::string_view body) {
     return fmt::format("${}*{:02X}\r\n", body, nmea_checksum(body));
 }

@@ -22,6 +22,8 @@ struct NmeaSentence {
 std::uint8_t nmea_checksum(std::string_view between);
 /// "$…*hh\r\n" for `body` without '$' and checksum.
 std::string nmea_sentence(std::string_view body);
+/// "ddmm.mmmmmm,N,dddmm.mmmmmm,E": degrees and minutes with their hemispheres.
+std::string nmea_place(const GeoPoint &place);
 /// Nothing for a line that is no sentence or whose checksum is wrong.
 std::optional<NmeaSentence> parse_nmea(std::string_view line);
 

@@ -159,8 +159,9 @@ namespace {
 class ScreenFigures {
   public:
     explicit ScreenFigures(FigureReader reader) : reader_(std::move(reader)) {}
-    /// A range where one is told.
-    std::optional<double> look(const ScreenPicture &picture, double seconds) {
+    /// A range where one is told; all else goes to `tell`.
+    std::optional<double> look(const ScreenPicture &picture, double seconds,
+                               const std::function<void(double, const Figure &)> &tell) {
         constexpr double every_s = 1;
         if (seconds < next_s_)
             return std::nullopt;
@@ -170,52 +171,48 @@ class ScreenFigures {
             ++told_[static_cast<std::size_t>(f.of)];
             if (f.of == FigureBox::Of::range)
                 range = f.value;
-            else
-                all_.emplace_back(seconds, f);
+            else if (tell)
+                tell(seconds, f);
         }
         return range;
     }
     const std::array<std::size_t, 5> &told() const { return told_; }
-    NavSamples samples(UnixNs start) const {
-        constexpr double screen_place_sd_m = 3;
-        NavSamples out;
-        for (const auto &[seconds, f] : all_) {
-            const auto at = start + static_cast<UnixNs>(seconds * static_cast<double>(ns_per_s));
-            switch (f.of) {
-            case FigureBox::Of::depth:
-                out.depths.push_back({at, f.value, {}});
-                break;
-            case FigureBox::Of::speed:
-                out.speeds.push_back({at, f.value});
-                break;
-            case FigureBox::Of::heading: {
-                AttitudeSample a;
-                a.time = at;
-                a.heading_deg = wrap_360(f.value);
-                out.attitudes.push_back(a);
-                break;
-            }
-            case FigureBox::Of::position: {
-                PositionSample p;
-                p.time = at;
-                p.place = *f.place;
-                p.sd_m = screen_place_sd_m;
-                out.positions.push_back(p);
-                break;
-            }
-            case FigureBox::Of::range:
-                break;
-            }
-        }
-        return out;
-    }
 
   private:
     FigureReader reader_;
     double next_s_ = -1;
-    std::vector<std::pair<double, Figure>> all_;
     std::array<std::size_t, 5> told_{};
 };
+
+// What stood on the screen as a sounder and a receiver would have told it.
+void add_figure(NavSamples &out, UnixNs at, const Figure &f) {
+    constexpr double screen_place_sd_m = 3;
+    switch (f.of) {
+    case FigureBox::Of::depth:
+        out.depths.push_back({at, f.value, {}});
+        break;
+    case FigureBox::Of::speed:
+        out.speeds.push_back({at, f.value});
+        break;
+    case FigureBox::Of::heading: {
+        AttitudeSample a;
+        a.time = at;
+        a.heading_deg = wrap_360(f.value);
+        out.attitudes.push_back(a);
+        break;
+    }
+    case FigureBox::Of::position: {
+        PositionSample p;
+        p.time = at;
+        p.place = *f.place;
+        p.sd_m = screen_place_sd_m;
+        out.positions.push_back(p);
+        break;
+    }
+    case FigureBox::Of::range:
+        break;
+    }
+}
 
 // A little more than the film on either side, so that its ends lie between samples.
 NavSamples samples_within(const NavTrack &track, UnixNs begin, UnixNs end) {
@@ -295,9 +292,8 @@ Result<std::vector<ScreenPicture>> first_pictures(const std::filesystem::path &f
     return out;
 }
 
-Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptions &options,
-                              const std::filesystem::path &recording,
-                              const std::function<bool(double share)> &progress) {
+Result<FilmFacts> look_through(const std::filesystem::path &film, const FilmOptions &options,
+                               const FilmWatch &watch) {
     const auto name = film.filename().string();
     cv::VideoCapture in;
     if (auto opened = open_film(film, in); !opened)
@@ -310,24 +306,10 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
         return std::chrono::duration<double>(std::chrono::steady_clock::now() - t).count();
     };
     const double usual_s = rate > 1 && rate < 500 ? 1 / rate : 1.0 / 30;
-    // Rows wait until it is known when the last one came: the head stands before all pings.
-    struct Taken {
-        LevelRow levels;
-        double at_s = 0;
-        int ray = 0; ///< of a circle
-        double range_m = 0;
-    };
-    std::vector<Taken> rows;
-    constexpr std::size_t most_rows = 400'000;
-    constexpr std::size_t most_bytes = 1500u << 20;
-    std::size_t bytes = 0;
     bool full = false;
     double range_m = options.calibration.range_m;
-    const auto keep = [&](const LevelRow &row, double s, int ray) {
-        bytes += row.size() * sizeof(int);
-        full = full || rows.size() >= most_rows || bytes > most_bytes;
-        if (!full)
-            rows.push_back({row, s, ray, range_m});
+    const auto take = [&](const LevelRow &row, double s, int ray) {
+        full = full || !watch.row({row, s, ray, range_m});
     };
     const bool circle = options.calibration.circle_bow_deg.has_value();
     std::optional<ScreenFigures> figures;
@@ -337,10 +319,9 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
             return tl::unexpected(reader.error());
         figures.emplace(std::move(*reader));
     }
-    FilmTaker taker(options.calibration, [&](const LevelRow &row, double s) { keep(row, s, 0); });
+    FilmTaker taker(options.calibration, [&](const LevelRow &row, double s) { take(row, s, 0); });
     CircleTaker turns(options.calibration,
-                      [&](int ray, const LevelRow &row, double s) { keep(row, s, ray); });
-    FilmFacts facts;
+                      [&](int ray, const LevelRow &row, double s) { take(row, s, ray); });
     std::vector<std::string> more;
     cv::Mat bgr;
     ScreenPicture frame;
@@ -368,7 +349,7 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
             cv::Mat rgb(bgr.rows, bgr.cols, CV_8UC3, frame.pixels.data());
             cv::cvtColor(bgr, rgb, cv::COLOR_BGR2RGB);
             if (figures)
-                if (const auto range = figures->look(frame, at);
+                if (const auto range = figures->look(frame, at, watch.figure);
                     range && std::fabs(*range / range_m - 1) > 0.01) {
                     more.push_back(told(
                         "at {:.1f} s the screen tells a range of {:.1f} m in place of {:.1f} m: taken from "
@@ -385,19 +366,51 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
                     more.push_back(told("stopped: what came before was kept"));
                 break;
             }
-            if (progress && i % 16 == 0 &&
-                !progress(pictures > 0 ? std::min(1.0, static_cast<double>(i) / pictures) : 0))
+            if (watch.go_on &&
+                !watch.go_on(at, pictures > 0 ? std::min(1.0, static_cast<double>(i) / pictures) : 0))
                 return fail(told("stopped"), told("nothing was written"));
         }
     } catch (const cv::Exception &) {
         more.push_back(told("the film broke off: what came before was kept"));
     }
-    facts = circle ? turns.facts() : taker.facts();
+    auto facts = circle ? turns.facts() : taker.facts();
     if (full)
         more.push_back(told("the film is longer than can be taken at once: the rest was not read"));
     facts.warnings.insert(facts.warnings.end(), more.begin(), more.end());
+    if (figures)
+        facts.figures = figures->told();
     if (facts.pictures < 2)
         return fail(told("{} holds no moving picture", name), told("nothing was written"));
+    return facts;
+}
+
+Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptions &options,
+                              const std::filesystem::path &recording,
+                              const std::function<bool(double share)> &progress) {
+    const auto name = film.filename().string();
+    const bool circle = options.calibration.circle_bow_deg.has_value();
+    const auto time = [&](double s) {
+        return options.start + static_cast<UnixNs>(s * static_cast<double>(ns_per_s));
+    };
+    // Rows wait until it is known when the last one came: the head stands before all pings.
+    std::vector<FilmRow> rows;
+    constexpr std::size_t most_rows = 400'000;
+    constexpr std::size_t most_bytes = 1500u << 20;
+    std::size_t bytes = 0, pictures = 0;
+    NavSamples read;
+    FilmWatch watch;
+    watch.row = [&](FilmRow row) {
+        bytes += row.levels.size() * sizeof(int);
+        if (rows.size() >= most_rows || bytes > most_bytes)
+            return false;
+        rows.push_back(std::move(row));
+        return true;
+    };
+    watch.figure = [&](double s, const Figure &f) { add_figure(read, time(s), f); };
+    watch.go_on = [&](double, double share) { return !progress || pictures++ % 16 != 0 || progress(share); };
+    const auto facts = look_through(film, options, watch);
+    if (!facts)
+        return facts;
     if (rows.size() < 24)
         return fail(circle ? told("hardly anything is swept anew in {}: {} rays", name, rows.size())
                            : told("the panel hardly scrolls in {}: {} rows came new", name, rows.size()),
@@ -407,29 +420,22 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
     const double seconds = rows.back().at_s - rows.front().at_s;
     if (c.rows_a_second <= 0 && seconds > 0)
         c.rows_a_second = static_cast<double>(rows.size() - 1) / seconds;
-    const auto time = [&](double s) {
-        return options.start + static_cast<UnixNs>(s * static_cast<double>(ns_per_s));
-    };
     const auto begin = time(rows.front().at_s), end = time(rows.back().at_s);
     auto head = head_of(c, begin, end, name);
-    if (options.track || figures) {
+    if (options.track || !options.calibration.figures.empty()) {
         const auto heard = options.track ? samples_within(*options.track, begin, end) : NavSamples();
         if (options.track && heard.positions.empty())
             return fail(told("the sentences tell no place while the film runs ({} to {})",
                              print_rfc3339(begin, 0), print_rfc3339(end, 0)),
                         told("nothing was written"), told("say when the film's first picture was taken"));
-        if (figures)
-            facts.figures = figures->told();
-        put_in(head, heard, figures ? figures->samples(options.start) : NavSamples());
+        put_in(head, heard, read);
     }
     auto writer = RecordingWriter::create(recording, head);
     if (!writer)
         return tl::unexpected(writer.error());
     UnixNs before = 0;
-    for (const auto &[row, s, ray, shown_range_m] : rows) {
-        c.range_m = shown_range_m;
-        const auto at = std::max(time(s), before + 1'000'000);
-        auto ping = circle ? ray_of(row, c, ray, at) : ping_of(row, c, at);
+    for (const auto &row : rows) {
+        const auto ping = ping_of_row(row, c, std::max(time(row.at_s), before + 1'000'000));
         before = ping.time;
         if (ping.beams.empty())
             return fail(told("neither side of the middle is as wide as 24 pixels"),
@@ -439,7 +445,13 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
     }
     if (auto done = writer->finish(); !done)
         return tl::unexpected(done.error());
-    return facts;
+    return *facts;
+}
+
+Ping ping_of_row(const FilmRow &row, ScreenCalibration calibration, UnixNs time) {
+    calibration.range_m = row.range_m;
+    return calibration.circle_bow_deg ? ray_of(row.levels, calibration, row.ray, time)
+                                      : ping_of(row.levels, calibration, time);
 }
 
 } // namespace heron

@@ -1,6 +1,7 @@
 // A film of a screen becomes a recording: what scrolls in is taken once, in order, at the film's own time.
 #pragma once
 
+#include "screen/figures.hpp"
 #include "screen/scroll.hpp"
 #include "sonar/nav_track.hpp"
 
@@ -65,6 +66,32 @@ struct FilmOptions {
     /// Asked at every picture: true ends it there, as if it were the film's end. A device knows no other end.
     std::function<bool()> enough;
 };
+
+/// A row as it was taken, of a circle a ray.
+struct FilmRow {
+    LevelRow levels;
+    double at_s = 0; ///< since the first picture
+    int ray = 0;     ///< of a circle (`off_bow_deg`)
+    double range_m = 0;
+};
+
+/// As a ping; without beams where neither side of the middle is as wide as 24 pixels.
+Ping ping_of_row(const FilmRow &row, ScreenCalibration calibration, UnixNs time);
+
+/// Told while a film or a device is looked through; but for `row` what is not set is not asked.
+struct FilmWatch {
+    /// False: no more can be taken, and the look ends there.
+    std::function<bool(FilmRow row)> row;
+    /// What a figure on the screen says, but for the range, which is the rows' own.
+    std::function<void(double at_s, const Figure &figure)> figure;
+    /// After every picture; false gives it up. `share` of the film, 0…1; 0 of a device.
+    std::function<bool(double at_s, double share)> go_on;
+};
+
+/// Looks through a film or a device, as its options say; rows come as they are known. Refuses what is no film
+/// and what holds no moving picture. Figures are read once a second.
+Result<FilmFacts> look_through(const std::filesystem::path &film, const FilmOptions &options,
+                               const FilmWatch &watch);
 
 /// The first picture of a film, to set its calibration on.
 Result<ScreenPicture> first_picture(const std::filesystem::path &film);

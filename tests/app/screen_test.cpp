@@ -1,5 +1,7 @@
 // A unit's screen: opened, suggested, put right by hand, read; a film by a process of its own.
 #include "kit/key_button.hpp"
+#include "link/messages.hpp"
+#include "recording/recording.hpp"
 #include "sim/circle_screen.hpp"
 #include "sim/screens.hpp"
 #include "stage.hpp"
@@ -8,7 +10,9 @@
 
 #include <QClipboard>
 #include <QMimeData>
+#include <QProcess>
 #include <QSettings>
+#include <QTcpSocket>
 
 using namespace heron;
 using namespace heron::app;
@@ -181,30 +185,91 @@ TEST_F(Screen, AFilmIsTakenApartBesideTheWindow) {
     ASSERT_TRUE(test::wait_for([&] { return session().shown.end() > 200; }));
 }
 
-// What a device shows is taken until one presses again, and what came is kept. A film stands in for the
-// device: a process of its own reads either.
-TEST_F(Screen, ADeviceIsTakenUntilOnePressesAgain) {
+// What a device shows comes as a sounder's rows do, until one presses again; the trip keeps them. A film
+// stands in for the device: a process of its own looks at either.
+TEST_F(Screen, ADeviceSoundsUntilOnePressesAgain) {
     if (!std::filesystem::exists("/dev/video0")) {
         press("liveScreen");
         EXPECT_TRUE(notice().contains(QStringLiteral("no video device"))) << notice().toStdString();
     }
     const auto film = folder.file("unit.avi");
     const auto made = test::run(std::string(HERON_BIN) + "/heron-screens " HERON_LAKES "/ellemoor.json " +
-                                film + " --layout 4 --rows 420 --scroll 6 --pictures 400 --rate 3");
+                                film + " --layout 4 --rows 420 --scroll 6 --pictures 400 --rate 20");
     ASSERT_EQ(made.code, 0) << made.out;
     screen().openDevice(QString::fromStdString(film));
     EXPECT_TRUE(screen().isDevice());
     press("newest2");
     press("screenRangeMore");
+    const double range = screen().calibration().range_m;
     press("readScreen");
     ASSERT_TRUE(screen().reading());
-    QTest::qWait(700);
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.live(); }, 30000))
+        << (session().notices.first() ? session().notices.first()->fault.line() : "");
+    EXPECT_EQ(window->current(), place::scan);
+    ASSERT_TRUE(test::wait_for([&] { return session().shown.end() > 150; }, 60000));
+    EXPECT_NEAR(session().sounder.settings().range_m, range, 1e-3);
+    ASSERT_TRUE(session().trip.keeping());
+    const auto trip = session().trip.path();
+    window->go(place::screen);
     if (screen().reading())
         press("readScreen");
-    ASSERT_TRUE(
-        test::wait_for([&] { return session().sources.source() == Sources::Source::recording; }, 60000))
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.source() == Sources::Source::trip; }, 60000))
         << (session().notices.first() ? session().notices.first()->fault.line() : "");
-    EXPECT_TRUE(test::wait_for([&] { return session().shown.end() > 24; }));
+    EXPECT_EQ(session().trip.path(), trip);
+    EXPECT_FALSE(screen().reading());
+    EXPECT_GT(session().shown.end(), 150u);
+}
+
+// Whoever listens to a film hears, ping for ping, what its recording holds; a word of his changes nothing.
+TEST_F(Screen, ListeningToAFilmHearsWhatItsRecordingHolds) {
+    const auto film = folder.file("unit.avi"), calibration = folder.file("c.json"),
+               recording = folder.file("r.nc");
+    ASSERT_EQ(test::run(std::string(HERON_BIN) + "/heron-screens " HERON_LAKES "/ellemoor.json " + film +
+                        " --layout 0 --rows 500 --scroll 5 --pictures 60 --rate 20 --calibration " +
+                        calibration)
+                  .code,
+              0);
+    ASSERT_EQ(test::run(std::string(HERON_BIN) + "/heron film " + film + " --calibration " + calibration +
+                        " --recording " + recording)
+                  .code,
+              0);
+    const auto held = read_recording(recording);
+    ASSERT_TRUE(held) << held.error().line();
+    QProcess process;
+    process.start(QStringLiteral(HERON_BIN "/heron"),
+                  {QStringLiteral("film"), QString::fromStdString(film), QStringLiteral("--calibration"),
+                   QString::fromStdString(calibration), QStringLiteral("--sounder"), QStringLiteral("0"),
+                   QStringLiteral("--speed-up"), QStringLiteral("50")});
+    ASSERT_TRUE(test::wait_for([&] { return process.canReadLine(); }, 20000));
+    const auto words = QString::fromLatin1(process.readLine()).split(QLatin1Char(' '));
+    QTcpSocket socket;
+    socket.connectToHost(QStringLiteral("127.0.0.1"), QString(words[2]).remove(QLatin1Char(',')).toUShort());
+    ASSERT_TRUE(socket.waitForConnected(5000));
+    const auto request = encode_frame(FrameType::request, encode_settings({}));
+    socket.write(reinterpret_cast<const char *>(request.data()), static_cast<qint64>(request.size()));
+    FrameReader frames;
+    std::vector<WirePing> heard;
+    ASSERT_TRUE(test::wait_for(
+        [&] {
+            const auto bytes = socket.readAll();
+            frames.push({reinterpret_cast<const std::uint8_t *>(bytes.constData()),
+                         static_cast<std::size_t>(bytes.size())});
+            while (const auto f = frames.next())
+                if (f->type == FrameType::ping)
+                    if (auto ping = decode_ping(f->payload))
+                        heard.push_back(std::move(*ping));
+            return process.state() == QProcess::NotRunning && socket.bytesAvailable() == 0;
+        },
+        60000));
+    EXPECT_EQ(process.exitCode(), 0) << process.readAllStandardError().toStdString();
+    ASSERT_EQ(heard.size(), held->pings.size());
+    for (std::size_t i = 0; i < heard.size(); ++i) {
+        ASSERT_EQ(heard[i].number, i + 1);
+        ASSERT_NEAR(heard[i].ping.sample_interval_s, held->pings[i].sample_interval_s, 1e-12);
+        ASSERT_EQ(heard[i].ping.beams.size(), held->pings[i].beams.size());
+        for (std::size_t b = 0; b < heard[i].ping.beams.size(); ++b)
+            ASSERT_EQ(heard[i].ping.beams[b].code, held->pings[i].beams[b].code) << i;
+    }
 }
 
 TEST_F(Screen, EveryKeyIsWholeInBothWindowsSizes) {

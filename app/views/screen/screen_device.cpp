@@ -2,10 +2,12 @@
 #include "views/screen/screen_view.hpp"
 
 #include "kit/key_button.hpp"
+#include "parts/place.hpp"
 #include "screen/film.hpp"
 
 #include <QDir>
 #include <QMenu>
+#include <utility>
 
 namespace heron::app {
 
@@ -35,8 +37,70 @@ void ScreenView::openDevice(const QString &device) {
         return;
     }
     film_ = device_ = true;
-    told_ = tr("Rows are taken from when you press until you press again.");
+    told_ = tr("Read it live in Scan, from when you press until you press again here; a trip keeps it.");
     setPicture(std::move(*first), device);
+}
+
+// What the device shows comes as a sounder's rows do: all of Scan, Read and Chart is there, and the trip
+// keeps it.
+void ScreenView::soundDevice() {
+    heard_.clear();
+    if (!startFilm({QStringLiteral("--sounder"), QStringLiteral("0")}))
+        return;
+    told_ = tr("Taking rows. Press again to end.");
+    connect(process_, &QProcess::readyReadStandardOutput, this, &ScreenView::soundsOn);
+    connect(process_, &QProcess::finished, this, [this](int code, QProcess::ExitStatus status) {
+        deviceEnded(status == QProcess::NormalExit ? code : 1);
+    });
+    changed();
+}
+
+// "pings on 40123, NMEA 0183 on 40124"
+void ScreenView::soundsOn() {
+    const bool listening = heard_.contains('\n');
+    heard_ += process_->readAllStandardOutput();
+    const auto words = QString::fromLatin1(heard_).section(QLatin1Char('\n'), 0, 0).split(QLatin1Char(' '));
+    if (listening || !heard_.contains('\n') || words.size() < 7)
+        return;
+    const auto at = [&](int i) {
+        return QStringLiteral("127.0.0.1:") + words[i].trimmed().remove(QLatin1Char(','));
+    };
+    // Receivers that are listened to go on telling the place.
+    std::vector<SourceConfig> all{{SourceConfig::Kind::sounder, SourceConfig::Way::tcp, at(2)}};
+    listened_to_.clear();
+    for (const auto &c : context_.session.connections.all()) {
+        listened_to_.push_back(c.config);
+        if (c.config.kind == SourceConfig::Kind::nmea)
+            all.push_back(c.config);
+    }
+    if (!calibration_.figures.empty() || (calibration_.along_m > 0 && all.size() == 1))
+        all.push_back({SourceConfig::Kind::nmea, SourceConfig::Way::tcp, at(6)});
+    context_.session.sources.listenTo(all);
+    context_.window.askPlace(circle() ? place::around : place::scan);
+}
+
+void ScreenView::deviceEnded(int code) {
+    const auto said = QString::fromUtf8(process_->readAllStandardError()).trimmed();
+    process_->deleteLater();
+    process_ = nullptr;
+    told_ = code == 0 ? tr("Ended. The trip keeps what came.") : QString();
+    if (code != 0)
+        context_.session.notices.raise(
+            QStringLiteral("screen"),
+            Fault{said.isEmpty() ? tr("the device broke off").toStdString() : said.toStdString(),
+                  tr("what came before is kept with the trip").toStdString(),
+                  tr("look at its plug and press again").toStdString()});
+    else if (!said.isEmpty())
+        told_ += QLatin1Char('\n') + said;
+    auto &sources = context_.session.sources;
+    if (sources.live() && heard_.contains('\n')) {
+        // What was listened to before goes on; else what came is looked at.
+        const auto kept = context_.session.trip.path();
+        sources.listenTo(std::exchange(listened_to_, {}));
+        if (!sources.listening() && !kept.isEmpty())
+            sources.openTrip(kept);
+    }
+    changed();
 }
 
 } // namespace heron::app

@@ -475,7 +475,7 @@ void ScreenView::dropEvent(QDropEvent *event) {
 
 void ScreenView::read() {
     if (reading()) {
-        // A device has no other end: what came is kept.
+        // A device has no other end.
         if (device_)
             process_->terminate();
         else
@@ -485,6 +485,8 @@ void ScreenView::read() {
     if (picture_.empty())
         return;
     keep();
+    if (device_)
+        return soundDevice();
     const auto recording = folderOfScreens() + QLatin1Char('/') + QFileInfo(path_).completeBaseName() +
                            QLatin1Char('-') +
                            QDateTime::currentDateTimeUtc().toString(QStringLiteral("yyyyMMdd-HHmmss-zzz")) +
@@ -511,20 +513,12 @@ void ScreenView::readPicture(const QString &recording) {
 
 // A film is taken apart by a process of its own: what breaks a decoder does not break the window.
 void ScreenView::readFilm(const QString &recording) {
-    const auto calibration = folderOfScreens() + QStringLiteral("/calibration.json");
-    if (auto done = write_file_atomically(calibration.toStdString(), calibration_to_json(calibration_));
-        !done) {
-        context_.session.notices.raise(QStringLiteral("screen"), done.error());
-        return;
-    }
-    process_ = new QProcess(this);
-    QStringList words{QStringLiteral("film"),        path_,     QStringLiteral("--calibration"), calibration,
-                      QStringLiteral("--recording"), recording, QStringLiteral("--quiet")};
-    if (calibration_.pixel_sd > 1)
-        words << QStringLiteral("--follow");
+    QStringList words{QStringLiteral("--recording"), recording};
     if (!track_.isEmpty())
         words << QStringLiteral("--nmea") << track_;
-    told_ = device_ ? tr("Taking rows. Press again to end.") : tr("Taking the film's rows …");
+    if (!startFilm(words))
+        return;
+    told_ = tr("Taking the film's rows …");
     connect(process_, &QProcess::finished, this, [this, recording](int code, QProcess::ExitStatus status) {
         const auto said = QString::fromUtf8(process_->readAllStandardError()).trimmed();
         process_->deleteLater();
@@ -540,6 +534,22 @@ void ScreenView::readFilm(const QString &recording) {
         }
         changed();
     });
+    changed();
+}
+
+// A process of its own looks at the film or the device as the calibration says; `words`: what it makes of it.
+bool ScreenView::startFilm(const QStringList &words) {
+    const auto calibration = folderOfScreens() + QStringLiteral("/calibration.json");
+    if (auto done = write_file_atomically(calibration.toStdString(), calibration_to_json(calibration_));
+        !done) {
+        context_.session.notices.raise(QStringLiteral("screen"), done.error());
+        return false;
+    }
+    QStringList all{QStringLiteral("film"), path_, QStringLiteral("--calibration"), calibration,
+                    QStringLiteral("--quiet")};
+    if (calibration_.pixel_sd > 1)
+        all << QStringLiteral("--follow");
+    process_ = new QProcess(this);
     connect(process_, &QProcess::errorOccurred, this, [this](QProcess::ProcessError error) {
         if (error != QProcess::FailedToStart)
             return;
@@ -551,8 +561,8 @@ void ScreenView::readFilm(const QString &recording) {
         process_ = nullptr;
         changed();
     });
-    process_->start(QCoreApplication::applicationDirPath() + QStringLiteral("/heron"), words);
-    changed();
+    process_->start(QCoreApplication::applicationDirPath() + QStringLiteral("/heron"), all + words);
+    return true;
 }
 
 void ScreenView::shown(const QString &recording) {

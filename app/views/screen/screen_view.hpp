@@ -2,6 +2,7 @@
 // as a recording is.
 #pragma once
 
+#include "ingest/source_config.hpp"
 #include "parts/view_context.hpp"
 #include "screen/guess.hpp"
 #include "screen/ramp.hpp"
@@ -11,6 +12,7 @@
 #include <QProcess>
 #include <QWidget>
 #include <array>
+#include <vector>
 
 namespace heron::app {
 
@@ -70,6 +72,10 @@ class ScreenView : public QWidget {
     void read();
     void readPicture(const QString &recording);
     void readFilm(const QString &recording);
+    bool startFilm(const QStringList &words);
+    void soundDevice();
+    void soundsOn();
+    void deviceEnded(int code);
     void shown(const QString &recording);
     QRectF pictureBox() const;
     std::array<Pixel, 2> middleLine() const;
@@ -95,6 +101,8 @@ class ScreenView : public QWidget {
     std::optional<FigureBox::Of> figure_;          ///< whose box is drawn next
     std::optional<QPointF> drawn_from_, drawn_to_; ///< while one is drawn
     QPointer<QProcess> process_;
+    QByteArray heard_;                      ///< from it, of a device
+    std::vector<SourceConfig> listened_to_; ///< before the device was
     std::array<KeyButton *, 4> newest_{};
     KeyButton *open_, *paste_, *suggest_, *live_, *read_, *swap_, *hand_, *circle_, *range_less_,
         *range_more_, *along_less_, *along_more_, *depth_less_, *depth_more_, *figures_, *track_key_;
