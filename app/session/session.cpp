@@ -10,6 +10,11 @@
 namespace heron::app {
 
 Session::Session() {
+    for (const auto *s : {&sounder, &head})
+        QObject::connect(s, &Sounder::refused, &notices, [this] {
+            notices.say(QStringLiteral("settings"),
+                        tr("This unit is looked at, not steered: set it by its own keys."));
+        });
     QObject::connect(&sources, &Sources::stateChanged, &awake,
                      [this] { awake.keepAwake(sources.live() && sources.flow() == Sources::Flow::flowing); });
 }

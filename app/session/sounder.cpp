@@ -5,6 +5,10 @@
 namespace heron::app {
 
 void Sounder::ask(const SoundingSettings &settings) {
+    if (hello_ && !hello_->takes_requests) {
+        emit refused();
+        return;
+    }
     asked_ = settings;
     asked_clock_.start();
     emit asked(stream_, settings);

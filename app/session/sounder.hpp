@@ -23,6 +23,9 @@ class Sounder : public QObject {
     const SoundingSettings &wanted() const {
         return asked_clock_.isValid() && asked_clock_.elapsed() < longest_answer_ms ? asked_ : settings_;
     }
+    /// False: it is set by hand on the unit itself (or nobody is there).
+    bool takesRequests() const { return hello_ && hello_->takes_requests; }
+    /// One that takes no requests is not asked: `refused` says so.
     void ask(const SoundingSettings &settings);
     /// A word to a simulated boat.
     void steer(Helm helm) { emit steered(stream_, helm); }
@@ -34,6 +37,7 @@ class Sounder : public QObject {
 
   signals:
     void settingsChanged(); ///< or it introduced itself
+    void refused();
     void asked(heron::StreamId stream, const heron::SoundingSettings &settings);
     void steered(heron::StreamId stream, heron::Helm helm);
 

@@ -54,6 +54,8 @@ Bytes encode_hello(const SounderHello &hello) {
            {"water_level", hello.installation.water_level_m}};
     if (hello.stream)
         j["stream"] = name_of(*hello.stream);
+    if (!hello.takes_requests)
+        j["takes_requests"] = false;
     if (hello.steers)
         j["steers"] = true;
     if (!hello.gear.empty())
@@ -78,6 +80,8 @@ Result<SounderHello> decode_hello(std::span<const std::uint8_t> payload) {
             if (!hello.stream)
                 return bad_message("a greeting of a kind of sonar that is not known");
         }
+        if (j.contains("takes_requests"))
+            hello.takes_requests = j.at("takes_requests").get<bool>();
         if (j.contains("steers"))
             hello.steers = j.at("steers").get<bool>();
         if (j.contains("gear"))

@@ -21,6 +21,7 @@ struct SounderHello {
     int most_gain = 100;
     Installation installation;
     std::optional<StreamId> stream; ///< what it sounds; nothing: its pings tell
+    bool takes_requests = true;     ///< false: it is set by hand on the unit itself
     bool steers = false;            ///< it is a simulated boat that takes a word on where to go (Helm)
     std::string
         gear; ///< JSON that describes bands, beams and steps (tuning/gear.hpp); empty: it tells nothing

@@ -55,6 +55,7 @@ Bytes ScreenSounder::hello() const {
     hello.shortest_range_m = std::min(range_m_, 2.0);
     hello.longest_range_m = std::max(range_m_, 300.0);
     hello.most_gain = 1;
+    hello.takes_requests = false;
     hello.stream = calibration_.circle_bow_deg ? StreamId::around : StreamId::side;
     return encode_frame(FrameType::hello, encode_hello(hello));
 }

@@ -208,6 +208,11 @@ TEST_F(Screen, ADeviceSoundsUntilOnePressesAgain) {
     EXPECT_EQ(window->current(), place::scan);
     ASSERT_TRUE(test::wait_for([&] { return session().shown.end() > 150; }, 60000));
     EXPECT_NEAR(session().sounder.settings().range_m, range, 1e-3);
+    EXPECT_FALSE(find<KeyButton>("gainMore")->isEnabled()) << "its own keys set it";
+    auto other = session().sounder.settings();
+    other.range_m += 5;
+    session().sounder.ask(other);
+    EXPECT_TRUE(notice().contains(QStringLiteral("by its own keys"))) << notice().toStdString();
     ASSERT_TRUE(session().trip.keeping());
     const auto trip = session().trip.path();
     window->go(place::screen);

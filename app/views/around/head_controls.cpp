@@ -102,7 +102,7 @@ bool HeadControls::live() const {
 }
 
 void HeadControls::refresh() {
-    const bool on = live();
+    const bool on = live() && context_.session.head.takesRequests();
     for (const auto &g : groups_)
         for (auto *k : {g.less, g.more})
             k->setEnabled(on);
@@ -287,7 +287,9 @@ void HeadControls::paintEvent(QPaintEvent *) {
          turning && live() ? QCoreApplication::translate("HeadControls", turns[turnOf(*turning)].name) : turn,
          turning && live() ? turn : QString()},
         {tr("Band"), QString::number(std::lround(band / 1000)), tr("kHz")},
-        {tr("Gain"), live() ? QString::number(head.settings().gain) : QStringLiteral("–"), {}}};
+        {tr("Gain"),
+         live() && head.takesRequests() ? QString::number(head.settings().gain) : QStringLiteral("–"),
+         {}}};
     for (std::size_t i = 0; i < groups_.size(); ++i) {
         const double x = groups_[i].less->x();
         write(x, 14, words[i].label, 13, false, "ink2");

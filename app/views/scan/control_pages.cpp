@@ -200,11 +200,12 @@ void ControlPages::refresh() {
                          context_.session.sources.source() == Sources::Source::trip;
     sounder_tab_->setChecked(page_ == Page::sounder);
     picture_tab_->setChecked(page_ == Page::picture);
+    const bool steered = sounding && context_.session.sounder.takesRequests();
     for (auto *k : {range_less_, range_more_})
-        k->setEnabled(sounding || playing);
+        k->setEnabled(steered || playing);
     for (auto *k : {band_less_, band_more_, gain_less_, gain_more_, tvg_less_, tvg_more_, follow_, pinging_})
-        k->setEnabled(sounding);
-    tune_->setEnabled(!context_.session.shown.empty());
+        k->setEnabled(steered);
+    tune_->setEnabled(!context_.session.shown.empty() && (steered || !sounding));
     follow_->setChecked(tuner_.rangeFollows());
     pinging_->setChecked(sounding && context_.session.sounder.settings().pinging);
     const auto &f = context_.window.filters();
@@ -273,6 +274,13 @@ void ControlPages::tellSounder() {
                       told(length(now.range_m)), lengthUnit(),
                       differ(length(now.range_m), length(plain.range_m),
                              length(tuner_.advisedRange(now.frequency_hz).value_or(advised.range_m)))});
+    if (known && !context_.session.sounder.takesRequests()) {
+        // A unit that is looked at: what its own keys hold is not known here.
+        words_.push_back({tr("Band"), tr("the unit's"), {}, {}});
+        words_.push_back({tr("Gain"), tr("the unit's"), {}, {}});
+        words_.push_back({tr("TVG"), tr("the unit's"), {}, {}});
+        return;
+    }
     words_.push_back({tr("Band"), told(khz(now.frequency_hz)), tr("kHz"),
                       differ(khz(now.frequency_hz), khz(plain.frequency_hz), khz(advised.frequency_hz))});
     words_.push_back({tr("Gain"), told(whole(now.gain)), tr("of %1").arg(tuner_.gear().gain_steps),

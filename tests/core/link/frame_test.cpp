@@ -235,4 +235,7 @@ TEST(Messages, AWordToASimulatedBoat) {
     EXPECT_FALSE(decode_hello(encode_hello(hello))->steers);
     hello.steers = true;
     EXPECT_TRUE(decode_hello(encode_hello(hello))->steers);
+    EXPECT_TRUE(decode_hello(encode_hello(hello))->takes_requests);
+    hello.takes_requests = false;
+    EXPECT_FALSE(decode_hello(encode_hello(hello))->takes_requests);
 }

@@ -52,6 +52,7 @@ TEST(ScreenSounder, IntroducesItselfAsWhatItIs) {
     ASSERT_TRUE(said) << said.error().line();
     EXPECT_EQ(said->name, "the stern screen");
     EXPECT_EQ(said->stream, StreamId::side);
+    EXPECT_FALSE(said->takes_requests);
     EXPECT_LE(said->shortest_range_m, 20);
     EXPECT_GE(said->longest_range_m, 20);
     const auto settings = frames_in(s.settings());
