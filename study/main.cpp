@@ -20,6 +20,7 @@ int main(int argc, char **argv) {
     auto *reading = app.add_subcommand("reading", "Contacts read on lakes whose truth is known");
     bool fitting = false, drawn = false, scatterers = false, empty = false, joining = false, wood = false,
          learning = false;
+    std::size_t more = 0;
     std::string fit, recording, truth, examples;
     reading->add_flag("--fitting", fitting, "Score on the scenes that the weights were fitted on");
     reading->add_flag("--drawn", drawn, "Score on sixty lakes of makings drawn at random");
@@ -36,6 +37,7 @@ int main(int argc, char **argv) {
     reading->add_option("--recording", recording, "Score on this recording instead");
     reading->add_option("--truth", truth, "What is truly there (GeoJSON)");
     reading->add_option("--examples", examples, "Write what was measured of every candidate to this file");
+    reading->add_option("--more", more, "Of so many lakes more");
     auto *around =
         app.add_subcommand("around", "Contacts and casts from the circle on lakes whose truth is known");
     std::string fit_circle;
@@ -54,7 +56,7 @@ int main(int argc, char **argv) {
                        : fitting    ? Lakes::fitting
                                     : Lakes::scoring;
     if (*reading && !examples.empty())
-        heron::study::write_examples(threads, examples);
+        heron::study::write_examples(threads, examples, more);
     else if (*reading)
         fmt::print("{}", joining    ? heron::study::joining_study(threads)
                          : empty    ? heron::study::empty_lakes(threads, fitting)

@@ -1,3 +1,4 @@
+#include "cut_out.hpp"
 #include "parallel.hpp"
 #include "reading_study.hpp"
 #include "score.hpp"
@@ -10,6 +11,7 @@
 #include <fmt/format.h>
 #include <fstream>
 #include <functional>
+#include <map>
 #include <memory>
 #include <mutex>
 #include <random>
@@ -24,6 +26,10 @@ struct Example {
     double weight = 1;
     std::size_t scene = 0;
     int thing = -1; ///< in the scene's truth
+    Features plain{};
+    std::size_t row = 0;
+    Side side = Side::starboard;
+    KindChances shipped{}; ///< what ships takes it for
 };
 
 // What an empty twin of a lake weighs: at full weight what is found is believed too little on water of
@@ -165,9 +171,11 @@ std::vector<Example> examples(const Way &way, const Sounded &s, std::size_t scen
             }
         if (thing != nullptr && nearest < 0.8)
             all.push_back({p.contact.zone, p.contact.weighed(), thing->kind, thing->stands_out ? 1.0 : 0.5,
-                           scene, static_cast<int>(thing - s.things.data())});
+                           scene, static_cast<int>(thing - s.things.data()), p.contact.features,
+                           p.contact.row, p.contact.side, p.contact.chances});
         else if (thing == nullptr || nearest > 1.8)
-            all.push_back({p.contact.zone, p.contact.weighed(), Kind::none, 1, scene, -1});
+            all.push_back({p.contact.zone, p.contact.weighed(), Kind::none, 1, scene, -1, p.contact.features,
+                           p.contact.row, p.contact.side, p.contact.chances});
     }
     return all;
 }
@@ -365,11 +373,16 @@ void write_weights(const KindModel &m, const std::string &file) {
 
 } // namespace
 
-void write_examples(unsigned threads, const std::string &file) {
-    const auto scenes = reading_scenes();
+void write_examples(unsigned threads, const std::string &file, std::size_t more) {
+    auto scenes = reading_scenes();
+    const auto of_grid = scenes.size();
+    for (auto &set : {drawn_scenes(), more_scenes(more)})
+        scenes.insert(scenes.end(), set.begin(), set.end());
     const auto way = way_of(false);
-    std::ofstream out(file);
-    out << "scene,fitting,ground,patch,bare,zone,kind,weight,thing";
+    std::ofstream out(file), pictures(file + ".cuts", std::ios::binary);
+    out << "scene,set,ground,patch,bare,zone,kind,weight,thing";
+    for (std::size_t k = 0; k < kind_count; ++k)
+        out << ",is " << name_of(static_cast<Kind>(k));
     for (const auto &name : feature_names)
         out << ',' << name;
     out << '\n';
@@ -379,15 +392,44 @@ void write_examples(unsigned threads, const std::string &file) {
         bare.empty = true;
         bare.lanes = bare.curved = false;
         bare.seed += 3;
+        const auto *set = scenes[i].fitting ? (i < of_grid ? "fitting" : "more")
+                          : i < of_grid     ? "scoring"
+                                            : "drawn";
         for (const bool empty : {false, true}) {
+            if (empty && set[0] == 'm')
+                continue;
             const auto s = sound(empty ? bare : scenes[i]);
-            const auto all = examples(way, s, i, KindModel::shipped());
+            struct Seen {
+                Features features;
+                CutOut cut;
+            };
+            std::multimap<std::pair<std::size_t, Side>, Seen> seen;
+            auto own = way;
+            own.candidates = [&](const Scan &scan, const KindModel &model) {
+                ReaderSettings settings;
+                settings.keep_all = true;
+                settings.on_candidate = [&](const Contact &c, const Swath &swath, const Echo &e) {
+                    seen.emplace(std::pair(c.row, c.side), Seen{c.features, cut_out(swath, e)});
+                };
+                Reader reader(model, settings);
+                return reader.advance(scan, true);
+            };
+            const auto all = examples(own, s, i, KindModel::shipped());
             const std::lock_guard hold(mutex);
-            const auto head = fmt::format("{},{:d},{},{},{:d}", i, scenes[i].fitting, scenes[i].ground,
-                                          scenes[i].patch, empty);
+            const auto head =
+                fmt::format("{},{},{},{},{:d}", i, set, scenes[i].ground, scenes[i].patch, empty);
             for (const auto &e : all) {
+                const auto [first, last] = seen.equal_range({e.row, e.side});
+                const auto at =
+                    std::find_if(first, last, [&](const auto &x) { return x.second.features == e.plain; });
+                if (at == last)
+                    continue;
+                pictures.write(reinterpret_cast<const char *>(at->second.cut.at.data()),
+                               static_cast<std::streamsize>(at->second.cut.at.size()));
                 out << fmt::format("{},{},{},{},{}", head, static_cast<int>(e.zone), name_of(e.kind),
                                    e.weight, e.thing);
+                for (const double v : e.shipped)
+                    out << fmt::format(",{:.3g}", v);
                 for (const double v : e.features)
                     out << fmt::format(",{:.4g}", v);
                 out << '\n';

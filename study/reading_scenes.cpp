@@ -479,6 +479,16 @@ std::vector<ReadingScene> drawn_scenes() {
     return all;
 }
 
+std::vector<ReadingScene> more_scenes(std::size_t count) {
+    auto all = grid(static_cast<int>(count), 90'001);
+    for (auto &r : all) {
+        r.fitting = true;
+        r.seed += 900'000;
+        draw(r);
+    }
+    return all;
+}
+
 BottomType bottom_of(const ReadingScene &r) {
     return r.ground == "silt"     ? BottomType::silt
            : r.ground == "sand"   ? BottomType::sand

@@ -57,6 +57,8 @@ std::vector<ReadingScene> reading_scenes();
 
 /// More of that grid, each of a making drawn at random, none fitted to: how the reading travels.
 std::vector<ReadingScene> drawn_scenes();
+/// `count` others for fitting, each of a making drawn at random.
+std::vector<ReadingScene> more_scenes(std::size_t count);
 
 /// A making of its own for each seed.
 sim::Making drawn_making(std::uint32_t seed);

@@ -14,9 +14,12 @@ enum class FitOn : std::uint8_t { rays, scatterers, both };
 /// `circle`: for single turns of a head instead of the sides.
 std::string fit_reading(unsigned threads, const std::string &weights_file, bool circle = false,
                         FitOn engines = FitOn::rays);
-/// Writes what every candidate of all scenes was measured as, with its true kind, and what stands out (zone
-/// −1), as CSV: for whoever tries another way of weighing.
-void write_examples(unsigned threads, const std::string &file);
+/// Writes what every candidate of all scenes, their empty twins and `more` scenes for fitting was measured
+/// as, what it was taken for and truly is, and what stands out (zone −1), as CSV; beside it, in FILE.cuts,
+/// the picture about each
+/// (`CutOut`, bytes in the order of the lines). For whoever tries another way of weighing, as
+/// study/learned_eye.py.
+void write_examples(unsigned threads, const std::string &file, std::size_t more);
 /// On which lakes: those for scoring, those fitted to, sixty more of makings drawn at random, or
 /// every second of those for scoring, heard by the second engine.
 enum class Lakes : std::uint8_t { scoring, fitting, drawn, scatterers };

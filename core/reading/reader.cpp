@@ -59,6 +59,8 @@ std::vector<Contact> Reader::read_block(const Scan &scan, std::size_t first, std
             c.leg = leg_[row];
             c.features = features_of(s, e, c.behind, crowd_of(s, echoes, behinds, i), chance);
             known.usual.add(e.zone, c.features);
+            if (settings_.on_candidate)
+                settings_.on_candidate(c, s, e);
             candidates.push_back({swaths.size() - 1, i, std::move(c)});
         }
     }

@@ -5,6 +5,8 @@
 #include "reading/looks.hpp"
 #include "reading/slope.hpp"
 
+#include <functional>
+
 namespace heron {
 
 struct ReaderSettings {
@@ -13,6 +15,8 @@ struct ReaderSettings {
     double block_m = 60;   ///< read at once
     double margin_m = 14;  ///< about a block, for the background
     bool keep_all = false; ///< tells every candidate, however unlikely (for fitting)
+    /// Given every candidate before it is weighed, with where it was found (for fitting).
+    std::function<void(const Contact &, const Swath &, const Echo &)> on_candidate;
 };
 
 class Reader {
