@@ -225,6 +225,22 @@ TEST_F(Screen, ADeviceSoundsUntilOnePressesAgain) {
     EXPECT_GT(session().shown.end(), 150u);
 }
 
+TEST_F(Screen, ADeviceThatIsPulledOutIsToldAndItsTripIsKept) {
+    const auto film = folder.file("short.avi");
+    const auto made = test::run(std::string(HERON_BIN) + "/heron-screens " HERON_LAKES "/ellemoor.json " +
+                                film + " --layout 4 --rows 420 --scroll 6 --pictures 60 --rate 20");
+    ASSERT_EQ(made.code, 0) << made.out;
+    screen().openDevice(QString::fromStdString(film));
+    press("newest2");
+    press("screenRangeMore");
+    press("readScreen");
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.live(); }, 30000));
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.source() == Sources::Source::trip; }, 60000));
+    EXPECT_FALSE(screen().reading());
+    EXPECT_TRUE(notice().contains(QStringLiteral("tells no more"))) << notice().toStdString();
+    EXPECT_GT(session().shown.end(), 100u);
+}
+
 // Whoever listens to a film hears, ping for ping, what its recording holds; a word of his changes nothing.
 TEST_F(Screen, ListeningToAFilmHearsWhatItsRecordingHolds) {
     const auto film = folder.file("unit.avi"), calibration = folder.file("c.json"),

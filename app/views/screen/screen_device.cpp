@@ -45,6 +45,7 @@ void ScreenView::openDevice(const QString &device) {
 // keeps it.
 void ScreenView::soundDevice() {
     heard_.clear();
+    asked_to_end_ = false;
     if (!startFilm({QStringLiteral("--sounder"), QStringLiteral("0")}))
         return;
     told_ = tr("Taking rows. Press again to end.");
@@ -88,9 +89,14 @@ void ScreenView::deviceEnded(int code) {
         context_.session.notices.raise(
             QStringLiteral("screen"),
             Fault{said.isEmpty() ? tr("the device broke off").toStdString() : said.toStdString(),
-                  tr("what came before is kept with the trip").toStdString(),
+                  (heard_.isEmpty() ? tr("nothing was read") : tr("what came before is kept with the trip"))
+                      .toStdString(),
                   tr("look at its plug and press again").toStdString()});
-    else if (!said.isEmpty())
+    else if (!asked_to_end_)
+        context_.session.notices.say(
+            QStringLiteral("screen"),
+            tr("The device tells no more: look at its plug. The trip keeps what came."));
+    if (code == 0 && !said.isEmpty())
         told_ += QLatin1Char('\n') + said;
     auto &sources = context_.session.sources;
     if (sources.live() && heard_.contains('\n')) {

@@ -476,10 +476,12 @@ void ScreenView::dropEvent(QDropEvent *event) {
 void ScreenView::read() {
     if (reading()) {
         // A device has no other end.
-        if (device_)
+        if (device_) {
+            asked_to_end_ = true;
             process_->terminate();
-        else
+        } else {
             process_->kill();
+        }
         return;
     }
     if (picture_.empty())

@@ -102,6 +102,7 @@ class ScreenView : public QWidget {
     std::optional<QPointF> drawn_from_, drawn_to_; ///< while one is drawn
     QPointer<QProcess> process_;
     QByteArray heard_;                      ///< from it, of a device
+    bool asked_to_end_ = false;             ///< of a device: by the guide
     std::vector<SourceConfig> listened_to_; ///< before the device was
     std::array<KeyButton *, 4> newest_{};
     KeyButton *open_, *paste_, *suggest_, *live_, *read_, *swap_, *hand_, *circle_, *range_less_,
