@@ -408,7 +408,7 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
     };
     watch.figure = [&](double s, const Figure &f) { add_figure(read, time(s), f); };
     watch.go_on = [&](double, double share) { return !progress || pictures++ % 16 != 0 || progress(share); };
-    const auto facts = look_through(film, options, watch);
+    auto facts = look_through(film, options, watch);
     if (!facts)
         return facts;
     if (rows.size() < 24)
@@ -445,7 +445,7 @@ Result<FilmFacts> record_film(const std::filesystem::path &film, const FilmOptio
     }
     if (auto done = writer->finish(); !done)
         return tl::unexpected(done.error());
-    return *facts;
+    return facts;
 }
 
 Ping ping_of_row(const FilmRow &row, ScreenCalibration calibration, UnixNs time) {

@@ -1,15 +1,71 @@
-// A screen that is looked at live: which device, and what it shows to begin with.
+// A screen that moves: a film is taken apart, a device looked at live, by a process of its own.
 #include "views/screen/screen_view.hpp"
 
+#include "files/atomic_file.hpp"
 #include "kit/key_button.hpp"
 #include "parts/place.hpp"
 #include "screen/film.hpp"
 
+#include <QCoreApplication>
 #include <QDir>
 #include <QMenu>
 #include <utility>
 
 namespace heron::app {
+
+// A film is taken apart by a process of its own: what breaks a decoder does not break the window.
+void ScreenView::readFilm(const QString &recording) {
+    QStringList words{QStringLiteral("--recording"), recording};
+    if (!track_.isEmpty())
+        words << QStringLiteral("--nmea") << track_;
+    if (!startFilm(words))
+        return;
+    told_ = tr("Taking the film's rows …");
+    connect(process_, &QProcess::finished, this, [this, recording](int code, QProcess::ExitStatus status) {
+        const auto said = QString::fromUtf8(process_->readAllStandardError()).trimmed();
+        process_->deleteLater();
+        process_ = nullptr;
+        told_.clear();
+        if (status != QProcess::NormalExit)
+            told_ = tr("Stopped: nothing was kept.");
+        else if (code != 0)
+            context_.session.notices.raise(QStringLiteral("screen"), Fault{said.toStdString(), {}, {}});
+        else {
+            told_ = said;
+            shown(recording);
+        }
+        changed();
+    });
+    changed();
+}
+
+// A process of its own looks at the film or the device as the calibration says; `words`: what it makes of it.
+bool ScreenView::startFilm(const QStringList &words) {
+    const auto calibration = folderOfScreens() + QStringLiteral("/calibration.json");
+    if (auto done = write_file_atomically(calibration.toStdString(), calibration_to_json(calibration_));
+        !done) {
+        context_.session.notices.raise(QStringLiteral("screen"), done.error());
+        return false;
+    }
+    QStringList all{QStringLiteral("film"), path_, QStringLiteral("--calibration"), calibration,
+                    QStringLiteral("--quiet")};
+    if (calibration_.pixel_sd > 1)
+        all << QStringLiteral("--follow");
+    process_ = new QProcess(this);
+    connect(process_, &QProcess::errorOccurred, this, [this](QProcess::ProcessError error) {
+        if (error != QProcess::FailedToStart)
+            return;
+        context_.session.notices.raise(
+            QStringLiteral("screen"),
+            Fault{tr("the program that takes films apart did not start").toStdString(),
+                  tr("nothing was read").toStdString(), tr("install Young Heron anew").toStdString()});
+        process_->deleteLater();
+        process_ = nullptr;
+        changed();
+    });
+    process_->start(QCoreApplication::applicationDirPath() + QStringLiteral("/heron"), all + words);
+    return true;
+}
 
 void ScreenView::askDevice() {
     const auto devices = QDir(QStringLiteral("/dev")).entryList({QStringLiteral("video*")}, QDir::System);

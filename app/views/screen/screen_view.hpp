@@ -72,6 +72,7 @@ class ScreenView : public QWidget {
     void read();
     void readPicture(const QString &recording);
     void readFilm(const QString &recording);
+    static QString folderOfScreens();
     bool startFilm(const QStringList &words);
     void soundDevice();
     void soundsOn();
