@@ -16,6 +16,7 @@
 #include <csignal>
 #include <filesystem>
 #include <fmt/format.h>
+#include <limits>
 #include <thread>
 
 namespace heron::cli {
@@ -153,6 +154,7 @@ int sound_live(const FilmCommandOptions &o, FilmOptions options) {
     if (!pings || !words)
         return refuse(pings ? words.error() : pings.error());
     const bool device = fs::is_character_file(o.in);
+    options.most_seconds = std::numeric_limits<double>::infinity(); // nothing of it is held
     if (o.start.empty())
         options.start = std::chrono::duration_cast<std::chrono::nanoseconds>(
                             std::chrono::system_clock::now().time_since_epoch())

@@ -104,10 +104,13 @@ void Sources::listenTo(std::vector<SourceConfig> sources) {
         return backToSounder();
     if (source_ != Source::sounder)
         return;
+    const auto kept = parts_.trip.path();
     retire(active_);
     parts_.trip.close();
     flow_ = Flow::ended;
-    emit stateChanged();
+    begin(Source::none);
+    if (!kept.isEmpty())
+        openTrip(kept);
 }
 
 void Sources::backToSounder() {

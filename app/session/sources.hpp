@@ -35,7 +35,8 @@ class Sources : public QObject {
     enum class Source { none, sounder, recording, trip };
     enum class Flow { waiting, flowing, silent, lost, paused, ended };
 
-    /// Listens to these from now on; a trip begins with the first row. To none: the trip that is kept ends.
+    /// Listens to these from now on; a trip begins with the first row. To none: what was kept
+    /// is looked at, where anything was.
     void listenTo(std::vector<SourceConfig> sources);
     void backToSounder();
     /// Plays a recording; a trip when its name ends so.
@@ -46,8 +47,6 @@ class Sources : public QObject {
     bool opening() const { return opening_ != nullptr; }
     /// Ends the trip that is kept and begins another with the next row.
     void beginNewTrip();
-
-    bool listening() const { return !sources_.empty(); }
 
     Source source() const { return source_; }
     bool live() const { return source_ == Source::sounder; }

@@ -122,6 +122,22 @@ TEST_F(ConnectionsPage, ReconnectsByItself) {
     }
 }
 
+// Nobody sounds any more: what was kept is there to be looked at.
+TEST_F(ConnectionsPage, WithTheLastOneGoneTheTripIsLookedAt) {
+    test::FakeSounder fake;
+    session().sources.listenTo(fake.sources());
+    ASSERT_TRUE(test::wait_for([&] { return fake.joined(); }));
+    fake.greet();
+    fake.ping(40);
+    ASSERT_TRUE(test::wait_for([&] { return session().trip.keeping() && session().shown.end() >= 40; }));
+    const auto kept = session().trip.path();
+    session().chooseSources({});
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.source() == Sources::Source::trip; }));
+    EXPECT_EQ(session().trip.path(), kept);
+    EXPECT_GE(session().shown.end(), 40u);
+    EXPECT_FALSE(session().trip.keeping());
+}
+
 TEST_F(ConnectionsPage, ShowsTheDifferenceOfTheClocks) {
     test::FakeSounder fake;
     session().sources.listenTo(fake.sources());

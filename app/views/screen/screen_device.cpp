@@ -154,14 +154,9 @@ void ScreenView::deviceEnded(int code) {
             tr("The device tells no more: look at its plug. The trip keeps what came."));
     if (code == 0 && !said.isEmpty())
         told_ += QLatin1Char('\n') + said;
-    auto &sources = context_.session.sources;
-    if (sources.live() && heard_.contains('\n')) {
-        // What was listened to before goes on; else what came is looked at.
-        const auto kept = context_.session.trip.path();
-        sources.listenTo(std::exchange(listened_to_, {}));
-        if (!sources.listening() && !kept.isEmpty())
-            sources.openTrip(kept);
-    }
+    // What was listened to before goes on; else what came is looked at.
+    if (context_.session.sources.live() && heard_.contains('\n'))
+        context_.session.sources.listenTo(std::exchange(listened_to_, {}));
     changed();
 }
 
