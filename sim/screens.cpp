@@ -305,6 +305,20 @@ ScreenPicture photographed(const ScreenPicture &screen, std::array<Pixel, 4> &co
     return out;
 }
 
+ScreenPicture scaled(const ScreenPicture &screen, ScreenCalibration &calibration, double scale) {
+    ScreenPicture out;
+    out.width = static_cast<int>(std::lround(screen.width * scale));
+    out.height = static_cast<int>(std::lround(screen.height * scale));
+    out.pixels.resize(static_cast<std::size_t>(out.width) * static_cast<std::size_t>(out.height));
+    auto to = matrix_of(out);
+    cv::resize(matrix_of(screen), to, to.size(), 0, 0, scale < 1 ? cv::INTER_AREA : cv::INTER_LINEAR);
+    calibration.width = out.width;
+    calibration.height = out.height;
+    for (auto &corner : calibration.corners)
+        corner = {corner.x * out.width / screen.width, corner.y * out.height / screen.height};
+    return out;
+}
+
 Result<void> write_picture(const ScreenPicture &frame, const std::filesystem::path &file, int quality) {
     begin_gdal();
     const auto driver = [](const char *name) { return GDALGetDriverByName(name); };

@@ -66,6 +66,9 @@ class SimulatedScreen {
 ScreenPicture photographed(const ScreenPicture &screen, std::array<Pixel, 4> &corners, unsigned seed,
                            double strength = 1);
 
+/// The same screen in pixels of another size, as a video output is scaled; the calibration goes with it.
+ScreenPicture scaled(const ScreenPicture &screen, ScreenCalibration &calibration, double scale);
+
 /// Writes a PNG, or a JPEG of a quality where the name ends so.
 Result<void> write_picture(const ScreenPicture &frame, const std::filesystem::path &file, int quality = 60);
 

@@ -97,7 +97,8 @@ Pixel FilmTaker::wandered(const ScreenPicture &picture) {
 void FilmTaker::add(const ScreenPicture &picture, double seconds, bool follow) {
     if (follow)
         shift_ = wandered(picture);
-    const auto panel = straighten(picture, calibration_, shift_);
+    panel_ = straighten(picture, calibration_, shift_, std::move(panel_));
+    const auto &panel = panel_;
     if (!level_) {
         ramp_ = calibration_.ramp.empty() ? estimate_ramp(panel) : ramp_of(calibration_.ramp);
         level_ = std::make_unique<LevelOfColour>(ramp_);

@@ -54,6 +54,7 @@ class FilmTaker {
     struct About; ///< what lies about the panel on the first picture
     std::unique_ptr<About> about_;
     Pixel shift_;
+    Panel panel_; ///< of the last picture
 };
 
 struct FilmOptions {

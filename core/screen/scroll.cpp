@@ -3,13 +3,17 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numeric>
 #include <opencv2/imgproc.hpp>
+#include <optional>
 #include <vector>
 
 namespace heron {
 namespace {
 
 constexpr int columns_kept = 96; // and up to twice as many, across: the scroll needs no more
+constexpr int least_kept = 16;   // rows that two pictures must have in common
+constexpr int enough_rows = 200; // to tell by them what lies under something
 
 // What the levels of some rows come to: many scrolls are tried, over rows that are mostly the same.
 class RowSums {
@@ -17,10 +21,10 @@ class RowSums {
     explicit RowSums(const cv::Mat &levels)
         : columns_(levels.cols), sum_(static_cast<std::size_t>(levels.rows) + 1, 0.0), square_(sum_) {
         for (int y = 0; y < levels.rows; ++y) {
-            const cv::Mat row = levels.row(y);
+            const auto *row = levels.ptr<float>(y);
             const auto i = static_cast<std::size_t>(y);
-            sum_[i + 1] = sum_[i] + cv::sum(row)[0];
-            square_[i + 1] = square_[i] + row.dot(row);
+            sum_[i + 1] = sum_[i] + std::accumulate(row, row + levels.cols, 0.0);
+            square_[i + 1] = square_[i] + std::inner_product(row, row + levels.cols, row, 0.0);
         }
     }
     double mean(int from, int to) const { return over(sum_, from, to); }
@@ -46,114 +50,231 @@ double alike(double both, double mean_a, double sd_a, double mean_b, double sd_b
     return (both - mean_a * mean_b) / spread;
 }
 
-// What differs on the whole between two equal patches, grey levels.
-double unlike(const cv::Mat &a, const cv::Mat &b) {
-    return cv::norm(a, b, cv::NORM_L1) / static_cast<double>(a.total());
+// Strip by strip across, how well rows are found again `rows` on, and how much what stood still differs and
+// what scrolled does, grey levels. Sums are kept by column, so that all columns of a row go at once.
+struct StripLook {
+    double alike = -1, still = 0, moved_on = 0;
+};
+std::array<StripLook, ScrollFollower::strips> by_strip(const cv::Mat &before, const cv::Mat &now, int rows) {
+    const int keep = now.rows - rows;
+    const auto columns = static_cast<std::size_t>(now.cols);
+    std::vector<float> a(columns, 0), b(columns, 0), aa(columns, 0), bb(columns, 0), ab(columns, 0),
+        still(columns, 0), moved_on(columns, 0);
+    // Of tall panels every second row tells as much.
+    const int step = now.rows >= 2 * enough_rows ? 2 : 1;
+    int looked = 0, kept_rows = 0;
+    for (int y = 0; y < now.rows; y += step, ++looked) {
+        const auto *stood = before.ptr<float>(y), *here = now.ptr<float>(y);
+        for (std::size_t k = 0; k < columns; ++k)
+            still[k] += std::fabs(stood[k] - here[k]);
+        if (y >= keep)
+            continue;
+        ++kept_rows;
+        const auto *from = before.ptr<float>(y + rows);
+        for (std::size_t k = 0; k < columns; ++k) {
+            const float p = from[k], q = here[k];
+            a[k] += p;
+            b[k] += q;
+            aa[k] += p * p;
+            bb[k] += q * q;
+            ab[k] += p * q;
+            moved_on[k] += std::fabs(p - q);
+        }
+    }
+    std::array<StripLook, ScrollFollower::strips> out;
+    for (std::size_t i = 0; i < out.size(); ++i) {
+        const auto first = static_cast<std::ptrdiff_t>(columns * i / out.size()),
+                   last = static_cast<std::ptrdiff_t>(columns * (i + 1) / out.size());
+        const auto sum = [&](const std::vector<float> &of) {
+            return std::accumulate(of.begin() + first, of.begin() + last, 0.0);
+        };
+        const double wide = static_cast<double>(last - first), kept = wide * kept_rows;
+        out[i].still = sum(still) / (wide * looked);
+        out[i].moved_on = sum(moved_on) / kept;
+        const double mean_a = sum(a) / kept, mean_b = sum(b) / kept;
+        const auto sd = [&](double square, double mean) {
+            return std::sqrt(std::max(0.0, square - mean * mean));
+        };
+        if (keep >= least_kept)
+            out[i].alike =
+                alike(sum(ab) / kept, mean_a, sd(sum(aa) / kept, mean_a), mean_b, sd(sum(bb) / kept, mean_b));
+    }
+    return out;
 }
 
-// What stayed, `rows` after scrolling, within some columns.
-double stayed(const cv::Mat &before, const cv::Mat &now, int rows, int from, int to) {
-    const int keep = now.rows - rows;
-    if (keep < 16)
+// The top of the parabola through three neighbours of which the middle one is highest, −0.5…0.5 from it.
+double top_between(double left, double middle, double right) {
+    const double bend = left - 2 * middle + right;
+    return bend < 0 ? std::clamp(0.5 * (left - right) / bend, -0.5, 0.5) : 0;
+}
+
+// A panel with the mean of each column taken out, narrowed, and what its rows sum up to.
+struct Seen {
+    cv::Mat levels;
+    RowSums sums;
+};
+
+Seen seen_on(const Panel &panel) {
+    const cv::Mat colour(panel.rows, panel.columns, CV_8UC3, const_cast<Rgb *>(panel.pixels.data()));
+    cv::Mat grey, usual;
+    cv::cvtColor(colour, grey, cv::COLOR_RGB2GRAY);
+    const int each = std::max(1, panel.columns / columns_kept), columns = panel.columns / each;
+    cv::Mat now(panel.rows, columns, CV_32F);
+    for (int y = 0; y < now.rows; ++y) {
+        const auto *from = grey.ptr<std::uint8_t>(y);
+        auto *to = now.ptr<float>(y);
+        for (int k = 0; k < columns; ++k, from += each)
+            to[k] = static_cast<float>(std::accumulate(from, from + each, 0)) / static_cast<float>(each);
+    }
+    // Off the mean of each column: the dark water and the bright ground near it are there in all rows.
+    cv::reduce(now, usual, 0, cv::REDUCE_AVG, CV_32F);
+    const auto *mean = usual.ptr<float>(0);
+    for (int y = 0; y < now.rows; ++y) {
+        auto *row = now.ptr<float>(y);
+        for (int k = 0; k < columns; ++k)
+            row[k] -= mean[k];
+    }
+    return {now, RowSums(now)};
+}
+
+// How much is found again on `now` of what stood on `before`, `rows` scrolled: −1…1.
+double found_again(const Seen &before, const Seen &now, int rows) {
+    const int all = now.levels.rows, keep = all - rows;
+    if (rows < 0 || keep < least_kept)
         return -1;
-    const cv::Mat a = before(cv::Rect(from, rows, to - from, keep)),
-                  b = now(cv::Rect(from, 0, to - from, keep));
-    cv::Scalar mean_a, mean_b, sd_a, sd_b;
-    cv::meanStdDev(a, mean_a, sd_a);
-    cv::meanStdDev(b, mean_b, sd_b);
-    return alike(a.dot(b) / static_cast<double>(a.total()), mean_a[0], sd_a[0], mean_b[0], sd_b[0]);
+    const double both = before.levels.rowRange(rows, all).dot(now.levels.rowRange(0, keep)) /
+                        (static_cast<double>(keep) * now.levels.cols);
+    return alike(both, before.sums.mean(rows, all), before.sums.sd(rows, all), now.sums.mean(0, keep),
+                 now.sums.sd(0, keep));
+}
+
+// Between whole rows: a film's pixels need not be the unit's own.
+double between_rows(const Seen &before, const Seen &now, int rows, double here) {
+    return rows + (rows > 0 ? top_between(found_again(before, now, rows - 1), here,
+                                          found_again(before, now, rows + 1))
+                            : 0);
 }
 
 } // namespace
 
 struct ScrollFollower::State {
-    cv::Mat last, window;
+    std::optional<Seen> last;
+    int last_rows = 0; // of the scroll before
+    // What the scroll is counted from, so that parts of a row neither add up nor get lost: a picture some
+    // time ago, what part of a row was over then, how far it has scrolled since, and how many rows of both
+    // were told.
+    std::optional<Seen> counted_from;
+    double over = 0, since = 0;
+    int told = 0;
+    cv::Mat window;
 };
 ScrollFollower::ScrollFollower() : state_(std::make_unique<State>()) {}
 ScrollFollower::~ScrollFollower() = default;
 
+namespace {
+
+constexpr double the_same = 0.9, plainly = 0.9, enough_alike = 0.5;
+
+// The whole number of rows that lays most on most, and how well.
+struct Best {
+    int rows = 0;
+    double alike = 0;
+};
+
+Best best_scroll(const Seen &before, const Seen &now, double same, int last_rows, cv::Mat &window) {
+    Best best{0, same};
+    const auto attempt = [&](int from, int to) {
+        for (int rows = std::max(1, from); rows <= to; ++rows)
+            if (const double a = found_again(before, now, rows); a > best.alike + 1e-4)
+                best = {rows, a};
+    };
+    // Most often it goes on as it went, or the picture is the same to the last pixel.
+    constexpr int about = 2;
+    constexpr double identical = 0.9999;
+    if (same > identical)
+        return best;
+    if (last_rows > 0) {
+        attempt(last_rows - about, last_rows + about);
+        if (best.alike > plainly && best.rows > 0 && std::abs(best.rows - last_rows) < about)
+            return best;
+    }
+    if (window.size() != now.levels.size())
+        cv::createHanningWindow(window, now.levels.size(), CV_32F);
+    const double moved = -cv::phaseCorrelate(before.levels, now.levels, window).y;
+    const int guess = static_cast<int>(std::lround(moved));
+    attempt(guess - about, guess + about);
+    // Phase correlation may hold to what does not move (rulers, a cursor): then each number is tried.
+    const bool agreed = best.rows > 0 && std::fabs(moved - best.rows) < 1 && best.alike > enough_alike;
+    if (best.alike < plainly && !agreed)
+        attempt(1, std::min(now.levels.rows / 3, 96));
+    return best;
+}
+
+} // namespace
+
 Scroll ScrollFollower::next(const Panel &panel) {
-    cv::Mat colour(panel.rows, panel.columns, CV_8UC3, const_cast<Rgb *>(panel.pixels.data())), grey, small;
-    cv::cvtColor(colour, grey, cv::COLOR_RGB2GRAY);
-    const int each = std::max(1, panel.columns / columns_kept), columns = panel.columns / each;
-    cv::resize(grey.colRange(0, columns * each), small, {columns, panel.rows}, 0, 0, cv::INTER_AREA);
-    cv::Mat now;
-    small.convertTo(now, CV_32F);
-    // Off the mean of each column: the dark water and the bright ground near it are there in all rows.
-    cv::Mat usual;
-    cv::reduce(now, usual, 0, cv::REDUCE_AVG, CV_32F);
-    now -= cv::repeat(usual, now.rows, 1);
+    auto now = seen_on(panel);
     Scroll s;
     s.shown.assign(strips, true);
-    if (state_->last.size() != now.size()) {
-        state_->last = now;
+    auto &state = *state_;
+    const auto begin_anew = [&state](const Seen &at, double over) {
+        state.counted_from = at;
+        state.over = over;
+        state.since = 0;
+        state.told = 0;
+    };
+    if (!state.last || state.last->levels.size() != now.levels.size()) {
+        begin_anew(now, 0);
+        state.last = std::move(now);
         return s;
     }
-    if (state_->window.size() != now.size())
-        cv::createHanningWindow(state_->window, now.size(), CV_32F);
-    const RowSums sums_before(state_->last), sums_now(now);
-    const auto stayed_whole = [&](int rows) {
-        const int keep = now.rows - rows;
-        if (keep < 16)
-            return -1.0;
-        const double both = state_->last.rowRange(rows, now.rows).dot(now.rowRange(0, keep)) /
-                            (static_cast<double>(keep) * now.cols);
-        return alike(both, sums_before.mean(rows, now.rows), sums_before.sd(rows, now.rows),
-                     sums_now.mean(0, keep), sums_now.sd(0, keep));
-    };
-    const double same = stayed_whole(0);
-    constexpr double the_same = 0.9, found_again = 0.5, covered_strip = 0.35;
-    // The exact scroll, and the whole numbers of rows about it: the one that lays most on most.
-    double response = 0;
-    const auto moved = cv::phaseCorrelate(state_->last, now, state_->window, &response);
-    s.rows_exact = std::max(0.0, -moved.y);
-    int best = 0;
-    double most = same;
-    const int guess = static_cast<int>(std::lround(s.rows_exact));
-    const auto attempt = [&](int rows) {
-        if (rows < 0 || rows > now.rows - 16)
-            return;
-        if (const double a = stayed_whole(rows); a > most + 1e-4) {
-            most = a;
-            best = rows;
-        }
-    };
-    for (int rows = guess - 2; rows <= guess + 2; ++rows)
-        attempt(rows);
-    // Phase correlation may hold to what does not move (rulers, a cursor): then each number is tried.
-    if (most < 0.9)
-        for (int rows = 1; rows <= std::min(now.rows / 3, 96); ++rows)
-            attempt(rows);
-    s.alike = most;
-    if (same > the_same && same >= most - 0.01) {
+    const double same = found_again(*state.last, now, 0);
+    const auto best = best_scroll(*state.last, now, same, state.last_rows, state.window);
+    s.alike = best.alike;
+    if (same > the_same && same >= best.alike - 0.01) {
         s.state = ScrollState::still;
         return s;
     }
-    // Strip by strip: under a menu nothing is found again.
+    // Strip by strip: under a menu nothing is found again, and what stands still while the rest scrolls lies
+    // over it.
+    constexpr double covered_strip = 0.35, stands_still = 1.5;
     int shown = 0;
-    std::array<double, strips> by_strip{};
-    for (int i = 0; i < strips; ++i) {
-        by_strip[static_cast<std::size_t>(i)] =
-            stayed(state_->last, now, best, now.cols * i / strips, now.cols * (i + 1) / strips);
-        const int from = now.cols * i / strips, to = now.cols * (i + 1) / strips;
-        // And what stands still while the rest scrolls lies over it.
-        constexpr double stands_still = 1.5;
-        const double still = unlike(state_->last.colRange(from, to), now.colRange(from, to)),
-                     moved_on = unlike(state_->last(cv::Rect(from, best, to - from, now.rows - best)),
-                                       now(cv::Rect(from, 0, to - from, now.rows - best)));
-        const bool over_it = best > 0 && still < stands_still && still < 0.5 * moved_on;
-        s.shown[static_cast<std::size_t>(i)] =
-            by_strip[static_cast<std::size_t>(i)] > covered_strip && !over_it;
-        shown += s.shown[static_cast<std::size_t>(i)] ? 1 : 0;
+    const auto looks = by_strip(state.last->levels, now.levels, best.rows);
+    for (std::size_t i = 0; i < looks.size(); ++i) {
+        const bool over_it =
+            best.rows > 0 && looks[i].still < stands_still && looks[i].still < 0.5 * looks[i].moved_on;
+        s.shown[i] = looks[i].alike > covered_strip && !over_it;
+        shown += s.shown[i] ? 1 : 0;
     }
-    state_->last = now;
-    if (most < found_again && shown < strips / 2) {
+    if (best.alike < enough_alike && shown < strips / 2) {
+        begin_anew(now, 0);
+        state.last = std::move(now);
+        state.last_rows = 0;
         s.state = ScrollState::jumped;
         s.shown.assign(strips, true);
         return s;
     }
-    s.rows = best;
-    s.state = best == 0 ? ScrollState::still : shown < strips ? ScrollState::covered : ScrollState::scrolled;
+    s.rows_exact = between_rows(*state.last, now, best.rows, best.alike);
+    state.since += s.rows_exact;
+    // Seen from farther back the same scroll is told more truly.
+    const int whole = static_cast<int>(std::lround(state.since));
+    if (const double a = found_again(*state.counted_from, now, whole); a > enough_alike) {
+        const double refined = between_rows(*state.counted_from, now, whole, a);
+        if (std::fabs(refined - state.since) < 1)
+            state.since = refined;
+    }
+    s.rows = std::max(0, static_cast<int>(std::lround(state.over + state.since)) - state.told);
+    state.told += s.rows;
+    if (state.since > now.levels.rows / 4.0) {
+        constexpr double none = 0.15; // of a row: pixels are the unit's own
+        const double over = state.over + state.since - state.told;
+        begin_anew(now, std::fabs(over) < none ? 0 : over);
+    }
+    state.last = std::move(now);
+    state.last_rows = best.rows;
+    s.state = s.rows == 0      ? ScrollState::still
+              : shown < strips ? ScrollState::covered
+                               : ScrollState::scrolled;
     return s;
 }
 

@@ -19,8 +19,8 @@ enum class ScrollState : std::uint8_t {
 
 struct Scroll {
     ScrollState state = ScrollState::first;
-    int rows = 0;            ///< new ones
-    double rows_exact = 0;   ///< before rounding, by phase correlation
+    int rows = 0;            ///< new ones; parts of a row are kept for the next pictures
+    double rows_exact = 0;   ///< since the last picture, between whole rows
     double alike = 0;        ///< correlation of what stayed, −1…1
     std::vector<bool> shown; ///< by strip across: not under something
 };

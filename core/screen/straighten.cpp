@@ -69,8 +69,7 @@ cv::Mat matrix_of(const ScreenPicture &f) {
 }
 
 // Newest row last.
-Panel panel_from(const cv::Mat &from, NewestAt newest) {
-    Panel p;
+Panel panel_from(const cv::Mat &from, NewestAt newest, Panel p = {}) {
     const bool level = newest == NewestAt::top || newest == NewestAt::bottom;
     p.rows = level ? from.rows : from.cols;
     p.columns = level ? from.cols : from.rows;
@@ -134,11 +133,11 @@ Panel panel_of(const ScreenPicture &f, NewestAt newest) {
     return panel_from(matrix_of(f), newest);
 }
 
-Panel straighten(const ScreenPicture &picture, const ScreenCalibration &c, Pixel shift) {
+Panel straighten(const ScreenPicture &picture, const ScreenCalibration &c, Pixel shift, Panel room) {
     // A panel that stands upright on the picture is copied once.
     const auto at = upright_on(picture, c, shift);
     const bool whole = at && (*at & cv::Rect(0, 0, picture.width, picture.height)) == *at;
-    auto panel = whole ? panel_from(matrix_of(picture)(*at), c.newest)
+    auto panel = whole ? panel_from(matrix_of(picture)(*at), c.newest, std::move(room))
                        : panel_of(upright_panel(picture, c, shift), c.newest);
     if (c.swap_sides)
         for (int r = 0; r < panel.rows; ++r)

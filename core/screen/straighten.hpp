@@ -32,7 +32,9 @@ ScreenPicture upright_panel(const ScreenPicture &picture, const ScreenCalibratio
 
 /// Turned so that time runs down and port comes first: the side that was at the left, or above.
 Panel panel_of(const ScreenPicture &upright, NewestAt newest);
-Panel straighten(const ScreenPicture &picture, const ScreenCalibration &calibration, Pixel shift = {});
+/// `room`: a panel that is not needed any more, whose memory is taken.
+Panel straighten(const ScreenPicture &picture, const ScreenCalibration &calibration, Pixel shift = {},
+                 Panel room = {});
 
 /// The plane's projective map that takes four corners into four others, row by row, the last entry 1; solved
 /// as the eight linear equations of a homography (Hartley and Zisserman, Multiple View Geometry, chapter 4:

@@ -82,6 +82,31 @@ TEST(Film, RowsAreTakenOnceAndInOrder) {
     }
 }
 
+// A stick on a video output and a phone scale the unit's pixels: rows then come in parts of a pixel, and as
+// many are taken as the panel scrolls by, neither rounded up nor down at every picture.
+TEST(Film, PartsOfARowNeitherAddUpNorGetLost) {
+    for (const auto &[scale, scroll] : {std::pair{0.87, 3}, {1.5, 3}, {1.13, 2}, {0.71, 9}}) {
+        sim::ScreenOptions o;
+        o.layout = 2;
+        sim::SimulatedScreen screen(ellemoor(), o);
+        screen.advance(720);
+        auto first = screen.calibration();
+        (void)sim::scaled(screen.shown(), first, scale);
+        std::size_t rows = 0;
+        FilmTaker taker(first, [&](const LevelRow &, double) { ++rows; });
+        constexpr int pictures = 45;
+        for (int i = 0; i < pictures; ++i) {
+            auto c = screen.calibration();
+            taker.add(sim::scaled(screen.shown(), c, scale), i / 30.0);
+            if (i + 1 < pictures)
+                screen.advance(scroll);
+        }
+        const double expected = scroll * scale * (pictures - 1);
+        EXPECT_NEAR(static_cast<double>(rows), expected, 0.02 * expected) << scale << " x " << scroll;
+        EXPECT_TRUE(taker.facts().warnings.empty()) << taker.facts().warnings.front();
+    }
+}
+
 TEST(Film, APauseAMenuAndACutAreTold) {
     sim::SimulatedScreen screen(ellemoor(), {});
     screen.advance(710);
