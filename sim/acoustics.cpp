@@ -1,8 +1,8 @@
 #include "sim/acoustics.hpp"
 
-#include "sim/decibels.hpp"
 #include "sim/surface.hpp"
 #include "sim/texture.hpp"
+#include "sonar/decibels.hpp"
 #include "water/water.hpp"
 
 #include <algorithm>

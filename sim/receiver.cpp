@@ -1,6 +1,6 @@
 // From what comes back to what the device writes: speckle, noise, TVG, gain and counts.
 #include "sim/acoustics.hpp"
-#include "sim/decibels.hpp"
+#include "sonar/decibels.hpp"
 #include "water/water.hpp"
 
 #include <algorithm>
@@ -105,7 +105,7 @@ void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const 
         const double r = (static_cast<double>(k) + 0.5) * heard.cell_m;
         const auto level = [&](double received) {
             // The transmission itself still rings close by.
-            return static_cast<float>(std::max(10 * std::log10(received + 1e-12), 118 - 160 * r) +
+            return static_cast<float>(std::max(decibels_of(received + 1e-12), 118 - 160 * r) +
                                       settings.tvg_log * std::log10(std::max(r, 0.3)) + 2 * absorption * r +
                                       making.tvg_db_per_m * r +
                                       making.ripple_db *

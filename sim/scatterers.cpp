@@ -1,7 +1,7 @@
 #include "sim/scatterers.hpp"
 
 #include "sim/acoustics.hpp"
-#include "sim/decibels.hpp"
+#include "sonar/decibels.hpp"
 #include "water/water.hpp"
 
 #include <algorithm>

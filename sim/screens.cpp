@@ -119,6 +119,56 @@ struct SimulatedScreen::State {
     bool level() const { return calibration.across_is_level(); }
     int across() const { return level() ? layout.right - layout.left : layout.bottom - layout.top; }
     int rows() const { return level() ? layout.bottom - layout.top : layout.right - layout.left; }
+    double middle() const { return layout.middle * across(); }
+    double metres_a_column() const { return calibration.range_m / std::max(middle(), across() - middle()); }
+    cv::Point on_screen(int back, int column) const {
+        switch (layout.newest) {
+        case NewestAt::top:
+            return {layout.left + column, layout.top + back};
+        case NewestAt::bottom:
+            return {layout.left + column, layout.bottom - 1 - back};
+        case NewestAt::right:
+            return {layout.right - 1 - back, layout.top + column};
+        case NewestAt::left:
+            break;
+        }
+        return {layout.left + back, layout.top + column};
+    }
+
+    // Drawn once: a picture of a film shows nearly all rows of the one before.
+    mutable std::deque<std::vector<Rgb>> drawn; // as long as `pings` or shorter; empty where not drawn yet
+    const std::vector<Rgb> &drawn_row(std::size_t i) const {
+        if (drawn.size() < pings.size())
+            drawn.resize(pings.size());
+        if (drawn[i].empty())
+            drawn[i] = drawn_anew(pings[i]);
+        return drawn[i];
+    }
+    std::vector<Rgb> drawn_anew(const Ping &ping) const {
+        const int columns = across();
+        std::vector<Rgb> row(static_cast<std::size_t>(columns), ramp.front());
+        const double metres = metres_a_column();
+        for (int k = 0; k < columns; ++k) {
+            const double off = k + 0.5 - middle();
+            const auto *beam = ping.beam(off < 0 ? Side::port : Side::starboard);
+            if (beam == nullptr || beam->code.empty())
+                continue;
+            // The mean of all samples within the pixel.
+            const auto sample = [&](double columns_off) {
+                return static_cast<std::size_t>(std::clamp(ping.sample_at(columns_off * metres), 0.0, 1e6));
+            };
+            double sum = 0, n = 0;
+            for (auto i = sample(std::fabs(off) - 0.5);
+                 i <= sample(std::fabs(off) + 0.5) && i < beam->code.size(); ++i) {
+                sum += beam->code[i];
+                n += 1;
+            }
+            const double level = n > 0 ? sum / n : 0;
+            row[static_cast<std::size_t>(k)] =
+                ramp[std::min(ramp.size() - 1, static_cast<std::size_t>(level / 5))];
+        }
+        return row;
+    }
 };
 
 SimulatedScreen::SimulatedScreen(Scene scene, const ScreenOptions &options)
@@ -146,51 +196,15 @@ ScreenPicture SimulatedScreen::shown() const {
     const Rgb ground = s.options.night ? Rgb{16, 18, 20} : Rgb{206, 210, 212};
     f.pixels.assign(static_cast<std::size_t>(f.width) * static_cast<std::size_t>(f.height), ground);
     const int across = s.across(), rows = s.rows();
-    const double middle = s.layout.middle * across,
-                 metres = s.calibration.range_m / std::max(middle, across - middle);
+    const double middle = s.middle(), metres = s.metres_a_column();
+    const std::vector<Rgb> nothing(static_cast<std::size_t>(across), s.ramp.front());
     for (int back = 0; back < rows; ++back) {
-        const bool there = back < static_cast<int>(s.pings.size());
+        const auto &row = back < static_cast<int>(s.pings.size())
+                              ? s.drawn_row(s.pings.size() - 1 - static_cast<std::size_t>(back))
+                              : nothing;
         for (int k = 0; k < across; ++k) {
-            Rgb c = s.ramp.front();
-            if (there) {
-                const auto &ping = s.pings[s.pings.size() - 1 - static_cast<std::size_t>(back)];
-                const double off = k + 0.5 - middle;
-                const auto *beam = ping.beam(off < 0 ? Side::port : Side::starboard);
-                if (beam != nullptr && !beam->code.empty()) {
-                    // All samples within the pixel, by the loudest half of them: as a unit would.
-                    const double near = (std::fabs(off) - 0.5) * metres,
-                                 far = (std::fabs(off) + 0.5) * metres;
-                    const auto a = static_cast<std::size_t>(std::clamp(ping.sample_at(near), 0.0, 1e6)),
-                               b = static_cast<std::size_t>(std::clamp(ping.sample_at(far), 0.0, 1e6));
-                    double sum = 0, n = 0;
-                    for (auto i = a; i <= b && i < beam->code.size(); ++i) {
-                        sum += beam->code[i];
-                        n += 1;
-                    }
-                    const double level = n > 0 ? sum / n : 0;
-                    c = s.ramp[std::min(s.ramp.size() - 1, static_cast<std::size_t>(level / 5))];
-                }
-            }
-            int x = 0, y = 0;
-            switch (s.layout.newest) {
-            case NewestAt::top:
-                x = s.layout.left + k;
-                y = s.layout.top + back;
-                break;
-            case NewestAt::bottom:
-                x = s.layout.left + k;
-                y = s.layout.bottom - 1 - back;
-                break;
-            case NewestAt::right:
-                x = s.layout.right - 1 - back;
-                y = s.layout.top + k;
-                break;
-            case NewestAt::left:
-                x = s.layout.left + back;
-                y = s.layout.top + k;
-                break;
-            }
-            f.at(x, y) = c;
+            const auto at = s.on_screen(back, k);
+            f.at(at.x, at.y) = row[static_cast<std::size_t>(k)];
         }
     }
     auto m = matrix_of(f);
@@ -201,19 +215,8 @@ ScreenPicture SimulatedScreen::shown() const {
             const double k = middle + q * s.calibration.range_m / 4 / metres;
             if (k < 2 || k > across - 2)
                 continue;
-            const auto at = [&](int back, double column) {
-                switch (s.layout.newest) {
-                case NewestAt::top:
-                    return cv::Point(s.layout.left + static_cast<int>(column), s.layout.top + back);
-                case NewestAt::bottom:
-                    return cv::Point(s.layout.left + static_cast<int>(column), s.layout.bottom - 1 - back);
-                case NewestAt::right:
-                    return cv::Point(s.layout.right - 1 - back, s.layout.top + static_cast<int>(column));
-                default:
-                    return cv::Point(s.layout.left + back, s.layout.top + static_cast<int>(column));
-                }
-            };
-            cv::line(m, at(rows - 12, k), at(rows - 1, k), ink, 1);
+            const int column = static_cast<int>(k);
+            cv::line(m, s.on_screen(rows - 12, column), s.on_screen(rows - 1, column), ink, 1);
         }
     }
     if (s.options.figures) {
@@ -249,6 +252,7 @@ void SimulatedScreen::set_range(double range_m) {
     settings.range_m = range_m;
     state_->sounder.ask(settings);
     state_->calibration.range_m = state_->sounder.settings().range_m;
+    state_->drawn.clear();
 }
 
 const ScreenCalibration &SimulatedScreen::calibration() const {

@@ -1,5 +1,7 @@
 #include "bottom/weeds.hpp"
 
+#include "sonar/decibels.hpp"
+
 #include <algorithm>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
@@ -111,8 +113,8 @@ std::optional<double> stands_under_the_boat_m(const Scan &scan, std::size_t row)
         const auto from = k > half ? k - half : 0, to = std::min(down->code.size(), k + half + 1);
         double sum = 0;
         for (auto i = from; i < to; ++i)
-            sum += std::pow(10, down->scale.db(down->code[i]) / 10);
-        return 10 * std::log10(sum / static_cast<double>(to - from));
+            sum += power_of(down->scale.db(down->code[i]));
+        return decibels_of(sum / static_cast<double>(to - from));
     };
     const auto at = [&](double slant) {
         return static_cast<std::size_t>(

@@ -1,5 +1,7 @@
 #include "look/showing.hpp"
 
+#include "sonar/decibels.hpp"
+
 #include <algorithm>
 #include <boost/math/special_functions/gamma.hpp>
 #include <cmath>
@@ -13,10 +15,6 @@ constexpr double shadow_offsets_db[] = {-3, 0, 3};
 constexpr double cell_offsets_db[] = {-6, 0, 6}; // how strongly a thing's cells differ
 constexpr double dark_patch_share = 0.5;         // a shadow's box is wider than a patch
 constexpr double nearest_share = 0.5;            // of the depth
-
-double linear(double db) {
-    return std::pow(10.0, db / 10);
-}
 
 } // namespace
 
@@ -65,8 +63,8 @@ Showing showing_of(const Gear &gear, const WaterState &water, const SmallestThin
     const double altitude = std::max(0.05, depth - gear.draught_m);
     r.in_strip = fish && ground * ground < (2 * altitude - thing.height_m) * thing.height_m;
     const double patchy = patchiness_db(water.bottom);
-    const double bottom = linear(b.bottom_over_noise_db), noise = 1 + linear(b.water_over_noise_db);
-    const double own = (linear(b.thing_over_bottom_db) - 1) * bottom;
+    const double bottom = power_of(b.bottom_over_noise_db), noise = 1 + power_of(b.water_over_noise_db);
+    const double own = (power_of(b.thing_over_bottom_db) - 1) * bottom;
     const double thick = fish ? thing.length_m / 4 : thing.height_m;
     // The box that fits its echo, and the one that fits its shadow; pings over it, cells across.
     const double pings = std::clamp(b.pings_on_thing, 0.2, most_pings);
@@ -75,9 +73,9 @@ Showing showing_of(const Gear &gear, const WaterState &water, const SmallestThin
         alarms_area_m2 / std::max(0.02, (thing.length_m + b.along_m) * std::max(thick, b.across_m));
     const double level = bright_level(effective_looks(echo_looks, patchy), 1 / echo_boxes);
     for (const double offset : cell_offsets_db) {
-        const double lit = own * linear(offset) + (fish ? 1.0 : 0.3) * bottom;
+        const double lit = own * power_of(offset) + (fish ? 1.0 : 0.3) * bottom;
         // In the strip of water there is nothing behind it but noise, and that is not patchy.
-        r.echo += (r.in_strip ? chance_over((own * linear(offset) + noise) / noise, echo_looks,
+        r.echo += (r.in_strip ? chance_over((own * power_of(offset) + noise) / noise, echo_looks,
                                             bright_level(echo_looks, 1 / echo_boxes))
                               : chance_over((lit + noise) / (bottom + noise), echo_looks, level)) /
                   3;
@@ -94,7 +92,7 @@ Showing showing_of(const Gear &gear, const WaterState &water, const SmallestThin
         const double ratio = (b.shadow_left * bottom + noise) / (bottom + noise);
         // How dark it is nobody knows to the decibel: twigs, a face that leans, what leaks past the beam.
         for (const double offset : shadow_offsets_db)
-            r.shadow += (1 - chance_over(std::min(1.0, ratio * linear(offset)), shadow_looks, dark)) / 3;
+            r.shadow += (1 - chance_over(std::min(1.0, ratio * power_of(offset)), shadow_looks, dark)) / 3;
     }
     r.either = 1 - (1 - r.echo) * (1 - r.shadow);
     return r;

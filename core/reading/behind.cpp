@@ -1,5 +1,7 @@
 #include "reading/behind.hpp"
 
+#include "sonar/decibels.hpp"
+
 #include <algorithm>
 #include <cmath>
 
@@ -322,7 +324,7 @@ void look_before(const Swath &s, const Echo &e, ShadowBehind &b, const std::vect
             if (d >= static_cast<std::size_t>(width))
                 sum -= mean[d - static_cast<std::size_t>(width)];
             if (d + 1 >= static_cast<std::size_t>(width))
-                out.push_back(10 * std::log10(std::max(1e-4, sum / lines / static_cast<double>(width))));
+                out.push_back(decibels_of(std::max(1e-4, sum / lines / static_cast<double>(width))));
         }
         return out;
     };

@@ -1,6 +1,7 @@
 #include "reading/clusters.hpp"
 
 #include "reading/box_energy.hpp"
+#include "sonar/decibels.hpp"
 #include "sonar/median.hpp"
 
 #include <algorithm>
@@ -264,13 +265,13 @@ bool ground_shows(const Swath &s, const GrainCluster &c) {
             if (v != v)
                 continue;
             (in ? inside : beside).push_back(v);
-            (in ? energy_inside : energy_beside) += std::pow(10, v / 10);
+            (in ? energy_inside : energy_beside) += power_of(v);
         }
     }
     if (inside.size() < least || beside.size() < least)
         return false;
-    const double over = 10 * std::log10(energy_inside / static_cast<double>(inside.size()) /
-                                        (energy_beside / static_cast<double>(beside.size()))),
+    const double over = decibels_of(energy_inside / static_cast<double>(inside.size()) /
+                                    (energy_beside / static_cast<double>(beside.size()))),
                  between = median_in_place(inside) - median_in_place(beside);
     return std::fabs(between) < alike_db && over > std::max(higher_db, between + more_db);
 }
@@ -364,8 +365,8 @@ Against against_beside(const Swath &s, const Squares &squares, const cv::Mat &la
         const auto energy = [](const std::vector<double> &levels) {
             double sum = 0;
             for (const double v : levels)
-                sum += std::pow(10, v / 10);
-            return 10 * std::log10(sum / static_cast<double>(levels.size()));
+                sum += power_of(v);
+            return decibels_of(sum / static_cast<double>(levels.size()));
         };
         const auto w = static_cast<double>(inside.size());
         energies += w * (energy(inside) - energy(beside));

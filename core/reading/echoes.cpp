@@ -1,6 +1,7 @@
 #include "reading/echoes.hpp"
 
 #include "reading/box_energy.hpp"
+#include "sonar/decibels.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -149,7 +150,7 @@ void measure_region(const Swath &s, const cv::Mat &off, const Standing &small,
     e.cells = cells.size();
     e.peak_db = best;
     e.mean_db = sum / static_cast<double>(cells.size());
-    e.grainy_db = 10 * std::log10(std::max(1e-9, energy / static_cast<double>(cells.size()))) -
+    e.grainy_db = decibels_of(std::max(1e-9, energy / static_cast<double>(cells.size()))) -
                   static_cast<double>(sign) * e.mean_db;
     e.sigma_db = static_cast<double>(
         small.sigma.at<float>(static_cast<int>(e.strongest_line), static_cast<int>(e.strongest_column)));
@@ -210,7 +211,7 @@ double usual_grain_db(const cv::Mat &off) {
                 energy += std::exp(0.23025850929940457 * static_cast<double>(v));
                 n += 1;
             }
-    return n > 0 ? 10 * std::log10(energy / n) - sum / n : 0;
+    return n > 0 ? decibels_of(energy / n) - sum / n : 0;
 }
 
 // What is broad and faint: weeds, clouds of bait, beds. The background over 6 m × 2 m takes such a thing for

@@ -1,14 +1,12 @@
 #include "reading/grains.hpp"
 
+#include "sonar/decibels.hpp"
+
 #include <algorithm>
 #include <cmath>
 
 namespace heron {
 namespace {
-
-double energy_of(double db) {
-    return std::pow(10.0, 0.1 * db);
-}
 
 // Logistic regression on the grains of 704 trees and brush, 586 of 4,333 grains being fish.
 constexpr double constant = -2.777, falls = 0.233, over_pings = 0.052, over_ring = 0.118, many = -0.532;
@@ -48,10 +46,10 @@ std::vector<Grain> grains_in(const Swath &s, const Echo &e) {
                     const int line = std::clamp(y + j - high / 2, 0, static_cast<int>(s.lines()) - 1),
                               column =
                                   std::clamp(x + i - wide / 2, 0, static_cast<int>(s.ground.columns) - 1);
-                    sum += energy_of(static_cast<double>(
+                    sum += power_of(static_cast<double>(
                         s.ground.at(static_cast<std::size_t>(line), static_cast<std::size_t>(column))));
                 }
-            at(y, x) = 10 * std::log10(sum / (high * wide));
+            at(y, x) = decibels_of(sum / (high * wide));
         }
     for (auto line = e.first_line; line <= e.last_line; ++line)
         for (int x = e.near_edge[line - e.first_line]; x <= e.far_edge[line - e.first_line]; ++x) {
@@ -76,10 +74,10 @@ std::vector<Grain> grains_in(const Swath &s, const Echo &e) {
             for (int j = std::max(y0, y - 2 * reach_y); j <= std::min(y1, y + 2 * reach_y); ++j)
                 for (int i = std::max(x0, x - 4 * reach_x); i <= std::min(x1, x + 4 * reach_x); ++i)
                     if (std::abs(j - y) > reach_y || std::abs(i - x) > reach_x) {
-                        ring += energy_of(at(j, i));
+                        ring += power_of(at(j, i));
                         cells += 1;
                     }
-            g.over_ring_db = v - 10 * std::log10(ring / std::max(1.0, cells));
+            g.over_ring_db = v - decibels_of(ring / std::max(1.0, cells));
             found.push_back(g);
         }
     std::sort(found.begin(), found.end(),

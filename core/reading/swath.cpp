@@ -1,5 +1,7 @@
 #include "reading/swath.hpp"
 
+#include "sonar/decibels.hpp"
+
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -43,10 +45,10 @@ void resample(const Ping &ping, const Beam &beam, double from_m, double cell_m, 
             const double db = beam.scale.db(code) - beam.gain_db;
             // One sample alone needs no way there and back.
             only = db;
-            sum += k1 - k0 > 1 ? std::exp(0.23025850929940457 * db) : 0;
+            sum += k1 - k0 > 1 ? power_of(db) : 0;
             ++heard;
         }
-        out[c] = heard == 0 ? missing : static_cast<float>(k1 - k0 > 1 ? 10 * std::log10(sum / heard) : only);
+        out[c] = heard == 0 ? missing : static_cast<float>(k1 - k0 > 1 ? decibels_of(sum / heard) : only);
     }
 }
 

@@ -1,6 +1,7 @@
 #include "tuning/budget.hpp"
 
 #include "geo/position.hpp"
+#include "sonar/decibels.hpp"
 #include "tuning/eye.hpp"
 #include "water/bounce.hpp"
 #include "water/water.hpp"
@@ -11,10 +12,6 @@
 
 namespace heron {
 namespace {
-
-double linear(double db) {
-    return std::pow(10.0, db / 10);
-}
 
 // All of these: common practice, no published source. A thing's cells are met by the beam and the pulse in
 // part only, so they differ by some ten decibels to both sides of their usual.
@@ -27,7 +24,7 @@ constexpr double bush_reach = 1.05, fish_reach = 2;       // of its length; see 
 
 // The outer of three points of Gauss and Hermite, as a factor, of a patchiness in decibels.
 double outer_point(double sigma_db) {
-    return linear(sigma_db * std::numbers::sqrt3);
+    return power_of(sigma_db * std::numbers::sqrt3);
 }
 
 // P(X > Y) of speckle with means a and b where b is patchy: by three points, `far` the factor of the outer
@@ -47,7 +44,7 @@ double by_surface_over_bottom(const Gear &gear, const WaterState &water, const G
     const double along = band.along_deg / degrees_per_radian;
     const auto &bottom = usual_sediment(static_cast<std::size_t>(water.bottom));
     const auto fan = [&](double sine) { // one way
-        return linear(
+        return power_of(
             -0.5 * beam_loss_db(std::asin(std::clamp(sine, -1.0, 1.0)) * degrees_per_radian - gear.tilt_deg,
                                 band.across_deg));
     };
@@ -76,7 +73,7 @@ double by_surface_over_bottom(const Gear &gear, const WaterState &water, const G
             sum += (i == j ? 1 : 2) * both;
         }
     const double up = std::min(1.0, gear.draught_m / slant);
-    sum += bounces.backscatter(up) * std::pow(fan(-up), 2) / linear(lambert_strength_db(water.bottom)) *
+    sum += bounces.backscatter(up) * std::pow(fan(-up), 2) / power_of(lambert_strength_db(water.bottom)) *
            std::sqrt(std::max(0.0, 1 - sine * sine));
     return direct > 0 ? sum / direct : 0;
 }
@@ -101,17 +98,17 @@ Levels levels_at(const Gear &gear, const WaterState &water, const SmallestThing 
     const double pulse = gear.resolution_m(s.band, s.range_m, c);
     Levels l{};
     const double area = cell_area_db(slant, grazing, along, pulse);
-    l.bottom = linear(heard - beam_loss_db(depression - gear.tilt_deg, band.across_deg) +
-                      lambert_db(lambert_strength_db(water.bottom), grazing) + area);
+    l.bottom = power_of(heard - beam_loss_db(depression - gear.tilt_deg, band.across_deg) +
+                        lambert_db(lambert_strength_db(water.bottom), grazing) + area);
     const double volume = along * slant * slant * 0.6 * pulse;
-    l.water = linear(heard + water.suspended_db + 20 * std::log10(band.frequency_hz / 770e3) +
-                     10 * std::log10(volume));
+    l.water = power_of(heard + water.suspended_db + 2 * decibels_of(band.frequency_hz / 770e3) +
+                       decibels_of(volume));
     const double fan = beam_loss_db(at_thing - gear.tilt_deg, band.across_deg);
     if (thing.kind == SmallestThing::Kind::fish) {
-        l.thing = linear(heard - fan + fish_strength_db(thing.length_m, band.frequency_hz) + flank_db);
+        l.thing = power_of(heard - fan + fish_strength_db(thing.length_m, band.frequency_hz) + flank_db);
     } else {
         const double face = std::min(pulse, thing.height_m) * std::min(along * slant, thing.length_m);
-        l.thing = linear(heard - fan + bush_strength_db + 10 * std::log10(face));
+        l.thing = power_of(heard - fan + bush_strength_db + decibels_of(face));
     }
     return l;
 }
@@ -149,20 +146,20 @@ double patchiness_db(BottomType type) {
 namespace sonar_equation {
 
 double two_way_loss_db(double r, double absorption) {
-    return 40 * std::log10(r) + 2 * absorption * r;
+    return 4 * decibels_of(r) + 2 * absorption * r;
 }
 double cell_area_db(double r, double grazing, double along, double resolution) {
-    return 10 * std::log10(resolution / std::max(0.02, std::cos(grazing)) * r * along);
+    return decibels_of(resolution / std::max(0.02, std::cos(grazing)) * r * along);
 }
 double lambert_db(double strength, double grazing) {
-    return strength + 20 * std::log10(std::max(1e-6, std::sin(grazing)));
+    return strength + 2 * decibels_of(std::max(1e-6, std::sin(grazing)));
 }
 double fish_strength_db(double length, double frequency) {
-    return 19.1 * std::log10(length * 100) - 0.9 * std::log10(frequency / 1000) - 62.0;
+    return 1.91 * decibels_of(length * 100) - 0.09 * decibels_of(frequency / 1000) - 62.0;
 }
 double beam_loss_db(double off, double width) {
     const double x = off / (width / 2);
-    return 2 * 10 * std::log10(std::numbers::e) * std::numbers::ln2 * x * x;
+    return 2 * decibels_of(std::numbers::e) * std::numbers::ln2 * x * x;
 }
 double separation_of_speckle(double a, double b) {
     return a + b > 0 ? a / (a + b) : 0.5;
@@ -216,9 +213,9 @@ static Budget budget_given(const Gear &gear, const WaterState &water, const Smal
         b.shadow_m = std::clamp(std::min(end, edge) - ground, 0.0, b.shadow_m);
     }
     const auto l = levels_at(gear, water, thing, s, b.slant_m, altitude, grazing);
-    b.bottom_over_noise_db = 10 * std::log10(l.bottom);
-    b.water_over_noise_db = 10 * std::log10(l.water);
-    b.thing_over_bottom_db = 10 * std::log10((l.thing + l.bottom) / l.bottom);
+    b.bottom_over_noise_db = decibels_of(l.bottom);
+    b.water_over_noise_db = decibels_of(l.water);
+    b.thing_over_bottom_db = decibels_of((l.thing + l.bottom) / l.bottom);
     b.by_surface = by_surface;
     const double noise = 1 + l.water + b.by_surface * l.bottom;
     const bool fish = thing.kind == SmallestThing::Kind::fish;
@@ -227,7 +224,7 @@ static Budget budget_given(const Gear &gear, const WaterState &water, const Smal
     const double patchy = outer_point(patchiness_db(water.bottom));
     double sum = 0, cells = 0;
     for (const double offset : cell_offsets_db) {
-        const double cell = l.thing * linear(offset) + seen_through * l.bottom;
+        const double cell = l.thing * power_of(offset) + seen_through * l.bottom;
         if (cell < counts_as_echo * l.bottom)
             continue;
         // The other way round: of P(thing > bottom) the bottom is the patchy one.
@@ -278,8 +275,8 @@ double useful_range_m(const Gear &gear, const WaterState &water, const Setting &
             return std::min(altitude, s.range_m);
         const auto b = budget_at(gear, water, SmallestThing(), s, depth,
                                  std::sqrt(r * r - altitude * altitude), by_surface);
-        const double floor = 10 * std::log10(1 + linear(b.water_over_noise_db) +
-                                             b.by_surface * linear(b.bottom_over_noise_db));
+        const double floor = decibels_of(1 + power_of(b.water_over_noise_db) +
+                                         b.by_surface * power_of(b.bottom_over_noise_db));
         if (b.bottom_over_noise_db - floor < least_db && r > 1.3 * altitude)
             break;
         useful = r;
