@@ -64,16 +64,54 @@ std::vector<Rgb> screen_colours(int map, bool night) {
     return ramp;
 }
 
+struct HeardRows::State {
+    Sounder sounder;
+    std::deque<Row> rows; // whose places stand
+};
+HeardRows::HeardRows(Scene scene, double range, double frequency_hz)
+    : state_(new State{Sounder(std::move(scene), 1'780'000'000LL * ns_per_s), {}}) {
+    SoundingSettings s;
+    s.range_m = range;
+    s.frequency_hz = frequency_hz;
+    s.gain = 56;
+    state_->sounder.ask(s);
+    state_->sounder.look_down(false);
+}
+HeardRows::~HeardRows() = default;
+
+const HeardRows::Row &HeardRows::at(std::size_t row) {
+    Row next;
+    while (state_->rows.size() <= row) {
+        auto e = state_->sounder.next();
+        for (const auto &line : e.sentences)
+            next.sentences.emplace_back(e.time, line.substr(0, line.size() - 2));
+        if (!e.ping)
+            continue;
+        next.ping = std::move(e.ping->ping);
+        state_->rows.push_back(std::exchange(next, {}));
+    }
+    return state_->rows[row];
+}
+
+void HeardRows::set_range(double range) {
+    auto settings = state_->sounder.settings();
+    settings.range_m = range;
+    state_->sounder.ask(settings);
+}
+double HeardRows::range_m() const {
+    return state_->sounder.settings().range_m;
+}
+double HeardRows::ping_period_s() const {
+    return state_->sounder.ping_period_s();
+}
+const Scene &HeardRows::scene() const {
+    return state_->sounder.scene();
+}
+
 struct SimulatedScreen::State {
-    State(Scene scene, const ScreenOptions &o)
+    State(std::shared_ptr<HeardRows> rows_heard, const ScreenOptions &o)
         : options(o), layout(screen_layouts().at(static_cast<std::size_t>(o.layout))),
-          ramp(screen_colours(o.map, o.night)), sounder(std::move(scene), 1'780'000'000LL * ns_per_s) {
-        SoundingSettings s;
-        s.range_m = o.range_m;
-        s.frequency_hz = o.frequency_hz;
-        s.gain = 56;
-        sounder.ask(s);
-        sounder.look_down(false);
+          ramp(screen_colours(o.map, o.night)), heard(std::move(rows_heard)) {
         calibration.source = layout.name;
         calibration.width = layout.width;
         calibration.height = layout.height;
@@ -81,17 +119,17 @@ struct SimulatedScreen::State {
         calibration.corners = {Pixel{l, t}, {r, t}, {r, b}, {l, b}};
         calibration.newest = layout.newest;
         calibration.middle = layout.middle;
-        calibration.range_m = sounder.settings().range_m;
+        calibration.range_m = heard->range_m();
         calibration.frequency_khz = o.frequency_hz / 1000;
         calibration.ramp = ramp;
         calibration.span_db = 255 * Acoustics::db_per_count;
-        calibration.along_m = sounder.scene().boat.speed_m_s * sounder.ping_period_s();
-        calibration.rows_a_second = 1 / sounder.ping_period_s();
+        calibration.along_m = heard->scene().boat.speed_m_s * heard->ping_period_s();
+        calibration.rows_a_second = 1 / heard->ping_period_s();
     }
     ScreenOptions options;
     ScreenLayout layout;
     std::vector<Rgb> ramp;
-    Sounder sounder;
+    std::shared_ptr<HeardRows> heard;
     ScreenCalibration calibration;
     std::deque<Ping> pings;
     NavTrack nav;
@@ -172,19 +210,19 @@ struct SimulatedScreen::State {
 };
 
 SimulatedScreen::SimulatedScreen(Scene scene, const ScreenOptions &options)
-    : state_(std::make_unique<State>(std::move(scene), options)) {}
+    : SimulatedScreen(std::make_shared<HeardRows>(std::move(scene), options.range_m, options.frequency_hz),
+                      options) {}
+SimulatedScreen::SimulatedScreen(std::shared_ptr<HeardRows> heard, const ScreenOptions &options)
+    : state_(std::make_unique<State>(std::move(heard), options)) {}
 SimulatedScreen::~SimulatedScreen() = default;
 
 void SimulatedScreen::advance(int rows) {
     auto &s = *state_;
-    for (int n = 0; n < rows;) {
-        auto e = s.sounder.next();
-        for (const auto &line : e.sentences)
-            s.feed.take(line.substr(0, line.size() - 2), e.time, s.nav);
-        if (!e.ping)
-            continue;
-        s.pings.push_back(std::move(e.ping->ping));
-        ++n;
+    for (int n = 0; n < rows; ++n) {
+        const auto &row = s.heard->at(s.pings.size());
+        for (const auto &[time, line] : row.sentences)
+            s.feed.take(line, time, s.nav);
+        s.pings.push_back(row.ping);
     }
 }
 
@@ -248,10 +286,8 @@ void SimulatedScreen::open_menu(bool open) {
 }
 
 void SimulatedScreen::set_range(double range_m) {
-    auto settings = state_->sounder.settings();
-    settings.range_m = range_m;
-    state_->sounder.ask(settings);
-    state_->calibration.range_m = state_->sounder.settings().range_m;
+    state_->heard->set_range(range_m);
+    state_->calibration.range_m = state_->heard->range_m();
     state_->drawn.clear();
 }
 
@@ -265,7 +301,7 @@ const NavTrack &SimulatedScreen::nav() const {
     return state_->nav;
 }
 const Installation &SimulatedScreen::installation() const {
-    return state_->sounder.scene().boat.installation;
+    return state_->heard->scene().boat.installation;
 }
 
 ScreenPicture photographed(const ScreenPicture &screen, std::array<Pixel, 4> &corners, unsigned seed,

@@ -37,10 +37,33 @@ struct ScreenOptions {
     double frequency_hz = 770e3;
 };
 
+/// What a boat's sounder and receiver tell, row by row. Several screens may show the same: it is heard once.
+class HeardRows {
+  public:
+    HeardRows(Scene scene, double range_m, double frequency_hz);
+    ~HeardRows();
+    struct Row {
+        Ping ping;
+        std::vector<std::pair<UnixNs, std::string>> sentences; ///< since the row before, without their ends
+    };
+    const Row &at(std::size_t row); ///< heard as far as that where it was not yet
+    /// From the next unheard row on.
+    void set_range(double range_m);
+    double range_m() const;
+    double ping_period_s() const;
+    const Scene &scene() const;
+
+  private:
+    struct State;
+    std::unique_ptr<State> state_;
+};
+
 /// A screen that scrolls as the boat goes.
 class SimulatedScreen {
   public:
     SimulatedScreen(Scene scene, const ScreenOptions &options);
+    /// Of rows that others may show too; range and frequency are theirs.
+    SimulatedScreen(std::shared_ptr<HeardRows> heard, const ScreenOptions &options);
     ~SimulatedScreen();
     /// So many more rows; true rows of the picture, one a ping.
     void advance(int rows);

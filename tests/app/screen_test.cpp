@@ -2,8 +2,8 @@
 #include "kit/key_button.hpp"
 #include "link/messages.hpp"
 #include "recording/recording.hpp"
+#include "screens.hpp"
 #include "sim/circle_screen.hpp"
-#include "sim/screens.hpp"
 #include "stage.hpp"
 #include "views/read/read_view.hpp"
 #include "views/screen/screen_view.hpp"
@@ -30,11 +30,9 @@ class Screen : public test::Stage {
     ScreenView &screen() { return window->view<ScreenView>(); }
     // A picture of the demo lake, and its true calibration.
     QString picture(const char *name, int layout, ScreenCalibration &truth, int rows = 900) {
-        auto scene = sim::read_scene_file(HERON_LAKES "/ellemoor.json");
-        EXPECT_TRUE(scene);
         sim::ScreenOptions o;
         o.layout = layout;
-        sim::SimulatedScreen unit(std::move(*scene), o);
+        sim::SimulatedScreen unit(test::heard_on_ellemoor(), o);
         unit.advance(rows);
         truth = unit.calibration();
         const auto file = folder.file(name);
@@ -322,9 +320,7 @@ TEST_F(Screen, APictureThatWasCopiedElsewhereIsTakenAndKept) {
 
 // A box is drawn round a figure, read at once, kept for the next screen, and taken away by a press in it.
 TEST_F(Screen, FiguresOnAScreenAreBoxedAndRead) {
-    auto lake = sim::read_scene_file(HERON_LAKES "/ellemoor.json");
-    ASSERT_TRUE(lake);
-    sim::SimulatedScreen unit(std::move(*lake), {});
+    sim::SimulatedScreen unit(test::heard_on_ellemoor(), {});
     unit.advance(760);
     const auto file = folder.file("s.png");
     ASSERT_TRUE(sim::write_picture(unit.shown(), file));

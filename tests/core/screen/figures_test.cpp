@@ -16,6 +16,7 @@
 
 using namespace heron;
 using test::ellemoor;
+using test::heard_on_ellemoor;
 using testing::HasSubstr;
 using Of = FigureBox::Of;
 
@@ -71,7 +72,7 @@ TEST(Figures, WhatIsToldOfTheStandInsScreensIsRight) {
             sim::ScreenOptions o;
             o.night = night;
             o.live_figures = true;
-            sim::SimulatedScreen screen(ellemoor(), o);
+            sim::SimulatedScreen screen(heard_on_ellemoor(), o);
             screen.advance(60);
             auto reader = FigureReader::create(boxes());
             ASSERT_TRUE(reader) << reader.error().line();
@@ -127,11 +128,11 @@ TEST(Figures, WhatIsToldOfTheStandInsScreensIsRight) {
 TEST(Figures, ALeapIsLeftOutUntilItIsReadTwice) {
     sim::ScreenOptions o;
     o.live_figures = true;
-    sim::SimulatedScreen screen(ellemoor(), o);
+    sim::SimulatedScreen screen(heard_on_ellemoor(), o);
     screen.advance(60);
     const auto usual = screen.shown();
     sim::ScreenOptions fixed;
-    sim::SimulatedScreen other(ellemoor(), fixed); // its depth stands at 11.4 ft
+    sim::SimulatedScreen other(heard_on_ellemoor(), fixed); // its depth stands at 11.4 ft
     other.advance(60);
     const auto leapt = other.shown();
     auto reader = FigureReader::create({boxes()[0]});

@@ -11,7 +11,7 @@
 #include <gtest/gtest.h>
 
 using namespace heron;
-using test::ellemoor;
+using test::heard_on_ellemoor;
 using testing::Contains;
 using testing::HasSubstr;
 
@@ -54,7 +54,7 @@ TEST(Film, RowsAreTakenOnceAndInOrder) {
         o.layout = tried % 5;
         o.map = tried % 4;
         ++tried;
-        sim::SimulatedScreen screen(ellemoor(), o);
+        sim::SimulatedScreen screen(heard_on_ellemoor(), o);
         screen.advance(700);
         std::vector<LevelRow> rows;
         std::vector<double> times;
@@ -88,7 +88,7 @@ TEST(Film, PartsOfARowNeitherAddUpNorGetLost) {
     for (const auto &[scale, scroll] : {std::pair{0.87, 3}, {1.5, 3}, {1.13, 2}, {0.71, 9}}) {
         sim::ScreenOptions o;
         o.layout = 2;
-        sim::SimulatedScreen screen(ellemoor(), o);
+        sim::SimulatedScreen screen(heard_on_ellemoor(), o);
         screen.advance(720);
         auto first = screen.calibration();
         (void)sim::scaled(screen.shown(), first, scale);
@@ -108,7 +108,7 @@ TEST(Film, PartsOfARowNeitherAddUpNorGetLost) {
 }
 
 TEST(Film, APauseAMenuAndACutAreTold) {
-    sim::SimulatedScreen screen(ellemoor(), {});
+    sim::SimulatedScreen screen(heard_on_ellemoor(), {});
     screen.advance(710);
     std::vector<LevelRow> rows;
     FilmTaker taker(screen.calibration(), [&](const LevelRow &row, double) { rows.push_back(row); });
@@ -186,7 +186,7 @@ TEST(Film, ReadingItFindsWhatTheRecordingHolds) {
     sim::ScreenOptions o;
     o.layout = 3;
     o.map = 1;
-    sim::SimulatedScreen screen(ellemoor(), o);
+    sim::SimulatedScreen screen(heard_on_ellemoor(), o);
     screen.advance(760 + 8 * 129);
     const auto read = [](auto begin, auto end, const NavTrack &nav) {
         Scan scan;
@@ -227,7 +227,7 @@ TEST(Film, TheEdgeAtWhichRowsComeInIsSeenByHowItScrolls) {
         sim::ScreenOptions o;
         o.layout = layout;
         o.map = layout % 4;
-        sim::SimulatedScreen screen(ellemoor(), o);
+        sim::SimulatedScreen screen(heard_on_ellemoor(), o);
         screen.advance(150);
         auto c = screen.calibration();
         const auto truth = std::exchange(c.newest, NewestAt::top);

@@ -13,6 +13,7 @@
 
 using namespace heron;
 using test::ellemoor;
+using test::heard_on_ellemoor;
 using testing::HasSubstr;
 
 namespace {
@@ -96,7 +97,7 @@ void measure_layouts(int first, int end, Measured &m) {
         o.layout = layout;
         o.map = layout % 4;
         o.night = layout % 2 == 1;
-        sim::SimulatedScreen screen(ellemoor(), o);
+        sim::SimulatedScreen screen(heard_on_ellemoor(), o);
         screen.advance(1150);
         const auto shown = screen.shown();
         const auto reading = read_picture(shown, screen.calibration(), 1'780'000'000LL * ns_per_s, "saved");
@@ -158,7 +159,7 @@ TEST(ScreenPicture, ThePanelItsMiddleAndTheFirstReturnAreSeenWithoutAHand) {
             o.layout = layout;
             o.map = map;
             o.night = map == 2;
-            sim::SimulatedScreen screen(ellemoor(), o);
+            sim::SimulatedScreen screen(heard_on_ellemoor(), o);
             screen.advance(1130);
             const auto shown = screen.shown();
             const auto guess = guess_screen(shown);
@@ -217,7 +218,7 @@ TEST(ScreenPicture, ColoursComeBackAsLevels) {
 TEST(ScreenPicture, ColoursThatDoNotRiseAreTold) {
     sim::ScreenOptions o;
     o.map = 4;
-    sim::SimulatedScreen screen(ellemoor(), o);
+    sim::SimulatedScreen screen(heard_on_ellemoor(), o);
     screen.advance(900);
     auto c = screen.calibration();
     const auto told = read_picture(screen.shown(), c, 0, "odd");
@@ -226,7 +227,7 @@ TEST(ScreenPicture, ColoursThatDoNotRiseAreTold) {
 }
 
 TEST(ScreenPicture, WithoutAScaleAlongTheTrackLengthsAreLeftOut) {
-    sim::SimulatedScreen screen(ellemoor(), {});
+    sim::SimulatedScreen screen(heard_on_ellemoor(), {});
     screen.advance(1200);
     auto c = screen.calibration();
     c.along_m = 0;
@@ -256,7 +257,7 @@ TEST(ScreenPicture, WhatIsNoneIsRefusedInWords) {
     bomb += std::string("\x7f\x3e\x6d\x2c", 4);
     EXPECT_NE(refused("bomb.png", bomb), "taken");
     // Cut short.
-    sim::SimulatedScreen screen(ellemoor(), {});
+    sim::SimulatedScreen screen(heard_on_ellemoor(), {});
     screen.advance(200);
     ASSERT_TRUE(sim::write_picture(screen.shown(), folder.file("whole.jpg")));
     ASSERT_TRUE(open_picture(folder.file("whole.jpg")).has_value());
