@@ -127,27 +127,48 @@ double altitude_of_range_percent(const Gear &gear, const WaterState &water, cons
     return 100 * std::max(0.0, water.depth_m() - gear.draught_m) / s.range_m;
 }
 
+Yields::Yields(Gear gear, WaterState water, SmallestThing thing)
+    : gear_(std::move(gear)), water_(std::move(water)), thing_(thing) {
+    for (std::size_t b = 0; b < gear_.bands.size(); ++b)
+        by_surface_.emplace_back(gear_, water_, b, water_.depth_m());
+}
+
+const Yield &Yields::of(const Setting &s) {
+    constexpr double apart = 1e6; // settings nearer than a millionth are one
+    const std::tuple key(s.band, std::llround(s.range_m * apart), std::llround(s.speed_m_s * apart));
+    const auto [at, fresh] = known_.try_emplace(key);
+    if (fresh)
+        at->second = yield_of(gear_, water_, thing_, s, by_surface_[s.band]);
+    return at->second;
+}
+
 Advice advise(const Gear &gear, const WaterState &water, const SmallestThing &thing, Purpose purpose,
               double fastest, ReadBy by) {
+    Yields yields(gear, water, thing);
+    return advise(yields, purpose, fastest, by);
+}
+
+Advice advise(Yields &yields, Purpose purpose, double fastest, ReadBy by,
+              std::optional<std::size_t> only_band) {
+    const auto &gear = yields.gear();
+    const auto &water = yields.water();
     Advice best;
     best.purpose = purpose;
     best.read_by = by;
     best.objective = -1;
-    std::vector<BySurface> by_surface;
-    for (std::size_t b = 0; b < gear.bands.size(); ++b)
-        by_surface.emplace_back(gear, water, b, water.depth_m());
-    const auto yield = [&](const Setting &s) { return yield_of(gear, water, thing, s, by_surface[s.band]); };
-    std::size_t finest = 0;
-    for (std::size_t b = 1; b < gear.bands.size(); ++b)
+    const auto yield = [&](const Setting &s) -> const Yield & { return yields.of(s); };
+    const auto first_band = only_band.value_or(0), end_band = only_band ? *only_band + 1 : gear.bands.size();
+    auto finest = first_band;
+    for (auto b = first_band; b < end_band; ++b)
         if (gear.bands[b].frequency_hz > gear.bands[finest].frequency_hz)
             finest = b;
     const auto inspected = [&] {
         Yield found;
         double most = -1;
-        for (std::size_t b = 0; b < gear.bands.size(); ++b)
+        for (auto b = first_band; b < end_band; ++b)
             for (const double r : ranges_of(gear))
                 for (const double v : {0.6, 0.8, 1.0, 1.2}) {
-                    const auto y = yield({r, b, v});
+                    const auto &y = yield({r, b, v});
                     // There must be a strip wide enough to steer the thing into.
                     if (y.farthest_m - y.nearest_m < 3 * steering_m)
                         continue;
@@ -161,12 +182,12 @@ Advice advise(const Gear &gear, const WaterState &water, const SmallestThing &th
     if (purpose == Purpose::inspect) {
         std::tie(best.yield, best.objective) = inspected();
     } else {
-        for (std::size_t b = 0; b < gear.bands.size(); ++b) {
+        for (auto b = first_band; b < end_band; ++b) {
             if (purpose == Purpose::finest_always && b != finest)
                 continue;
             for (const double r : ranges_of(gear))
                 for (const double v : speeds_up_to(fastest)) {
-                    const auto y = yield({r, b, v});
+                    const auto &y = yield({r, b, v});
                     if (y.worth(by) > best.objective) {
                         best.objective = y.worth(by);
                         best.yield = y;
@@ -180,7 +201,7 @@ Advice advise(const Gear &gear, const WaterState &water, const SmallestThing &th
         for (const double r : ranges_of(gear)) {
             Yield shorter;
             for (const double v : speeds_up_to(fastest)) {
-                const auto y = yield({r, best.yield.setting.band, v});
+                const auto &y = yield({r, best.yield.setting.band, v});
                 if (y.worth(by) > shorter.worth(by))
                     shorter = y;
             }
@@ -199,7 +220,7 @@ Advice advise(const Gear &gear, const WaterState &water, const SmallestThing &th
     const auto &s = best.yield.setting;
     best.slowest_m_s = best.fastest_m_s = s.speed_m_s;
     const auto worth = [&](double v) {
-        const auto y = yield({s.range_m, s.band, v});
+        const auto &y = yield({s.range_m, s.band, v});
         return purpose == Purpose::inspect ? inspect_worth(y) : y.worth(by);
     };
     const double least = 0.9 * worth(s.speed_m_s);

@@ -5,7 +5,10 @@
 #include "tuning/budget.hpp"
 
 #include <array>
+#include <map>
+#include <optional>
 #include <string>
+#include <tuple>
 #include <vector>
 
 namespace heron {
@@ -54,6 +57,24 @@ Yield yield_of(const Gear &gear, const WaterState &water, const SmallestThing &t
 Yield yield_of(const Gear &gear, const WaterState &water, const SmallestThing &thing, const Setting &setting,
                const BySurface &by_surface);
 
+/// Yields of one gear over one water for one thing, each setting's computed once: purposes and readers ask
+/// for the same ones again and again. For one thread.
+class Yields {
+  public:
+    Yields(Gear gear, WaterState water, SmallestThing thing);
+    /// Stays where it is.
+    const Yield &of(const Setting &setting);
+    const Gear &gear() const { return gear_; }
+    const WaterState &water() const { return water_; }
+
+  private:
+    Gear gear_;
+    WaterState water_;
+    SmallestThing thing_;
+    std::vector<BySurface> by_surface_;
+    std::map<std::tuple<std::size_t, long long, long long>, Yield> known_;
+};
+
 struct Advice {
     Purpose purpose = Purpose::search_wide;
     ReadBy read_by = ReadBy::program;
@@ -72,6 +93,9 @@ struct Advice {
 /// m/s. Wide then fine: minutes for a hectare, a second pass over each of five finds included.
 Advice advise(const Gear &gear, const WaterState &water, const SmallestThing &thing, Purpose purpose,
               double fastest_m_s = fastest_search_m_s, ReadBy by = ReadBy::program);
+/// `only_band`: as if the gear had no other.
+Advice advise(Yields &yields, Purpose purpose, double fastest_m_s, ReadBy by,
+              std::optional<std::size_t> only_band = {});
 
 /// The altitude over the bottom as a share of the range, in hundredths. Hydrographic practice tows at 8 to 20
 /// (NOAA, Field Procedures Manual, and IHO C-13: 10 to 20; from memory): a check beside the answer.

@@ -228,23 +228,19 @@ void PrepareView::compute() {
     asked.water.noise_db = tuner_.learnedNoise();
     watcher_.setFuture(QtConcurrent::run([q = asked] {
         Answers answers;
+        Yields yields(q.gear, q.water, q.thing);
         for (const auto by : all_readers) {
             const auto k = static_cast<std::size_t>(by);
             const auto ranges = [&](Purpose purpose) {
                 std::vector<double> by_band;
-                for (const auto &band : q.gear.bands) {
-                    auto one = q.gear;
-                    one.bands = {band};
-                    by_band.push_back(
-                        advise(one, q.water, q.thing, purpose, q.fastest_m_s, by).yield.setting.range_m);
-                }
+                for (std::size_t band = 0; band < q.gear.bands.size(); ++band)
+                    by_band.push_back(advise(yields, purpose, q.fastest_m_s, by, band).yield.setting.range_m);
                 return by_band;
             };
             // Within one band all searches ask for the same.
             const auto searching = ranges(Purpose::search_wide), inspecting = ranges(Purpose::inspect);
             for (std::size_t i = 0; i < all_purposes.size(); ++i) {
-                answers.by_purpose[k][i] =
-                    advise(q.gear, q.water, q.thing, all_purposes[i], q.fastest_m_s, by);
+                answers.by_purpose[k][i] = advise(yields, all_purposes[i], q.fastest_m_s, by);
                 answers.range_by_band[k][i] = all_purposes[i] == Purpose::inspect ? inspecting : searching;
             }
         }

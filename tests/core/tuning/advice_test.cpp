@@ -143,3 +143,30 @@ TEST(FuzzGear, NoTextBreaksIt) {
             EXPECT_GT(gear->bands.size(), 0u);
     }
 }
+
+// One table of yields serves all purposes and readers, and a band by itself: as if each were computed for
+// itself.
+TEST(Advice, IsTheSameFromATableOfYieldsAndForABandAlone) {
+    const auto gear = usual_gear();
+    WaterState water;
+    const auto thing = SmallestThing::bush(0.8);
+    Yields yields(gear, water, thing);
+    for (const auto by : {ReadBy::eye, ReadBy::program})
+        for (const auto purpose : all_purposes) {
+            const auto shared = advise(yields, purpose, fastest_search_m_s, by),
+                       own = advise(gear, water, thing, purpose, fastest_search_m_s, by);
+            EXPECT_EQ(shared.yield.setting.range_m, own.yield.setting.range_m);
+            EXPECT_EQ(shared.yield.setting.band, own.yield.setting.band);
+            EXPECT_DOUBLE_EQ(shared.objective, own.objective);
+            for (std::size_t b = 0; b < gear.bands.size(); ++b) {
+                auto one = gear;
+                one.bands = {gear.bands[b]};
+                const auto alone = advise(one, water, thing, purpose, fastest_search_m_s, by),
+                           within = advise(yields, purpose, fastest_search_m_s, by, b);
+                EXPECT_EQ(within.yield.setting.range_m, alone.yield.setting.range_m);
+                EXPECT_EQ(within.yield.setting.band, b);
+                EXPECT_DOUBLE_EQ(within.objective, alone.objective);
+                EXPECT_EQ(within.gain, alone.gain);
+            }
+        }
+}
