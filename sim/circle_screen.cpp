@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <opencv2/imgproc.hpp>
 
 namespace heron::sim {
 
@@ -53,6 +54,16 @@ ScreenPicture circle_screen(std::span<const Ping> rays, const std::vector<Rgb> &
                 colour = {220, 220, 210};
             out.at(x, y) = colour;
         }
+    if (as.words) {
+        cv::Mat m(out.height, out.width, CV_8UC3, out.pixels.data());
+        const int low = as.size - 10, right = as.size - 62;
+        for (const auto &[word, at] : {std::pair{"18 m", cv::Point(8, 24)},
+                                       {"071", cv::Point(right + 14, 24)},
+                                       {"16 C", cv::Point(8, low)},
+                                       {"3.1", cv::Point(right + 18, low)}})
+            cv::putText(m, word, at, cv::FONT_HERSHEY_SIMPLEX, 0.6, cv::Scalar(190, 200, 190), 1,
+                        cv::LINE_AA);
+    }
     return out;
 }
 

@@ -17,6 +17,7 @@ struct CircleScreen {
     int size = 720, margin = 24;
     double bow_deg = 0;
     bool rings = true;
+    bool words = false; ///< in the four corners
 };
 ScreenPicture circle_screen(std::span<const Ping> rays, const std::vector<Rgb> &colours,
                             const CircleScreen &as);

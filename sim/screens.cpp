@@ -9,6 +9,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <gdal.h>
+#include <numbers>
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
 #include <random>
@@ -304,8 +305,54 @@ const Installation &SimulatedScreen::installation() const {
     return state_->heard->scene().boat.installation;
 }
 
+namespace {
+
+// How a hand holds a camera at a time: shakes of some frequencies, away from where it was at first.
+struct Held {
+    double x = 0, y = 0, roll = 0, nearer = 0, keystone = 0; // shares of the width; radians
+};
+class Hand {
+  public:
+    explicit Hand(unsigned seed) : random_(seed) {
+        for (auto &of : shakes_)
+            for (auto &wave : of)
+                wave = {std::uniform_real_distribution<double>(0.3, 3.5)(random_),
+                        std::uniform_real_distribution<double>(0, 2 * std::numbers::pi)(random_)};
+    }
+    Held at(double seconds) const {
+        const auto swing = [&](std::size_t of, double most) {
+            double sum = 0;
+            for (const auto &[hertz, phase] : shakes_[of])
+                sum += (std::sin(2 * std::numbers::pi * hertz * seconds + phase) - std::sin(phase)) / hertz;
+            return most * sum / waves;
+        };
+        return {swing(0, 0.008), swing(1, 0.008), swing(2, 0.008), swing(3, 0.01), swing(4, 0.004)};
+    }
+
+  private:
+    static constexpr std::size_t waves = 4;
+    std::mt19937 random_;
+    std::array<std::array<std::pair<double, double>, waves>, 5> shakes_{};
+};
+
+cv::Mat seen_from(const Held &h, double w, double height) {
+    const double middle_x = w / 2, middle_y = height / 2, by = 1 + h.nearer;
+    const double c = by * std::cos(h.roll), s = by * std::sin(h.roll);
+    const cv::Mat to_middle = (cv::Mat_<double>(3, 3) << 1, 0, -middle_x, 0, 1, -middle_y, 0, 0, 1),
+                  turn = (cv::Mat_<double>(3, 3) << c, -s, h.x * w, s, c, h.y * w, h.keystone / w, 0, 1),
+                  back = (cv::Mat_<double>(3, 3) << 1, 0, middle_x, 0, 1, middle_y, 0, 0, 1);
+    return back * turn * to_middle;
+}
+
+} // namespace
+
 ScreenPicture photographed(const ScreenPicture &screen, std::array<Pixel, 4> &corners, unsigned seed,
                            double strength) {
+    return filmed_by_hand(screen, corners, seed, 0, strength);
+}
+
+ScreenPicture filmed_by_hand(const ScreenPicture &screen, std::array<Pixel, 4> &corners, unsigned seed,
+                             double seconds, double strength) {
     std::mt19937 random(seed);
     std::uniform_real_distribution<double> any(-1, 1);
     const auto w = static_cast<float>(screen.width), h = static_cast<float>(screen.height);
@@ -316,7 +363,20 @@ ScreenPicture photographed(const ScreenPicture &screen, std::array<Pixel, 4> &co
     for (const auto &p : from)
         to.emplace_back(p.x + pad * w + static_cast<float>(any(random) * strength) * 0.05F * w,
                         p.y + pad * h + static_cast<float>(any(random) * strength) * 0.05F * h);
-    const cv::Mat map = cv::getPerspectiveTransform(from, to);
+    cv::Mat map = cv::getPerspectiveTransform(from, to);
+    if (seconds > 0) {
+        // While a rolling shutter reads down, the hand goes on: the picture shears.
+        constexpr double read_out_s = 0.02;
+        const Hand hand(seed + 1000);
+        auto now = hand.at(seconds), then = hand.at(seconds + read_out_s);
+        for (auto *held : {&now, &then})
+            for (auto *of : {&held->x, &held->y, &held->roll, &held->nearer, &held->keystone})
+                *of *= strength;
+        const double dx = (then.x - now.x) * size.width / size.height,
+                     dy = (then.y - now.y) * size.width / size.height;
+        const cv::Mat shear = (cv::Mat_<double>(3, 3) << 1, dx, 0, 0, 1 + dy, 0, 0, 0, 1);
+        map = shear * seen_from(now, size.width, size.height) * map;
+    }
     ScreenPicture out;
     out.width = size.width;
     out.height = size.height;
@@ -332,16 +392,40 @@ ScreenPicture photographed(const ScreenPicture &screen, std::array<Pixel, 4> &co
         corners[i] = {static_cast<double>(now[i].x), static_cast<double>(now[i].y)};
     cv::GaussianBlur(m, m, {0, 0}, 0.4 + 0.5 * strength);
     const double gx = size.width * (0.5 + 0.4 * any(random)), gy = size.height * (0.5 + 0.4 * any(random));
-    std::normal_distribution<double> grain(0, 3 * strength);
-    for (int y = 0; y < out.height; ++y)
+    // Glare and moiré are products of what is across and what is down.
+    const auto along = [&](int n, double middle, double waves, auto &&take) {
+        for (int i = 0; i < n; ++i)
+            take(std::exp(-std::pow(i - middle, 2) / (0.04 * size.area())), std::sin(waves * i));
+    };
+    std::vector<std::pair<float, float>> columns;
+    along(out.width, gx, 0.9, [&](double glare, double wave) {
+        columns.emplace_back(static_cast<float>(34 * strength * glare),
+                             static_cast<float>(3 * strength * wave));
+    });
+    std::vector<std::pair<float, float>> rows;
+    along(out.height, gy, 0.83, [&](double glare, double wave) {
+        rows.emplace_back(static_cast<float>(glare), static_cast<float>(wave));
+    });
+    if (seconds > 0)
+        random.seed(seed + static_cast<unsigned>(std::lround(seconds * 1000)));
+    // Grain: four bytes summed are as good as normal, one sigma 147.8.
+    const auto grain = [&random, by = static_cast<float>(3 * strength / 147.8)] {
+        const auto bits = random();
+        return by *
+               (static_cast<float>((bits & 255u) + (bits >> 8 & 255u) + (bits >> 16 & 255u) + (bits >> 24)) -
+                510.0F);
+    };
+    for (int y = 0; y < out.height; ++y) {
+        const auto [glare_y, wave_y] = rows[static_cast<std::size_t>(y)];
         for (int x = 0; x < out.width; ++x) {
-            const double r2 = (std::pow(x - gx, 2) + std::pow(y - gy, 2)) / (0.04 * size.area());
-            const double glare = 34 * strength * std::exp(-r2),
-                         moire = 3 * strength * std::sin(0.9 * x) * std::sin(0.83 * y);
+            const auto [glare_x, wave_x] = columns[static_cast<std::size_t>(x)];
+            const float more = glare_x * glare_y + wave_x * wave_y;
             auto &p = out.at(x, y);
             for (auto *c : {&p.red, &p.green, &p.blue})
-                *c = static_cast<std::uint8_t>(std::clamp(*c + glare + moire + grain(random), 0.0, 255.0));
+                *c = static_cast<std::uint8_t>(
+                    std::clamp(static_cast<float>(*c) + more + grain(), 0.0F, 255.0F));
         }
+    }
     return out;
 }
 

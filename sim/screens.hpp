@@ -89,6 +89,12 @@ class SimulatedScreen {
 ScreenPicture photographed(const ScreenPicture &screen, std::array<Pixel, 4> &corners, unsigned seed,
                            double strength = 1);
 
+/// The same as one picture of a film from a hand, `seconds` after the first: what is photographed wanders,
+/// rolls and tilts, and a rolling shutter reads its rows one after another. At 0 s it is `photographed` but
+/// for that shutter.
+ScreenPicture filmed_by_hand(const ScreenPicture &screen, std::array<Pixel, 4> &corners, unsigned seed,
+                             double seconds, double strength = 1);
+
 /// The same screen in pixels of another size, as a video output is scaled; the calibration goes with it.
 ScreenPicture scaled(const ScreenPicture &screen, ScreenCalibration &calibration, double scale);
 

@@ -13,6 +13,8 @@ namespace {
 
 using namespace heron;
 
+constexpr double by_hand_pixel_sd = 1.5;
+
 // The picture of a head's last turn, or a film of its next ones.
 Result<void> circle(sim::Scene scene, const sim::ScreenOptions &options, const std::string &out,
                     double bow_deg, std::size_t skip, int pictures, double rate, ScreenCalibration &truth) {
@@ -20,6 +22,7 @@ Result<void> circle(sim::Scene scene, const sim::ScreenOptions &options, const s
     const bool film = out.ends_with(".avi");
     sim::CircleScreen as;
     as.bow_deg = bow_deg;
+    as.words = true;
     // A film shows the rays of each picture's time.
     constexpr std::size_t rays_a_picture = 3;
     const auto more = film ? rays_a_picture * static_cast<std::size_t>(pictures) : 0;
@@ -94,10 +97,22 @@ int main(int argc, char **argv) {
     if (film) {
         truth.rows_a_second = a_picture * rate;
         auto first = screen.shown();
+        if (photo > 0) {
+            // As the first picture shows it; the hand goes on from there.
+            first = sim::filmed_by_hand(first, truth.corners, photo, 0);
+            truth.width = first.width;
+            truth.height = first.height;
+            truth.ramp.clear();
+            truth.pixel_sd = by_hand_pixel_sd;
+        }
         cv::VideoWriter writer(out, cv::VideoWriter::fourcc('M', 'J', 'P', 'G'), rate,
                                {first.width, first.height});
+        if (photo > 0)
+            writer.set(cv::VIDEOWRITER_PROP_QUALITY, 60);
         for (int i = 0; i < pictures; ++i) {
             auto frame = i == 0 ? first : screen.shown();
+            if (auto corners = truth.corners; i > 0 && photo > 0)
+                frame = sim::filmed_by_hand(frame, corners, photo, i / rate);
             cv::Mat rgb(frame.height, frame.width, CV_8UC3, frame.pixels.data()), bgr;
             cv::cvtColor(rgb, bgr, cv::COLOR_RGB2BGR);
             writer.write(bgr);
@@ -110,7 +125,7 @@ int main(int argc, char **argv) {
             truth.width = frame.width;
             truth.height = frame.height;
             truth.ramp.clear();
-            truth.pixel_sd = 1;
+            truth.pixel_sd = by_hand_pixel_sd;
         }
         if (auto done = sim::write_picture(frame, out); !done) {
             fmt::print(stderr, "{}\n", done.error().line());

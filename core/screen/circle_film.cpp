@@ -1,5 +1,7 @@
 #include "screen/circle_film.hpp"
 
+#include "screen/hand.hpp"
+
 #include <algorithm>
 #include <cmath>
 
@@ -9,6 +11,7 @@ namespace {
 // Counts of 255 by which a ray must differ, and how much more than the film's own noise.
 constexpr double least_counts = 4, times_noise = 4, most_noise = 12;
 constexpr double most_changed = 0.6, noise_at = 0.3; // shares of all rays
+constexpr int least_passed = 20;                     // that may look as before, however few changed
 
 double difference(const LevelRow &a, const LevelRow &b) {
     double sum = 0;
@@ -45,8 +48,10 @@ void CircleTaker::tell(const std::string &what, double seconds) {
             told("at {}:{:04.1f}: {}", static_cast<int>(seconds / 60), std::fmod(seconds, 60), what));
 }
 
-void CircleTaker::add(const ScreenPicture &picture, double seconds) {
-    const auto upright = upright_panel(picture, calibration_);
+void CircleTaker::add(const ScreenPicture &picture, double seconds,
+                      const std::optional<std::array<double, 9>> &onto) {
+    const auto upright =
+        upright_panel(picture, onto ? moved(calibration_, *onto) : calibration_, panel_size(calibration_));
     if (!level_) {
         const auto ramp = calibration_.ramp.empty() ? estimate_ramp(circle_panel(upright, calibration_))
                                                     : ramp_of(calibration_.ramp);
@@ -97,6 +102,17 @@ void CircleTaker::add(const ScreenPicture &picture, double seconds) {
     // The ray at the edge was half drawn before.
     if (edge_ && order.size() > 1 && order.front() == *edge_)
         order.erase(order.begin());
+    // It leaps over none: a ray between that looks as it did a turn ago was swept too.
+    if (edge_) {
+        const int step = clockwise_ ? 1 : rays_of_a_circle - 1;
+        const int between =
+            (clockwise_ ? order.front() - *edge_ : *edge_ - order.front()) + 2 * rays_of_a_circle;
+        const int passed = between % rays_of_a_circle - 1,
+                  most_passed = std::max(least_passed, 2 * static_cast<int>(order.size()));
+        if (passed > 0 && passed <= most_passed)
+            for (int i = passed; i > 0; --i)
+                order.insert(order.begin(), (*edge_ + i * step) % rays_of_a_circle);
+    }
     for (std::size_t i = 0; i < order.size(); ++i)
         take_(order[i], before_[static_cast<std::size_t>(order[i])],
               from_s + (seconds - from_s) * static_cast<double>(i + 1) / static_cast<double>(order.size()));

@@ -14,7 +14,9 @@ class CircleTaker {
     /// A ray (see `off_bow_deg`), its levels and its time since the first picture, seconds.
     using Take = std::function<void(int ray, const LevelRow &, double seconds)>;
     CircleTaker(ScreenCalibration calibration, Take take);
-    void add(const ScreenPicture &picture, double seconds);
+    /// `onto`: where the screen lies on it (`HandFollower`), if it wanders.
+    void add(const ScreenPicture &picture, double seconds,
+             const std::optional<std::array<double, 9>> &onto = {});
     const FilmFacts &facts() const { return facts_; }
 
   private:

@@ -1,6 +1,7 @@
 #include "screen/film.hpp"
 
 #include "screen/circle_film.hpp"
+#include "screen/hand.hpp"
 
 #include <algorithm>
 #include <chrono>
@@ -12,13 +13,6 @@ namespace heron {
 namespace {
 
 constexpr double still_told_s = 3;
-
-cv::Mat grey_of(const ScreenPicture &f) {
-    cv::Mat grey;
-    cv::cvtColor(cv::Mat(f.height, f.width, CV_8UC3, const_cast<Rgb *>(f.pixels.data())), grey,
-                 cv::COLOR_RGB2GRAY);
-    return grey;
-}
 
 Result<void> open_film(const std::filesystem::path &film, cv::VideoCapture &in) {
     const auto name = film.filename().string();
@@ -53,12 +47,8 @@ ScreenPicture picture_of(const cv::Mat &bgr) {
 
 } // namespace
 
-struct FilmTaker::About {
-    cv::Mat seen;
-};
 FilmTaker::FilmTaker(ScreenCalibration calibration, Take take)
-    : calibration_(std::move(calibration)), take_(std::move(take)), about_(std::make_unique<About>()) {}
-FilmTaker::~FilmTaker() = default;
+    : calibration_(std::move(calibration)), take_(std::move(take)) {}
 
 void FilmTaker::tell(const std::string &what, double seconds) {
     if (facts_.warnings.size() < most_film_warnings)
@@ -68,36 +58,10 @@ void FilmTaker::tell(const std::string &what, double seconds) {
         facts_.warnings.push_back(told("and more of that kind"));
 }
 
-// By how far the screen's frame, all about the panel, lies elsewhere than on the first picture.
-Pixel FilmTaker::wandered(const ScreenPicture &picture) {
-    constexpr int by = 2; // of half the size
-    cv::Mat small, now;
-    cv::resize(grey_of(picture), small, {picture.width / by, picture.height / by}, 0, 0, cv::INTER_AREA);
-    // The panel itself scrolls: it is left out.
-    std::vector<cv::Point> inside;
-    const double sx = static_cast<double>(picture.width) / calibration_.width / by,
-                 sy = static_cast<double>(picture.height) / calibration_.height / by;
-    for (const auto &c : calibration_.corners)
-        inside.emplace_back(static_cast<int>(c.x * sx), static_cast<int>(c.y * sy));
-    small.convertTo(now, CV_32F);
-    const double usual = cv::mean(now)[0];
-    cv::fillConvexPoly(now, inside, cv::Scalar(usual));
-    if (about_->seen.size() != now.size()) {
-        about_->seen = now;
-        return {};
-    }
-    double response = 0;
-    const auto moved = cv::phaseCorrelate(about_->seen, now, cv::noArray(), &response);
-    constexpr double sure = 0.1, farthest = 60;
-    if (response < sure || std::hypot(moved.x, moved.y) > farthest)
-        return shift_;
-    return {moved.x / sx, moved.y / sy};
-}
-
-void FilmTaker::add(const ScreenPicture &picture, double seconds, bool follow) {
-    if (follow)
-        shift_ = wandered(picture);
-    panel_ = straighten(picture, calibration_, shift_, std::move(panel_));
+void FilmTaker::add(const ScreenPicture &picture, double seconds,
+                    const std::optional<std::array<double, 9>> &onto) {
+    panel_ = straighten(picture, onto ? moved(calibration_, *onto) : calibration_, panel_size(calibration_),
+                        std::move(panel_));
     const auto &panel = panel_;
     if (!level_) {
         ramp_ = calibration_.ramp.empty() ? estimate_ramp(panel) : ramp_of(calibration_.ramp);
@@ -160,12 +124,11 @@ namespace {
 class ScreenFigures {
   public:
     explicit ScreenFigures(FigureReader reader) : reader_(std::move(reader)) {}
+    bool due(double seconds) const { return seconds >= next_s_; }
     /// A range where one is told; all else goes to `tell`.
     std::optional<double> look(const ScreenPicture &picture, double seconds,
                                const std::function<void(double, const Figure &)> &tell) {
         constexpr double every_s = 1;
-        if (seconds < next_s_)
-            return std::nullopt;
         next_s_ = seconds + every_s - 1e-3;
         std::optional<double> range;
         for (const auto &f : reader_.read(picture, seconds)) {
@@ -324,6 +287,9 @@ Result<FilmFacts> look_through(const std::filesystem::path &film, const FilmOpti
     CircleTaker turns(options.calibration,
                       [&](int ray, const LevelRow &row, double s) { take(row, s, ray); });
     std::vector<std::string> more;
+    HandFollower hand(options.calibration);
+    std::optional<std::array<double, 9>> onto;
+    std::size_t out_of_hand = 0; // pictures on which the screen was not found again
     cv::Mat bgr;
     ScreenPicture frame;
     double last = -1, first = -1;
@@ -349,8 +315,16 @@ Result<FilmFacts> look_through(const std::filesystem::path &film, const FilmOpti
             frame.pixels.resize(bgr.total());
             cv::Mat rgb(bgr.rows, bgr.cols, CV_8UC3, frame.pixels.data());
             cv::cvtColor(bgr, rgb, cv::COLOR_BGR2RGB);
-            if (figures)
-                if (const auto range = figures->look(frame, at, watch.figure);
+            if (options.follow) {
+                // Where it is not found again it is where it was.
+                if (const auto now = hand.next(frame))
+                    onto = now;
+                else
+                    ++out_of_hand;
+            }
+            if (figures && figures->due(at))
+                if (const auto range = figures->look(
+                        onto ? brought_back(frame, options.calibration, *onto) : frame, at, watch.figure);
                     range && std::fabs(*range / range_m - 1) > 0.01) {
                     more.push_back(told(
                         "at {:.1f} s the screen tells a range of {:.1f} m in place of {:.1f} m: taken from "
@@ -359,9 +333,9 @@ Result<FilmFacts> look_through(const std::filesystem::path &film, const FilmOpti
                     range_m = *range;
                 }
             if (circle)
-                turns.add(frame, at);
+                turns.add(frame, at, onto);
             else
-                taker.add(frame, at, options.follow);
+                taker.add(frame, at, onto);
             if (options.enough && options.enough()) {
                 if (!device)
                     more.push_back(told("stopped: what came before was kept"));
@@ -375,6 +349,11 @@ Result<FilmFacts> look_through(const std::filesystem::path &film, const FilmOpti
         more.push_back(told("the film broke off: what came before was kept"));
     }
     auto facts = circle ? turns.facts() : taker.facts();
+    if (out_of_hand > 0)
+        more.push_back(
+            told("on {} of {} pictures the screen was not found again by what stands about its panel: "
+                 "taken where it was before",
+                 out_of_hand, facts.pictures));
     if (full)
         more.push_back(told("the film is longer than can be taken at once: the rest was not read"));
     facts.warnings.insert(facts.warnings.end(), more.begin(), more.end());

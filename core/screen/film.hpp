@@ -31,16 +31,15 @@ class FilmTaker {
     /// A row as it is known: its levels and its time since the first picture, seconds.
     using Take = std::function<void(const LevelRow &, double seconds)>;
     FilmTaker(ScreenCalibration calibration, Take take);
-    ~FilmTaker();
-    /// A picture `seconds` after the first. `follow`: the screen itself may wander on the picture, as held in
-    /// a hand.
-    void add(const ScreenPicture &picture, double seconds, bool follow = false);
+    /// A picture `seconds` after the first. `onto`: where the screen lies on it (`HandFollower`), if it
+    /// wanders.
+    void add(const ScreenPicture &picture, double seconds,
+             const std::optional<std::array<double, 9>> &onto = {});
     const FilmFacts &facts() const { return facts_; }
     const ColourRamp &ramp() const { return ramp_; }
 
   private:
     void tell(const std::string &what, double seconds);
-    Pixel wandered(const ScreenPicture &picture);
 
     ScreenCalibration calibration_;
     Take take_;
@@ -51,9 +50,6 @@ class FilmTaker {
     double last_s_ = 0;
     bool was_covered_ = false, was_still_ = false;
     double still_since_s_ = 0;
-    struct About; ///< what lies about the panel on the first picture
-    std::unique_ptr<About> about_;
-    Pixel shift_;
     Panel panel_; ///< of the last picture
 };
 

@@ -54,12 +54,13 @@ namespace {
 
 // Where the panel lies on the picture, upright and unbowed, in whole pixels; nothing where it has to be
 // warped.
-std::optional<cv::Rect> upright_on(const ScreenPicture &picture, const ScreenCalibration &c, Pixel shift) {
+std::optional<cv::Rect> upright_on(const ScreenPicture &picture, const ScreenCalibration &c, PanelSize size) {
     const auto &k = c.corners;
-    if (c.bow != 0 || !(shift == Pixel{}) || picture.width != c.width || picture.height != c.height ||
-        k[0].x != k[3].x || k[1].x != k[2].x || k[0].y != k[1].y || k[2].y != k[3].y)
+    if (c.bow != 0 || picture.width != c.width || picture.height != c.height || k[0].x != k[3].x ||
+        k[1].x != k[2].x || k[0].y != k[1].y || k[2].y != k[3].y)
         return std::nullopt;
-    const auto size = panel_size(c);
+    if (const auto own = panel_size(c); own.width != size.width || own.height != size.height)
+        return std::nullopt;
     return cv::Rect(static_cast<int>(std::lround(k[0].x)), static_cast<int>(std::lround(k[0].y)), size.width,
                     size.height);
 }
@@ -90,8 +91,11 @@ Panel panel_from(const cv::Mat &from, NewestAt newest, Panel p = {}) {
 
 } // namespace
 
-ScreenPicture upright_panel(const ScreenPicture &picture, const ScreenCalibration &c, Pixel shift) {
-    const auto size = panel_size(c);
+ScreenPicture upright_panel(const ScreenPicture &picture, const ScreenCalibration &c) {
+    return upright_panel(picture, c, panel_size(c));
+}
+
+ScreenPicture upright_panel(const ScreenPicture &picture, const ScreenCalibration &c, PanelSize size) {
     const double w = size.width, h = size.height;
     auto to_picture = homography({Pixel{0, 0}, {w, 0}, {w, h}, {0, h}}, c.corners);
     const double sx = static_cast<double>(picture.width) / c.width,
@@ -102,7 +106,7 @@ ScreenPicture upright_panel(const ScreenPicture &picture, const ScreenCalibratio
     out.pixels.resize(static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height));
     cv::Mat to(size.height, size.width, CV_8UC3, out.pixels.data());
     // Whole pixels are taken as they are, so that nothing is smeared.
-    if (const auto at = upright_on(picture, c, shift)) {
+    if (const auto at = upright_on(picture, c, size)) {
         const auto seen = *at & cv::Rect(0, 0, picture.width, picture.height);
         if (!seen.empty())
             matrix_of(picture)(seen).copyTo(to(seen - at->tl()));
@@ -110,10 +114,9 @@ ScreenPicture upright_panel(const ScreenPicture &picture, const ScreenCalibratio
     }
     // A flat glass is a homography between the middles of pixels.
     if (c.bow == 0) {
-        const cv::Mat between =
-            (cv::Mat_<double>(3, 3) << sx, 0, sx * shift.x - 0.5, 0, sy, sy * shift.y - 0.5, 0, 0, 1) *
-            cv::Mat(3, 3, CV_64F, to_picture.data()) *
-            (cv::Mat_<double>(3, 3) << 1, 0, 0.5, 0, 1, 0.5, 0, 0, 1);
+        const cv::Mat between = (cv::Mat_<double>(3, 3) << sx, 0, -0.5, 0, sy, -0.5, 0, 0, 1) *
+                                cv::Mat(3, 3, CV_64F, to_picture.data()) *
+                                (cv::Mat_<double>(3, 3) << 1, 0, 0.5, 0, 1, 0.5, 0, 0, 1);
         cv::warpPerspective(matrix_of(picture), to, between, to.size(),
                             cv::INTER_LINEAR | cv::WARP_INVERSE_MAP, cv::BORDER_REPLICATE);
         return out;
@@ -122,8 +125,8 @@ ScreenPicture upright_panel(const ScreenPicture &picture, const ScreenCalibratio
     for (int y = 0; y < size.height; ++y)
         for (int x = 0; x < size.width; ++x) {
             const auto p = bowed(mapped(to_picture, {x + 0.5, y + 0.5}), c);
-            map_x.at<float>(y, x) = static_cast<float>((p.x + shift.x) * sx - 0.5);
-            map_y.at<float>(y, x) = static_cast<float>((p.y + shift.y) * sy - 0.5);
+            map_x.at<float>(y, x) = static_cast<float>(p.x * sx - 0.5);
+            map_y.at<float>(y, x) = static_cast<float>(p.y * sy - 0.5);
         }
     cv::remap(matrix_of(picture), to, map_x, map_y, cv::INTER_LINEAR, cv::BORDER_REPLICATE);
     return out;
@@ -133,12 +136,16 @@ Panel panel_of(const ScreenPicture &f, NewestAt newest) {
     return panel_from(matrix_of(f), newest);
 }
 
-Panel straighten(const ScreenPicture &picture, const ScreenCalibration &c, Pixel shift, Panel room) {
+Panel straighten(const ScreenPicture &picture, const ScreenCalibration &c) {
+    return straighten(picture, c, panel_size(c));
+}
+
+Panel straighten(const ScreenPicture &picture, const ScreenCalibration &c, PanelSize size, Panel room) {
     // A panel that stands upright on the picture is copied once.
-    const auto at = upright_on(picture, c, shift);
+    const auto at = upright_on(picture, c, size);
     const bool whole = at && (*at & cv::Rect(0, 0, picture.width, picture.height)) == *at;
     auto panel = whole ? panel_from(matrix_of(picture)(*at), c.newest, std::move(room))
-                       : panel_of(upright_panel(picture, c, shift), c.newest);
+                       : panel_of(upright_panel(picture, c, size), c.newest);
     if (c.swap_sides)
         for (int r = 0; r < panel.rows; ++r)
             std::reverse(panel.pixels.begin() + static_cast<std::ptrdiff_t>(r) * panel.columns,

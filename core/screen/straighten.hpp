@@ -26,14 +26,16 @@ struct PanelSize {
 PanelSize panel_size(const ScreenCalibration &calibration);
 
 /// The panel as one reads it, upright. A picture of another size than the calibration's is scaled to it.
-/// `shift`: by how far the whole screen lies elsewhere on this picture than when it was calibrated.
+ScreenPicture upright_panel(const ScreenPicture &picture, const ScreenCalibration &calibration);
+/// In a size of its own, which all pictures of a film share however near the camera is held.
 ScreenPicture upright_panel(const ScreenPicture &picture, const ScreenCalibration &calibration,
-                            Pixel shift = {});
+                            PanelSize size);
 
 /// Turned so that time runs down and port comes first: the side that was at the left, or above.
 Panel panel_of(const ScreenPicture &upright, NewestAt newest);
+Panel straighten(const ScreenPicture &picture, const ScreenCalibration &calibration);
 /// `room`: a panel that is not needed any more, whose memory is taken.
-Panel straighten(const ScreenPicture &picture, const ScreenCalibration &calibration, Pixel shift = {},
+Panel straighten(const ScreenPicture &picture, const ScreenCalibration &calibration, PanelSize size,
                  Panel room = {});
 
 /// The plane's projective map that takes four corners into four others, row by row, the last entry 1; solved

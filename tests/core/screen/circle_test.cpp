@@ -4,6 +4,7 @@
 #include "reading/sweep_reader.hpp"
 #include "screen/circle_film.hpp"
 #include "screen/guess.hpp"
+#include "screen/hand.hpp"
 #include "screen/picture_reading.hpp"
 #include "sim/circle_screen.hpp"
 #include "sim/screens.hpp"
@@ -201,30 +202,38 @@ TEST(CirclePicture, ItsCalibrationIsKeptAndBadOnesAreRefused) {
     EXPECT_FALSE(rays_of(plain, c, 0, "plain"));
 }
 
+namespace {
+
+// A ray a degree; of the turn before what another ping of that direction heard.
+Ping ray_at(int degree, bool newer) {
+    const auto &all = heard().rays;
+    const Ping *best = nullptr;
+    double least = 400;
+    for (std::size_t i = newer ? all.size() / 2 : 0; i < (newer ? all.size() : all.size() / 2); ++i)
+        if (const double d = std::fabs(wrap_180(all[i].beams[0].azimuth_deg - (degree - 179.5))); d < least) {
+            least = d;
+            best = &all[i];
+        }
+    auto ping = *best;
+    ping.beams[0].azimuth_deg = degree - 179.5;
+    return ping;
+}
+
+std::vector<Ping> turn_before() {
+    std::vector<Ping> shown;
+    for (int i = 0; i < 360; ++i)
+        shown.push_back(ray_at(i, false));
+    return shown;
+}
+
+} // namespace
+
 TEST(CircleFilm, EachRayIsTakenOnceAndInOrderWhicheverWayItTurns) {
-    const auto rays = turn();
     sim::CircleScreen as;
     as.size = 480;
     const auto colours = sim::screen_colours(0, true);
     for (const bool clockwise : {true, false}) {
-        // A ray a degree; the turn before is what another ping of that direction heard.
-        const auto ray_at = [&](int degree, bool newer) {
-            const auto &all = heard().rays;
-            const Ping *best = nullptr;
-            double least = 400;
-            for (std::size_t i = newer ? all.size() / 2 : 0; i < (newer ? all.size() : all.size() / 2); ++i)
-                if (const double d = std::fabs(wrap_180(all[i].beams[0].azimuth_deg - (degree - 179.5)));
-                    d < least) {
-                    least = d;
-                    best = &all[i];
-                }
-            auto ping = *best;
-            ping.beams[0].azimuth_deg = degree - 179.5;
-            return ping;
-        };
-        std::vector<Ping> shown;
-        for (int i = 0; i < 360; ++i)
-            shown.push_back(ray_at(i, false));
+        auto shown = turn_before();
         auto c = calibration(as);
         c.range_m = heard().range_m;
         std::vector<int> taken;
@@ -264,4 +273,47 @@ TEST(CircleFilm, EachRayIsTakenOnceAndInOrderWhicheverWayItTurns) {
         ASSERT_FALSE(taker.facts().warnings.empty());
         EXPECT_THAT(taker.facts().warnings.back(), HasSubstr("most of the circle changed at once"));
     }
+}
+
+// The camera in a hand: corners wander, the picture is blurred and grainy; words about the circle stand
+// still.
+TEST(CircleFilm, FromAHandEachRayIsTakenTooAndInOrder) {
+    sim::CircleScreen as;
+    as.size = 600;
+    as.words = true;
+    const auto colours = sim::screen_colours(0, false);
+    auto shown = turn_before();
+    auto c = calibration(as);
+    const auto square = c.corners;
+    constexpr unsigned seed = 5;
+    const auto first = sim::filmed_by_hand(sim::circle_screen(shown, colours, as), c.corners, seed, 0);
+    c.width = first.width;
+    c.height = first.height;
+    c.ramp.clear();
+    HandFollower hand(c);
+    std::vector<int> taken;
+    CircleTaker taker(c, [&](int ray, const LevelRow &, double) { taken.push_back(ray); });
+    double at = 0, farthest = 0;
+    constexpr int a_picture = 4;
+    for (int swept = 0; swept <= 360; swept += a_picture) {
+        auto there = square;
+        const auto picture =
+            sim::filmed_by_hand(sim::circle_screen(shown, colours, as), there, seed, at, 0.8);
+        const auto onto = hand.next(picture);
+        ASSERT_TRUE(onto) << swept;
+        farthest = std::max(farthest, std::hypot(there[0].x - c.corners[0].x, there[0].y - c.corners[0].y));
+        taker.add(picture, at, onto);
+        for (int i = swept; i < std::min(360, swept + a_picture); ++i)
+            shown[static_cast<std::size_t>(i)] = ray_at(i, true);
+        at += 1 / 15.0;
+    }
+    EXPECT_GT(farthest, 5) << "the hand shakes";
+    const std::set<int> each(taken.begin(), taken.end());
+    EXPECT_GE(each.size(), 342u) << "95 in a hundred";
+    EXPECT_LE(taken.size(), each.size() + 100) << "a ray at the edge of a picture may come twice";
+    int in_order = 0;
+    for (std::size_t i = 1; i < taken.size(); ++i)
+        in_order += wrap_180(taken[i] - taken[i - 1]) > -4.5 ? 1 : 0;
+    EXPECT_GE(in_order, static_cast<int>(0.95 * static_cast<double>(taken.size())));
+    RecordProperty("rays", static_cast<int>(each.size()));
 }

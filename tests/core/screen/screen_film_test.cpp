@@ -1,4 +1,5 @@
 #include "screen/film.hpp"
+#include "screen/hand.hpp"
 #include "screen/newest.hpp"
 
 #include "programs.hpp"
@@ -42,6 +43,12 @@ std::ptrdiff_t ping_shown(const LevelRow &row, const sim::SimulatedScreen &scree
         }
     }
     return best;
+}
+
+// Pixels of the panel along the track.
+double panel_rows(const ScreenCalibration &c) {
+    const auto size = panel_size(c);
+    return c.across_is_level() ? size.height : size.width;
 }
 
 } // namespace
@@ -103,6 +110,51 @@ TEST(Film, PartsOfARowNeitherAddUpNorGetLost) {
         }
         const double expected = scroll * scale * (pictures - 1);
         EXPECT_NEAR(static_cast<double>(rows), expected, 0.02 * expected) << scale << " x " << scroll;
+        EXPECT_TRUE(taker.facts().warnings.empty()) << taker.facts().warnings.front();
+    }
+}
+
+// Filmed by hand: the screen wanders, rolls and tilts, its rows are read one after another by the camera,
+// with blur, glare, grain and moiré. What stands about the panel tells where it lies.
+TEST(Film, FromAHandRowsAreTakenOnceAndInOrderToo) {
+    for (const auto &[layout, scroll] : {std::pair{0, 3}, {1, 4}, {2, 2}, {4, 9}, {5, 3}}) {
+        sim::ScreenOptions o;
+        o.layout = layout;
+        sim::SimulatedScreen screen(heard_on_ellemoor(), o);
+        screen.advance(820);
+        auto c = screen.calibration();
+        const double own = panel_rows(c);
+        const auto seed = static_cast<unsigned>(layout) + 3;
+        const auto first = sim::filmed_by_hand(screen.shown(), c.corners, seed, 0);
+        c.width = first.width;
+        c.height = first.height;
+        c.ramp.clear();
+        HandFollower hand(c);
+        std::size_t rows = 0, found = 0;
+        FilmTaker taker(c, [&](const LevelRow &, double) { ++rows; });
+        double farthest = 0, off = 0;
+        constexpr int pictures = 60;
+        for (int i = 0; i < pictures; ++i) {
+            auto there = screen.calibration().corners;
+            const auto picture = sim::filmed_by_hand(screen.shown(), there, seed, i / 30.0);
+            const auto onto = hand.next(picture);
+            found += onto.has_value();
+            ASSERT_TRUE(onto) << "layout " << layout << " at " << i;
+            for (std::size_t k = 0; k < 4; ++k) {
+                const auto told = mapped(*onto, c.corners[k]);
+                off = std::max(off, std::hypot(told.x - there[k].x, told.y - there[k].y));
+                farthest =
+                    std::max(farthest, std::hypot(c.corners[k].x - there[k].x, c.corners[k].y - there[k].y));
+            }
+            taker.add(picture, i / 30.0, onto);
+            if (i + 1 < pictures)
+                screen.advance(scroll);
+        }
+        const double expected = scroll * (pictures - 1) * panel_rows(c) / own;
+        EXPECT_NEAR(static_cast<double>(rows), expected, 0.02 * expected) << layout;
+        EXPECT_GT(farthest, 8) << "the hand shakes";
+        // Worst where marks stand on two sides of the panel only.
+        EXPECT_LT(off, 0.4 * farthest) << layout;
         EXPECT_TRUE(taker.facts().warnings.empty()) << taker.facts().warnings.front();
     }
 }
