@@ -15,11 +15,27 @@ using namespace heron;
 
 constexpr double by_hand_pixel_sd = 1.5;
 
+bool names_a_film(const std::string &name) {
+    return name.ends_with(".avi") || name.ends_with(".mp4");
+}
+
+// As a unit saves it (each picture a JPEG) or as a phone films (H.264).
+cv::VideoWriter writer_of(const std::string &name, double rate, cv::Size size, bool by_hand) {
+    const bool phone = name.ends_with(".mp4");
+    cv::VideoWriter writer(name,
+                           phone ? cv::VideoWriter::fourcc('a', 'v', 'c', '1')
+                                 : cv::VideoWriter::fourcc('M', 'J', 'P', 'G'),
+                           rate, size);
+    if (by_hand && !phone)
+        writer.set(cv::VIDEOWRITER_PROP_QUALITY, 60);
+    return writer;
+}
+
 // The picture of a head's last turn, or a film of its next ones.
 Result<void> circle(sim::Scene scene, const sim::ScreenOptions &options, const std::string &out,
                     double bow_deg, std::size_t skip, int pictures, double rate, ScreenCalibration &truth) {
     constexpr std::size_t a_turn = 400;
-    const bool film = out.ends_with(".avi");
+    const bool film = names_a_film(out);
     sim::CircleScreen as;
     as.bow_deg = bow_deg;
     as.words = true;
@@ -33,7 +49,7 @@ Result<void> circle(sim::Scene scene, const sim::ScreenOptions &options, const s
     const std::span all(heard.rays);
     if (!film)
         return sim::write_picture(sim::circle_screen(heard.last_turn(), colours, as), out);
-    cv::VideoWriter writer(out, cv::VideoWriter::fourcc('M', 'J', 'P', 'G'), rate, {as.size, as.size});
+    auto writer = writer_of(out, rate, {as.size, as.size}, false);
     for (std::size_t i = 0; i <= more; i += rays_a_picture) {
         auto frame = sim::circle_screen(all.subspan(skip + i, a_turn), colours, as);
         cv::Mat rgb(frame.height, frame.width, CV_8UC3, frame.pixels.data()), bgr;
@@ -53,7 +69,8 @@ int main(int argc, char **argv) {
     double rate = 30;
     unsigned photo = 0;
     app.add_option("SCENE", scene_file, "The lake (.json)")->required();
-    app.add_option("OUT", out, "A picture (.png, .jpg) or a film (.avi)")->required();
+    app.add_option("OUT", out, "A picture (.png, .jpg) or a film (.avi, or .mp4 as a phone makes it)")
+        ->required();
     app.add_option("--calibration", calibration, "Write its calibration, the truth (.json)");
     app.add_option("--layout", options.layout, "Which unit")->check(CLI::Range(0, 6));
     app.add_option("--map", options.map, "Which colours")->check(CLI::Range(0, 4));
@@ -93,7 +110,7 @@ int main(int argc, char **argv) {
     sim::SimulatedScreen screen(std::move(*scene), options);
     screen.advance(skip + rows);
     auto truth = screen.calibration();
-    const bool film = out.ends_with(".avi");
+    const bool film = names_a_film(out);
     if (film) {
         truth.rows_a_second = a_picture * rate;
         auto first = screen.shown();
@@ -105,10 +122,7 @@ int main(int argc, char **argv) {
             truth.ramp.clear();
             truth.pixel_sd = by_hand_pixel_sd;
         }
-        cv::VideoWriter writer(out, cv::VideoWriter::fourcc('M', 'J', 'P', 'G'), rate,
-                               {first.width, first.height});
-        if (photo > 0)
-            writer.set(cv::VIDEOWRITER_PROP_QUALITY, 60);
+        auto writer = writer_of(out, rate, {first.width, first.height}, photo > 0);
         for (int i = 0; i < pictures; ++i) {
             auto frame = i == 0 ? first : screen.shown();
             if (auto corners = truth.corners; i > 0 && photo > 0)

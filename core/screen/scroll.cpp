@@ -12,8 +12,9 @@ namespace heron {
 namespace {
 
 constexpr int columns_kept = 96; // and up to twice as many, across: the scroll needs no more
+constexpr int pixels_of_a_cell = 6;
 constexpr int least_kept = 16;   // rows that two pictures must have in common
-constexpr int enough_rows = 200; // to tell by them what lies under something
+constexpr int enough_rows = 160; // to tell by them what lies under something
 
 // What the levels of some rows come to: many scrolls are tried, over rows that are mostly the same.
 class RowSums {
@@ -23,8 +24,20 @@ class RowSums {
         for (int y = 0; y < levels.rows; ++y) {
             const auto *row = levels.ptr<float>(y);
             const auto i = static_cast<std::size_t>(y);
-            sum_[i + 1] = sum_[i] + std::accumulate(row, row + levels.cols, 0.0);
-            square_[i + 1] = square_[i] + std::inner_product(row, row + levels.cols, row, 0.0);
+            // Two sums each, side by side: one after another each would wait for the one before.
+            float a = 0, b = 0, aa = 0, bb = 0;
+            for (int k = 0; k + 1 < levels.cols; k += 2) {
+                a += row[k];
+                aa += row[k] * row[k];
+                b += row[k + 1];
+                bb += row[k + 1] * row[k + 1];
+            }
+            if (levels.cols % 2 == 1) {
+                a += row[levels.cols - 1];
+                aa += row[levels.cols - 1] * row[levels.cols - 1];
+            }
+            sum_[i + 1] = sum_[i] + static_cast<double>(a + b);
+            square_[i + 1] = square_[i] + static_cast<double>(aa + bb);
         }
     }
     double mean(int from, int to) const { return over(sum_, from, to); }
@@ -60,8 +73,8 @@ std::array<StripLook, ScrollFollower::strips> by_strip(const cv::Mat &before, co
     const auto columns = static_cast<std::size_t>(now.cols);
     std::vector<float> a(columns, 0), b(columns, 0), aa(columns, 0), bb(columns, 0), ab(columns, 0),
         still(columns, 0), moved_on(columns, 0);
-    // Of tall panels every second row tells as much.
-    const int step = now.rows >= 2 * enough_rows ? 2 : 1;
+    // Of tall panels some rows tell as much as all.
+    const int step = std::max(1, now.rows / enough_rows);
     int looked = 0, kept_rows = 0;
     for (int y = 0; y < now.rows; y += step, ++looked) {
         const auto *stood = before.ptr<float>(y), *here = now.ptr<float>(y);
@@ -115,16 +128,19 @@ struct Seen {
 };
 
 Seen seen_on(const Panel &panel) {
-    const cv::Mat colour(panel.rows, panel.columns, CV_8UC3, const_cast<Rgb *>(panel.pixels.data()));
-    cv::Mat grey, usual;
-    cv::cvtColor(colour, grey, cv::COLOR_RGB2GRAY);
     const int each = std::max(1, panel.columns / columns_kept), columns = panel.columns / each;
-    cv::Mat now(panel.rows, columns, CV_32F);
+    // Of wide cells the middle serves.
+    const int taken = std::min(each, pixels_of_a_cell), first = (each - taken) / 2;
+    cv::Mat now(panel.rows, columns, CV_32F), usual;
     for (int y = 0; y < now.rows; ++y) {
-        const auto *from = grey.ptr<std::uint8_t>(y);
+        const Rgb *from = &panel.at(y, first);
         auto *to = now.ptr<float>(y);
-        for (int k = 0; k < columns; ++k, from += each)
-            to[k] = static_cast<float>(std::accumulate(from, from + each, 0)) / static_cast<float>(each);
+        for (int k = 0; k < columns; ++k, from += each) {
+            int grey = 0; // as ITU-R BT.601 weighs the colours, times 256
+            for (int i = 0; i < taken; ++i)
+                grey += 77 * from[i].red + 150 * from[i].green + 29 * from[i].blue;
+            to[k] = static_cast<float>(grey) / (256.0F * static_cast<float>(taken));
+        }
     }
     // Off the mean of each column: the dark water and the bright ground near it are there in all rows.
     cv::reduce(now, usual, 0, cv::REDUCE_AVG, CV_32F);
@@ -236,17 +252,23 @@ Scroll ScrollFollower::next(const Panel &panel) {
         return s;
     }
     // Strip by strip: under a menu nothing is found again, and what stands still while the rest scrolls lies
-    // over it.
-    constexpr double covered_strip = 0.35, stands_still = 1.5;
-    int shown = 0;
+    // over it. Where hardly anything differs it is noise that is not found again.
+    constexpr double covered_strip = 0.35, stands_still = 1.5, times_usual = 2, counts_more = 2;
     const auto looks = by_strip(state.last->levels, now.levels, best.rows);
+    std::array<double, strips> moved_on{};
+    std::transform(looks.begin(), looks.end(), moved_on.begin(),
+                   [](const StripLook &l) { return l.moved_on; });
+    std::nth_element(moved_on.begin(), moved_on.begin() + strips / 2, moved_on.end());
+    const double much = times_usual * moved_on[strips / 2] + counts_more;
+    int shown = 0, alike_strips = 0;
     for (std::size_t i = 0; i < looks.size(); ++i) {
-        const bool over_it =
-            best.rows > 0 && looks[i].still < stands_still && looks[i].still < 0.5 * looks[i].moved_on;
-        s.shown[i] = looks[i].alike > covered_strip && !over_it;
+        const bool over_it = best.rows > 0 && looks[i].still < stands_still &&
+                             looks[i].still<0.5 * looks[i].moved_on, like = looks[i].alike> covered_strip;
+        s.shown[i] = (like || looks[i].moved_on < much) && !over_it;
         shown += s.shown[i] ? 1 : 0;
+        alike_strips += like && !over_it ? 1 : 0;
     }
-    if (best.alike < enough_alike && shown < strips / 2) {
+    if (best.alike < enough_alike && alike_strips < strips / 2) {
         begin_anew(now, 0);
         state.last = std::move(now);
         state.last_rows = 0;
