@@ -1,6 +1,7 @@
 #include "story/log_book.hpp"
 
 #include "files/atomic_file.hpp"
+#include "sonar/median.hpp"
 
 #include <QDateTime>
 #include <QSettings>
@@ -135,18 +136,29 @@ void LogBook::arrange() {
                                        {&d->conditions.level, &c.level}})
             if (to->empty())
                 *to = *from;
-        if (!d->temperature_c)
-            d->temperature_c = c.temperature_c;
+        if (!d->conditions.temperature_c)
+            d->conditions.temperature_c = c.temperature_c;
     }
+    std::map<QString, std::vector<double>> levels; // as marks of the day tell the lake's
     for (const auto &m : marks_.all()) {
         if (auto *d = day(dateOf(m.time))) {
             d->marks.push_back(QString::fromStdString(m.id));
+            if (m.lake_level_m)
+                levels[d->date].push_back(*m.lake_level_m);
             if (!m.lake.empty())
                 waters[d->date].insert(QString::fromStdString(m.lake));
         }
         for (const auto &o : m.outcomes)
             if (auto *d = day(dateOf(o.time)))
                 d->visits.push_back({QString::fromStdString(m.id), o});
+    }
+    for (const auto &[date, notes] : notes_)
+        if (notes.conditions != DayConditions())
+            day(QString::fromStdString(date));
+    for (auto &[date, d] : days) {
+        if (auto &of = levels[date]; !of.empty())
+            d.conditions.level_m = median_in_place(of);
+        d.conditions = written(date).over(d.conditions);
     }
     days_.clear();
     for (auto d = days.rbegin(); d != days.rend(); ++d) {

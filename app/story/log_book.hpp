@@ -30,7 +30,6 @@ struct LogDay {
     };
     std::vector<Visit> visits; ///< in the order of time
     DayConditions conditions;
-    std::optional<double> temperature_c; ///< of the water
     QStringList waters;
 };
 
@@ -58,6 +57,9 @@ class LogBook : public QObject {
     const DayAfloat *afloat(const QString &date) const;
     QString aboard(const QString &date) const;
     void setAboard(const QString &date, const QString &who);
+    /// Conditions that were written down of a day beside its trips; they hold before what the trips tell.
+    DayConditions written(const QString &date) const;
+    void writeDown(const QString &date, const DayConditions &conditions);
     /// From now on the boat was at this then; nothing: as it was guessed.
     void putRight(const QString &date, const DaySpan &span, std::optional<Doing> what);
     /// With which settings marks were read that proved to be so.

@@ -96,6 +96,18 @@ void LogBook::setAboard(const QString &date, const QString &who) {
     emit changed();
 }
 
+DayConditions LogBook::written(const QString &date) const {
+    const auto notes = notes_.find(date.toStdString());
+    return notes == notes_.end() ? DayConditions() : notes->second.conditions;
+}
+
+void LogBook::writeDown(const QString &date, const DayConditions &conditions) {
+    readDays();
+    notes_[date.toStdString()].conditions = conditions;
+    writeDays();
+    arrange();
+}
+
 void LogBook::putRight(const QString &date, const DaySpan &span, std::optional<Doing> what) {
     readDays();
     auto &by_hand = notes_[date.toStdString()].by_hand;

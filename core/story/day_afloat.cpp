@@ -20,7 +20,7 @@ constexpr UnixNs step_ns = static_cast<UnixNs>(day_step_s * 1e9);
 constexpr std::size_t most_steps = static_cast<std::size_t>(2 * 86'400 / day_step_s);
 constexpr double fastest_scan_m_s = 2.9, slowest_scan_m_s = 0.7, about_a_spot = 0.35;
 constexpr UnixNs ashore_ns = 300 * ns_per_s, short_ns = 120 * ns_per_s, short_run_ns = 45 * ns_per_s;
-constexpr std::size_t most_days = 20'000, most_spans = 500, longest_words = 400;
+constexpr std::size_t most_days = 20'000, most_spans = 500, longest_words = 400, longest_condition = 60;
 
 double median(std::vector<double> &values) {
     if (values.empty())
@@ -236,6 +236,17 @@ std::string days_to_json(const DaysNotes &days) {
             one["doing"].push_back({{"from", print_rfc3339(s.from, 0)},
                                     {"to", print_rfc3339(s.to, 0)},
                                     {"what", std::string(name_of(s.what))}});
+        if (const auto &c = notes.conditions; c != DayConditions()) {
+            auto &j = one["conditions"];
+            for (const auto &[name, word] :
+                 {std::pair{"wind", &c.wind}, {"sky", &c.sky}, {"clarity", &c.clarity}, {"level", &c.level}})
+                if (!word->empty())
+                    j[name] = *word;
+            if (c.temperature_c)
+                j["temperature_c"] = *c.temperature_c;
+            if (c.level_m)
+                j["level_m"] = *c.level_m;
+        }
         all[date] = std::move(one);
     }
     return all.dump(1, ' ', false, json::error_handler_t::replace);
@@ -266,6 +277,26 @@ Result<DaysNotes> days_from_json(std::string_view text) {
                     return refuse(told("a stretch of the day {} cannot be", date));
                 notes.by_hand.push_back({*from, *to, *what, true});
             }
+            const auto conditions = one.value("conditions", json::object());
+            if (!conditions.is_object())
+                return refuse(told("the conditions of the day {} cannot be", date));
+            auto &c = notes.conditions;
+            for (const auto &[name, word] : {std::pair{"wind", &c.wind},
+                                             {"sky", &c.sky},
+                                             {"clarity", &c.clarity},
+                                             {"level", &c.level}}) {
+                *word = conditions.value(name, std::string());
+                if (word->size() > longest_condition)
+                    return refuse(told("the conditions of the day {} cannot be", date));
+            }
+            for (const auto &[name, figure, lawful] :
+                 {std::tuple{"temperature_c", &c.temperature_c, &DayConditions::lawful_temperature},
+                  {"level_m", &c.level_m, &DayConditions::lawful_level}})
+                if (conditions.contains(name)) {
+                    *figure = conditions.at(name).get<double>();
+                    if (!lawful(**figure))
+                        return refuse(told("the conditions of the day {} cannot be", date));
+                }
             days[date] = std::move(notes);
         }
         return days;

@@ -5,6 +5,7 @@
 #include "fault/fault.hpp"
 #include "picture/row_facts.hpp"
 #include "sonar/nav_track.hpp"
+#include "story/day_conditions.hpp"
 
 #include <limits>
 #include <map>
@@ -56,6 +57,7 @@ std::vector<DaySpan> put_right(std::span<const DaySpan> guessed, std::span<const
 struct DayNotes {
     std::string aboard;           ///< who was
     std::vector<DaySpan> by_hand; ///< what the boat was at, where it was put right
+    DayConditions conditions;     ///< where the trips tell none, or others
     bool operator==(const DayNotes &) const = default;
 };
 /// By date, "2026-05-14".

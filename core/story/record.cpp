@@ -30,6 +30,19 @@ std::string depth_band(double m, UnitSystem units) {
     return fmt::format("{:.0f} to {:.0f} {}", low, low + step, feet ? "ft" : "m");
 }
 
+std::string temperature_band(double celsius, UnitSystem units) {
+    const bool feet = units == UnitSystem::feet;
+    const double step = feet ? 4 : 2, v = feet ? celsius * 9 / 5 + 32 : celsius,
+                 low = std::floor(v / step) * step;
+    return fmt::format("{:.0f} to {:.0f} {}", low, low + step, feet ? "°F" : "°C");
+}
+
+std::string level_band(double m, UnitSystem units) {
+    const bool feet = units == UnitSystem::feet;
+    const double step = feet ? 2 : 0.5, v = feet ? feet_from_metres(m) : m, low = std::floor(v / step) * step;
+    return fmt::format("{:g} to {:g} {}", low + 0.0, low + step, feet ? "ft" : "m");
+}
+
 std::vector<Visit> visits_of(const std::vector<Mark> &marks, const std::map<std::string, DayConditions> &days,
                              const std::map<std::string, std::map<std::string, std::string>> &extra,
                              UnitSystem units) {
@@ -67,13 +80,19 @@ std::vector<Visit> visits_of(const std::vector<Mark> &marks, const std::map<std:
                 v.of["month"] = date.substr(5, 2);
                 if (m.place)
                     v.of["light"] = std::string(name_of(daylight_at(*m.place, o.time)));
-                if (const auto day = days.find(date); day != days.end())
-                    for (const auto &[factor, value] : {std::pair{"wind", &day->second.wind},
-                                                        {"sky", &day->second.sky},
-                                                        {"clarity", &day->second.clarity},
-                                                        {"level", &day->second.level}})
+                if (const auto day = days.find(date); day != days.end()) {
+                    const auto &c = day->second;
+                    for (const auto &[factor, value] : {std::pair{"wind", &c.wind},
+                                                        {"sky", &c.sky},
+                                                        {"clarity", &c.clarity},
+                                                        {"level", &c.level}})
                         if (!value->empty())
                             v.of[factor] = *value;
+                    if (c.temperature_c)
+                        v.of["water temperature"] = temperature_band(*c.temperature_c, units);
+                    if (c.level_m)
+                        v.of["lake level"] = level_band(*c.level_m, units);
+                }
             }
             if (const auto more = extra.find(m.id); more != extra.end())
                 for (const auto &[factor, value] : more->second)

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "marks/mark.hpp"
+#include "story/day_conditions.hpp"
 #include "story/statistics.hpp"
 #include "story/sun.hpp"
 #include "units/units.hpp"
@@ -21,18 +22,16 @@ struct Visit {
     std::map<std::string, std::string> of; ///< factor and its value: "kind": "stump", "light": "low sun", …
 };
 
-/// What is known of a day beside its marks.
-struct DayConditions {
-    std::string wind, sky, clarity, level;
-};
-
 /// The band of depth that a depth lies in: "10 to 15 ft", "4 to 6 m".
 std::string depth_band(double m, UnitSystem units);
+/// And of the water's temperature and the lake's level: "12 to 14 °C", "-1 to -0.5 m".
+std::string temperature_band(double celsius, UnitSystem units);
+std::string level_band(double m, UnitSystem units);
 
 /// Visits at which somebody fished (looks alone say nothing). Several outcomes of one mark within two hours
 /// are one visit. Factors: kind, depth band, bottom, light, hour by the sun (of the day at the place, not the
-/// clock's), month, and those conditions of the day that are known (by date, "2026-05-14"). `extra`: further
-/// factors by mark, such as how near a transition is.
+/// clock's), month, and those conditions of the day that are known (by date, "2026-05-14"), figures in bands.
+/// `extra`: further factors by mark, such as how near a transition is.
 std::vector<Visit> visits_of(const std::vector<Mark> &marks,
                              const std::map<std::string, DayConditions> &days = {},
                              const std::map<std::string, std::map<std::string, std::string>> &extra = {},

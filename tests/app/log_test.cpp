@@ -330,3 +330,48 @@ TEST_F(Log, SettingsAreJudgedByWhatWasFoundOut) {
     EXPECT_EQ(view().book().settingsTried()[0].borne_out, 5u);
     EXPECT_TRUE(test::shows_something(page().grab().toImage()));
 }
+
+TEST_F(Log, ConditionsOfADayAreWrittenDownPutRightAndCountInTheRecord) {
+    visited(Kind::stump, 10, "2026-05-14T08:00:00Z", Outcome::What::bite);
+    window->go(place::log);
+    auto press_key = [&](const char *name) { press(name); };
+    EXPECT_THAT(said(), testing::HasSubstr("No conditions"));
+    key(Qt::Key_D);
+    press_key("dayWind1");
+    press_key("daySky2");
+    EXPECT_THAT(said(), testing::HasSubstr("light, rain"));
+    press_key("dayWind2");
+    EXPECT_THAT(said(), testing::HasSubstr("strong, rain"));
+    press_key("dayWind2");
+    EXPECT_THAT(said(), testing::Not(testing::HasSubstr("strong"))) << "pressed again it is taken back";
+    const auto type = [&](const char *name, const char *words) {
+        auto *field = page().findChild<QLineEdit *>(QLatin1String(name));
+        ASSERT_NE(field, nullptr);
+        QTest::mouseClick(field, Qt::LeftButton);
+        field->selectAll();
+        QTest::keyClicks(field, QLatin1String(words));
+        QTest::keyClick(field, Qt::Key_Return);
+    };
+    type("dayTemperature", "12.5 C");
+    type("dayLevelFigure", "-1.2 m");
+    const auto &kept = view().book().days().front().conditions;
+    ASSERT_TRUE(kept.temperature_c && kept.level_m);
+    EXPECT_NEAR(*kept.temperature_c, 12.5, 1e-9);
+    EXPECT_NEAR(*kept.level_m, -1.2, 1e-9);
+    type("dayTemperature", "warm");
+    EXPECT_THAT(notice().toStdString(), testing::HasSubstr("no temperature of a water"));
+    EXPECT_NEAR(*view().book().days().front().conditions.temperature_c, 12.5, 1e-9);
+    EXPECT_TRUE(test::shows_something(page().grab().toImage()));
+    const auto file = folder.file("visits.csv");
+    ASSERT_TRUE(view().book().writeTable(QString::fromStdString(file)));
+    const auto table = test::contents(file);
+    EXPECT_THAT(table, testing::HasSubstr("water temperature"));
+    EXPECT_THAT(table, testing::HasSubstr("lake level"));
+    // And the next window finds them.
+    open();
+    window->go(place::log);
+    ASSERT_TRUE(test::wait_for([&] {
+        return !view().book().days().empty() && view().book().days().front().conditions.level_m.has_value();
+    }));
+    EXPECT_EQ(view().book().days().front().conditions.sky, "rain");
+}

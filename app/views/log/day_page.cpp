@@ -7,6 +7,7 @@
 #include "kit/run_words.hpp"
 #include "kit/theme.hpp"
 #include "story/sun.hpp"
+#include "views/log/conditions_form.hpp"
 
 #include <QLocale>
 #include <QMouseEvent>
@@ -90,6 +91,15 @@ DayPage::DayPage(ViewContext &context, LogBook &book, QWidget *parent)
         connect(k, &KeyButton::clicked, this, [this, what] { put(what); });
         doing_keys_.push_back(k);
     }
+    conditions_ = key("dayConditions", tr("Conditions"), Qt::Key_D,
+                      tr("Write down wind, sky, clarity, level and temperature of this day"));
+    conditions_->setCheckable(true);
+    form_ = new ConditionsForm(context_, book_, this);
+    form_->hide();
+    connect(conditions_, &KeyButton::toggled, form_, [this](bool on) {
+        form_->setVisible(on);
+        parentWidget()->setFocus();
+    });
     connect(&book_, &LogBook::changed, this, [this] { show(day_); });
     connect(&Theme::instance(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
@@ -113,6 +123,8 @@ void DayPage::show(std::size_t day) {
         book_.lookInto(*d);
     if (d != nullptr && (other || !aboard_->hasFocus()))
         aboard_->setText(book_.aboard(date));
+    if (d != nullptr)
+        form_->show(date, d->conditions);
     layKeys();
     update();
 }
@@ -121,6 +133,9 @@ void DayPage::layKeys() {
     const auto *d = day();
     const auto *afloat = d != nullptr ? book_.afloat(d->date) : nullptr;
     aboard_->setVisible(d != nullptr);
+    conditions_->setVisible(d != nullptr);
+    if (d == nullptr)
+        conditions_->setChecked(false);
     if (afloat == nullptr || (chosen_ && *chosen_ >= afloat->spans.size()))
         chosen_.reset();
     for (auto *k : {before_, next_})
@@ -247,6 +262,8 @@ void DayPage::mousePressEvent(QMouseEvent *event) {
 void DayPage::resizeEvent(QResizeEvent *) {
     const int aboard = std::min(280, width() / 3);
     aboard_->setGeometry(width() - aboard, 2, aboard, 44);
+    conditions_->setGeometry(width() - conditions_wide, head_high + 2, conditions_wide, 46);
+    form_->setGeometry(0, head_high + tiles_high, width(), picture_high);
     const int y = head_high + tiles_high + picture_high;
     before_->setGeometry(0, y, step_keys_wide / 2 - 6, 46);
     next_->setGeometry(step_keys_wide / 2, y, step_keys_wide / 2 - 6, 46);
@@ -299,6 +316,14 @@ QStringList DayPage::lines() const {
          {&d->conditions.wind, &d->conditions.sky, &d->conditions.clarity, &d->conditions.level})
         if (!c->empty())
             conditions << QString::fromStdString(*c);
+    const auto units = context_.session.preferences.units();
+    if (d->conditions.level_m)
+        conditions << tr("lake at %1")
+                          .arg(QString::fromStdString(print_length(*d->conditions.level_m, units, 1).text()));
+    if (d->conditions.temperature_c)
+        conditions << tr("water %1")
+                          .arg(QString::fromStdString(
+                              print_temperature(*d->conditions.temperature_c, units).text()));
     lines << (conditions.isEmpty() ? tr("No conditions are written down")
                                    : conditions.join(QStringLiteral(", ")));
     if (const auto who = book_.aboard(d->date); !who.isEmpty())
@@ -339,7 +364,7 @@ void DayPage::paintEvent(QPaintEvent *) {
     if (!d->marks.empty())
         parts << counted(d->marks.size(), tr("mark"), tr("marks"));
     wordsWithin(p, 0, 42, parts.join(QStringLiteral(" · ")), room, 14, false, "ink2");
-    paintConditions(p, {0, head_high, static_cast<double>(width()), tiles_high});
+    paintConditions(p, {0, head_high, width() - conditions_wide - 16.0, tiles_high});
     paintAfloat(p, picture(), [](const char *meaning) { return colour(meaning); });
     double y = picture().bottom();
     if (afloat != nullptr) {

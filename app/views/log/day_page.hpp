@@ -11,6 +11,7 @@
 
 namespace heron::app {
 
+class ConditionsForm;
 class KeyButton;
 
 class DayPage : public QWidget {
@@ -33,7 +34,7 @@ class DayPage : public QWidget {
 
   private:
     static constexpr int head_high = 52, tiles_high = 50, picture_high = 252, keys_high = 56,
-                         step_keys_wide = 196;
+                         step_keys_wide = 196, conditions_wide = 132;
     static constexpr double label_wide = 64, doing_high = 26, depth_high = 84, speed_high = 34,
                             events_high = 42;
     static QString clockOf(UnixNs time);
@@ -70,7 +71,8 @@ class DayPage : public QWidget {
     QString date_; ///< of the day that is shown
     QLineEdit *aboard_;
     std::vector<KeyButton *> doing_keys_;
-    KeyButton *before_, *next_;
+    KeyButton *before_, *next_, *conditions_;
+    ConditionsForm *form_;
     std::optional<std::size_t> chosen_;
 };
 

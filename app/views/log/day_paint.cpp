@@ -31,9 +31,16 @@ void DayPage::paintConditions(QPainter &p, const QRectF &room) const {
                                       {tr("Level"), &d->conditions.level}})
         if (!value->empty())
             tiles.emplace_back(name, QString::fromStdString(*value));
-    if (d->temperature_c)
-        tiles.emplace_back(tr("Water"),
-                           QString::fromStdString(print_temperature(*d->temperature_c, units).text()));
+    if (d->conditions.level_m) {
+        const auto figure = QString::fromStdString(print_length(*d->conditions.level_m, units, 1).text());
+        if (d->conditions.level.empty())
+            tiles.emplace_back(tr("Level"), figure);
+        else
+            tiles.back().second += QStringLiteral(", ") + figure;
+    }
+    if (d->conditions.temperature_c)
+        tiles.emplace_back(tr("Water"), QString::fromStdString(
+                                            print_temperature(*d->conditions.temperature_c, units).text()));
     if (d->conditions.wind.empty() && d->conditions.sky.empty() && d->conditions.clarity.empty())
         tiles.emplace_back(tr("Conditions"), tr("not written down"));
     const double each = std::min(170.0, room.width() / static_cast<double>(tiles.size()));

@@ -159,17 +159,24 @@ RC_GTEST_PROP(DayAfloat, PuttingRightLeavesTheDayWhole, ()) {
 
 TEST(DayAfloat, NotesOfDaysComeBackAsTheyWereAndOthersAreRefused) {
     DaysNotes days;
-    days["2026-05-14"] = {"Ida and Bram", {{seven, seven + 600 * ns_per_s, Doing::fish, true}}};
+    days["2026-05-14"] = {"Ida and Bram", {{seven, seven + 600 * ns_per_s, Doing::fish, true}}, {}};
     days["2026-05-15"] = {};
+    days["2026-05-16"].conditions = {"light", "", "stained", "low", 12.5, -1.2};
     const auto back = days_from_json(days_to_json(days));
     ASSERT_TRUE(back) << back.error().happened;
     EXPECT_EQ(back->at("2026-05-14"), days["2026-05-14"]);
+    EXPECT_EQ(back->at("2026-05-16"), days["2026-05-16"]);
     EXPECT_FALSE(back->contains("2026-05-15")) << "nothing was written of it";
-    for (const char *bad : {"[]", "{", R"({"noon":{}})", R"({"2026-05-14":7})",
-                            R"({"2026-05-14":{"aboard":7}})", R"({"2026-05-14":{"doing":[{"from":"x"}]}})",
-                            R"({"2026-05-14":{"doing":[{"from":"2026-05-14T08:00:00Z",
+    for (const char *bad :
+         {"[]", "{", R"({"noon":{}})", R"({"2026-05-14":7})", R"({"2026-05-14":{"conditions":7}})",
+          R"({"2026-05-14":{"conditions":{"wind":3}}})",
+          R"({"2026-05-14":{"conditions":{"temperature_c":80}}})",
+          R"({"2026-05-14":{"conditions":{"level_m":1e300}}})",
+          R"({"2026-05-14":{"conditions":{"temperature_c":"warm"}}})", R"({"2026-05-14":{"aboard":7}})",
+          R"({"2026-05-14":{"doing":[{"from":"x"}]}})",
+          R"({"2026-05-14":{"doing":[{"from":"2026-05-14T08:00:00Z",
                                "to":"2026-05-14T07:00:00Z","what":"fish"}]}})",
-                            R"({"2026-05-14":{"doing":[{"from":"2026-05-14T07:00:00Z",
+          R"({"2026-05-14":{"doing":[{"from":"2026-05-14T07:00:00Z",
                                "to":"2026-05-14T08:00:00Z","what":"sleep"}]}})"})
         EXPECT_FALSE(days_from_json(bad)) << bad;
     EXPECT_FALSE(days_from_json(R"({"2026-05-14":{"aboard":")" + std::string(500, 'x') + "\"}}"));

@@ -103,7 +103,7 @@ TEST(Record, CountsVisitsNotWords) {
                                             {"2026-05-14T06:30:00Z", What::fished},
                                             {"2026-05-14T07:00:00Z", What::landed},
                                             {"2026-05-15T18:00:00Z", What::fished}})},
-                                  {{"2026-05-14", {"south west", "overcast", "", ""}}});
+                                  {{"2026-05-14", {"south west", "overcast", "", "", 12.9, -1.2}}});
     ASSERT_EQ(visits.size(), 2u) << "a look is none, and half an hour later is the same visit";
     EXPECT_TRUE(visits[0].bitten);
     EXPECT_FALSE(visits[1].bitten);
@@ -111,6 +111,12 @@ TEST(Record, CountsVisitsNotWords) {
     EXPECT_EQ(visits[0].of.at("depth"), "4 to 6 m");
     EXPECT_EQ(visits[0].of.at("wind"), "south west");
     EXPECT_FALSE(visits[1].of.contains("wind"));
+    EXPECT_EQ(visits[0].of.at("water temperature"), "12 to 14 °C");
+    EXPECT_EQ(visits[0].of.at("lake level"), "-1.5 to -1 m");
+    EXPECT_EQ(temperature_band(12.9, UnitSystem::feet), "52 to 56 °F");
+    EXPECT_EQ(temperature_band(-0.5, UnitSystem::metres), "-2 to 0 °C");
+    EXPECT_EQ(level_band(0.2, UnitSystem::metres), "0 to 0.5 m");
+    EXPECT_EQ(level_band(-0.1, UnitSystem::feet), "-2 to 0 ft");
     EXPECT_EQ(visits[0].of.at("month"), "05");
 }
 
