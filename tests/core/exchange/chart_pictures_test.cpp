@@ -107,3 +107,42 @@ TEST(Zip, GoesOutAndInAndRefusesWhatIsTooMuch) {
     for (const auto &m : *bad)
         EXPECT_EQ(m.name, "in.kml");
 }
+
+// Extra fields that are walked through byte by byte: such an archive of 26 MB would keep the library busy for
+// minutes.
+TEST(Zip, ADirectoryThatIsMadeToTakeLongIsRefusedBeforeItIsRead) {
+    const test::Folder folder;
+    const auto made = [&](const std::string &name, const std::string &members) {
+        return test::run("cd " + folder.file("") +
+                         " && /usr/bin/python3 -c \"import zipfile\nz=zipfile.ZipFile('" + name + "','w')\n" +
+                         members + "\nz.close()\"")
+            .code;
+    };
+    ASSERT_EQ(made("long.kmz", "for i in range(200):\n"
+                               " f=zipfile.ZipInfo('a%d.kml'%i)\n"
+                               " f.extra=bytes(65532)\n"
+                               " z.writestr(f,'x')"),
+              0);
+    const auto refused = read_zip(folder.file("long.kmz"), ".kml");
+    ASSERT_FALSE(refused);
+    EXPECT_THAT(refused.error().happened, testing::HasSubstr("no archive that can be read"));
+    // What other programs write is taken: small extra fields, a comment, something before the archive.
+    ASSERT_EQ(made("other.kmz", "f=zipfile.ZipInfo('doc.kml')\n"
+                                "f.extra=b'UT\\5\\0\\1\\0\\0\\0\\0'\n"
+                                "z.writestr(f,'<kml/>')\n"
+                                "z.comment=b'by another program'"),
+              0);
+    const auto whole = test::contents(folder.file("other.kmz"));
+    std::ofstream(folder.file("after.kmz"), std::ios::binary) << "what stands before" << whole;
+    for (const char *name : {"other.kmz", "after.kmz"}) {
+        const auto taken = read_zip(folder.file(name), ".kml");
+        ASSERT_TRUE(taken) << name;
+        ASSERT_EQ(taken->size(), 1u) << name;
+        EXPECT_EQ(taken->front().bytes, "<kml/>") << name;
+    }
+    // Cut short anywhere before its comment it is refused.
+    for (std::size_t n = 0; n + 18 < whole.size(); n += 7) {
+        std::ofstream(folder.file("cut.kmz"), std::ios::binary) << whole.substr(0, n);
+        EXPECT_FALSE(read_zip(folder.file("cut.kmz"), ".kml")) << n;
+    }
+}
