@@ -10,6 +10,7 @@
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace heron::app {
 
@@ -31,22 +32,45 @@ void DayPage::paintConditions(QPainter &p, const QRectF &room) const {
                                       {tr("Level"), &d->conditions.level}})
         if (!value->empty())
             tiles.emplace_back(name, QString::fromStdString(*value));
+    std::optional<QString> level_figure;
+    std::optional<std::size_t> level_at;
     if (d->conditions.level_m) {
-        const auto figure = QString::fromStdString(print_length(*d->conditions.level_m, units, 1).text());
+        level_figure = QString::fromStdString(print_length(*d->conditions.level_m, units, 1).text());
         if (d->conditions.level.empty())
-            tiles.emplace_back(tr("Level"), figure);
+            tiles.emplace_back(tr("Level"), *level_figure);
         else
-            tiles.back().second += QStringLiteral(", ") + figure;
+            tiles.back().second += QStringLiteral(", ") + *level_figure;
+        level_at = tiles.size() - 1;
     }
     if (d->conditions.temperature_c)
         tiles.emplace_back(tr("Water"), QString::fromStdString(
                                             print_temperature(*d->conditions.temperature_c, units).text()));
     if (d->conditions.wind.empty() && d->conditions.sky.empty() && d->conditions.clarity.empty())
         tiles.emplace_back(tr("Conditions"), tr("not written down"));
-    const double each = std::min(170.0, room.width() / static_cast<double>(tiles.size()));
+    // Each as wide as its words ask for, all narrower where there is no room; there the level's figure says
+    // what its word does.
+    constexpr double apart = 26, usual = 150;
+    std::vector<double> wide;
+    double all = 0;
+    const auto measure = [&] {
+        const QFontMetricsF large(Theme::instance().font(17, true)), small(Theme::instance().font(13));
+        wide.clear();
+        for (const auto &[name, value] : tiles)
+            wide.push_back(std::max(large.horizontalAdvance(value), small.horizontalAdvance(name)) + apart);
+        all = std::accumulate(wide.begin(), wide.end(), 0.0);
+    };
+    measure();
+    if (all > room.width() && level_at) {
+        tiles[*level_at].second = *level_figure;
+        measure();
+    }
+    const double by =
+        std::min(room.width() / all, std::max(1.0, usual * static_cast<double>(tiles.size()) / all));
     double x = room.left();
-    for (const auto &[name, value] : tiles) {
-        if (x > room.left()) {
+    for (std::size_t i = 0; i < tiles.size(); ++i) {
+        const auto &[name, value] = tiles[i];
+        const double each = wide[i] * by;
+        if (i > 0) {
             p.setPen(QPen(colour("line"), 1));
             p.drawLine(QPointF(x - 10, room.top() + 2), QPointF(x - 10, room.bottom() - 8));
         }
