@@ -1,4 +1,5 @@
 // A unit's screen: opened, suggested, put right by hand, read; a film by a process of its own.
+#include "kit/item_list.hpp"
 #include "kit/key_button.hpp"
 #include "link/messages.hpp"
 #include "recording/recording.hpp"
@@ -348,4 +349,40 @@ TEST_F(Screen, FiguresOnAScreenAreBoxedAndRead) {
     const auto *key = find("screenFigures");
     EXPECT_FALSE(key->property("checked").toBool()) << "after the range none is drawn any more";
     EXPECT_FALSE(find("screenTrack")->isEnabled()) << "a picture has one time: no track";
+}
+
+// What was read stays: with its recording, its calibration and a small picture, also when the original is
+// gone.
+TEST_F(Screen, WhatWasReadIsKeptAndLookedAtAgain) {
+    ScreenCalibration truth;
+    const auto file = picture("first.png", 0, truth, 760);
+    screen().open(file);
+    press("screenRangeMore");
+    press("screenAlongMore");
+    const auto as_read = screen().calibration();
+    press("readScreen");
+    ASSERT_TRUE(test::wait_for([&] { return session().shown.end() > 600; }));
+    window->go(place::screen);
+    screen().open(picture("second.png", 1, truth, 760));
+    EXPECT_FALSE(screen().calibration() == as_read);
+    key(Qt::Key_B);
+    auto *list = find<ItemList>("keptList");
+    ASSERT_TRUE(list->isVisible());
+    ASSERT_GE(list->model()->rowCount(), 1);
+    EXPECT_TRUE(list->model()->index(0, 0).data().toString().startsWith(QStringLiteral("first.png")));
+    EXPECT_TRUE(test::shows_something(screen().grab().toImage()));
+    press("readScreen");
+    EXPECT_EQ(window->current(), place::scan);
+    EXPECT_TRUE(screen().calibration() == as_read) << "as it was read";
+    ASSERT_TRUE(test::wait_for([&] { return session().shown.end() > 600; }));
+    // Without its original what was read of it still stands.
+    ASSERT_TRUE(QFile::remove(file));
+    window->go(place::screen);
+    key(Qt::Key_B);
+    ASSERT_TRUE(list->isVisible());
+    EXPECT_TRUE(
+        list->model()->index(0, 0).data(subtitle_role).toString().contains(QStringLiteral("no longer")));
+    QTest::keyClick(list, Qt::Key_Return);
+    ASSERT_TRUE(test::wait_for([&] { return window->current() == place::scan; }));
+    ASSERT_TRUE(test::wait_for([&] { return session().shown.end() > 600; }));
 }

@@ -21,6 +21,13 @@ void ScreenView::paintEvent(QPaintEvent *) {
 }
 
 void ScreenView::paintPicture(QPainter &p) const {
+    if (showsKept()) {
+        p.setPen(colour("ink"));
+        p.setFont(Theme::instance().font(17, true));
+        p.drawText(QRectF(40, 0, width() - column_wide - 80.0, height()), Qt::AlignCenter | Qt::TextWordWrap,
+                   tr("No screen was read yet."));
+        return;
+    }
     if (picture_.empty()) {
         const auto box = pictureBox();
         p.setPen(QPen(colour("line"), 1.5, Qt::DashLine));

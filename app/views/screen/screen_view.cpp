@@ -1,5 +1,6 @@
 #include "views/screen/screen_view.hpp"
 
+#include "kit/item_list.hpp"
 #include "kit/key_button.hpp"
 #include "kit/theme.hpp"
 #include "parts/place.hpp"
@@ -7,6 +8,7 @@
 #include "screen/circle.hpp"
 #include "screen/film.hpp"
 #include "screen/rows.hpp"
+#include "views/screen/kept_screens.hpp"
 
 #include <QClipboard>
 #include <QDateTime>
@@ -137,6 +139,10 @@ ScreenView::ScreenView(ViewContext &context, QWidget *parent) : QWidget(parent),
     });
     read_ = addKey("readScreen", tr("Read it"), tr("Make a recording of it, and read that"), Qt::Key_Return);
     read_->setPrimary(true);
+    kept_key_ =
+        addKey("keptScreens", tr("Kept"), tr("Screens that were read before: look at one again"), Qt::Key_B);
+    kept_key_->setCheckable(true);
+    makeKeptList();
     connect(open_, &KeyButton::clicked, this, [this] {
         const auto path =
             QFileDialog::getOpenFileName(this, tr("Open a picture or a film of a screen"), QString(),
@@ -244,6 +250,7 @@ void ScreenView::setPicture(ScreenPicture picture, const QString &path) {
     remembered_ = recall();
     middle_by_hand_ = range_said_ = remembered_;
     newest_by_hand_ = false;
+    kept_key_->setChecked(false);
     if (!remembered_)
         suggest();
     changed();
@@ -316,8 +323,10 @@ void ScreenView::changed() {
     track_key_->setChecked(!track_.isEmpty());
     track_key_->setText(track_.isEmpty() ? tr("receiver") : tr("receiver: 1"));
     // A range that nobody said would make every figure a guess.
-    read_->setEnabled(there && range_said_);
-    read_->setText(reading()               ? tr("Stop")
+    read_->setEnabled(showsKept() ? !kept_list_->currentId().isEmpty() : there && range_said_);
+    kept_key_->setEnabled(!reading());
+    read_->setText(showsKept()             ? tr("Look at it")
+                   : reading()             ? tr("Stop")
                    : !there || range_said_ ? tr("Read it")
                                            : tr("Say the range first"));
     if (there)
@@ -472,6 +481,8 @@ void ScreenView::dropEvent(QDropEvent *event) {
 }
 
 void ScreenView::read() {
+    if (showsKept())
+        return openKept();
     if (reading()) {
         // A device has no other end.
         if (device_) {
@@ -512,6 +523,7 @@ void ScreenView::readPicture(const QString &recording) {
 }
 
 void ScreenView::shown(const QString &recording) {
+    keepSighting(recording);
     context_.window.askPlace(circle() ? place::around : place::scan);
     context_.session.sources.open(recording);
 }
@@ -539,7 +551,10 @@ void ScreenView::resizeEvent(QResizeEvent *) {
     }
     figures_->setGeometry(x, y, w / 2 - 3, 44);
     track_key_->setGeometry(x + w / 2 + 3, y, w - w / 2 - 3, 44);
-    read_->setGeometry(x, height() - 76, w, 60);
+    const int kept = 96;
+    kept_key_->setGeometry(x, height() - 76, kept, 60);
+    read_->setGeometry(x + kept + 6, height() - 76, w - kept - 6, 60);
+    kept_list_->setGeometry(12, 12, width() - column_wide - 24, height() - 24);
 }
 
 } // namespace heron::app

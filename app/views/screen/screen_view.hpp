@@ -16,6 +16,8 @@
 
 namespace heron::app {
 
+class ItemList;
+class KeptScreens;
 class KeyButton;
 
 class ScreenView : public QWidget {
@@ -37,6 +39,8 @@ class ScreenView : public QWidget {
     /// A log of NMEA sentences of a receiver beside a film; empty: none.
     void setTrack(const QString &path);
     const QString &track() const { return track_; }
+    /// Screens that were read, in place of the picture.
+    bool showsKept() const;
     /// Where a place of the picture stands in the view, and back.
     QPointF toView(Pixel p) const;
     Pixel toPicture(const QPointF &at) const;
@@ -78,6 +82,10 @@ class ScreenView : public QWidget {
     void soundsOn();
     void deviceEnded(int code);
     void shown(const QString &recording);
+    void keepSighting(const QString &recording) const;
+    void makeKeptList();
+    void lookAtKept(bool on);
+    void openKept();
     QRectF pictureBox() const;
     std::array<Pixel, 2> middleLine() const;
     /// Of a circle: where on its rim the bow points.
@@ -107,7 +115,10 @@ class ScreenView : public QWidget {
     std::vector<SourceConfig> listened_to_; ///< before the device was
     std::array<KeyButton *, 4> newest_{};
     KeyButton *open_, *paste_, *suggest_, *live_, *read_, *swap_, *hand_, *circle_, *range_less_,
-        *range_more_, *along_less_, *along_more_, *depth_less_, *depth_more_, *figures_, *track_key_;
+        *range_more_, *along_less_, *along_more_, *depth_less_, *depth_more_, *figures_, *track_key_,
+        *kept_key_;
+    KeptScreens *kept_;
+    ItemList *kept_list_;
 };
 
 } // namespace heron::app

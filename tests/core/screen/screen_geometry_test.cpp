@@ -1,6 +1,7 @@
 #include "screen/straighten.hpp"
 
 #include "programs.hpp"
+#include "screen/sighting.hpp"
 
 #include <cmath>
 #include <fstream>
@@ -132,4 +133,77 @@ TEST(Panel, TimeRunsDownAndPortComesFirst) {
     EXPECT_EQ(left.rows, 20);
     EXPECT_EQ(left.at(19, 4), (Rgb{0, 4, 0}));
     EXPECT_EQ(right.at(19, 4), (Rgb{19, 4, 0}));
+}
+
+namespace {
+
+ScreenSighting kept_one(const test::Folder &folder) {
+    ScreenSighting s;
+    s.recording = folder.file("a.nc");
+    s.original = "/pictures/evening 7.jpg";
+    s.read_at = 1'780'000'000LL * ns_per_s;
+    s.film = true;
+    s.told = "at 0:04.0: the picture stood still for 4 s";
+    s.calibration = some_calibration();
+    return s;
+}
+
+} // namespace
+
+TEST(ScreenSighting, IsKeptBesideItsRecordingAndFoundAgain) {
+    const test::Folder folder;
+    const auto s = kept_one(folder);
+    EXPECT_TRUE(sightings_in(folder.file("")).empty());
+    EXPECT_TRUE(sightings_in("/nowhere/at/all").empty());
+    ASSERT_TRUE(keep(s));
+    EXPECT_TRUE(sightings_in(folder.file("")).empty()) << "its recording is gone";
+    std::ofstream(folder.file("a.nc")) << "a recording";
+    const auto back = sighting_of(s.recording);
+    ASSERT_TRUE(back) << back.error().line();
+    EXPECT_EQ(*back, s);
+    // The newest first; a note that cannot be read hides no other.
+    auto later = s;
+    later.recording = folder.file("b.nc");
+    later.read_at += 60 * ns_per_s;
+    std::ofstream(folder.file("b.nc")) << "a recording";
+    ASSERT_TRUE(keep(later));
+    std::ofstream(folder.file("c.nc")) << "a recording";
+    std::ofstream(folder.file("c.nc.json")) << "{ no note";
+    const auto all = sightings_in(folder.file(""));
+    ASSERT_EQ(all.size(), 2u);
+    EXPECT_EQ(all[0], later);
+    EXPECT_EQ(all[1], s);
+}
+
+TEST(ScreenSighting, WhatIsNoNoteIsNamedAndNothingBreaksIt) {
+    const test::Folder folder;
+    ASSERT_TRUE(keep(kept_one(folder)));
+    const auto text = test::contents(folder.file("a.nc.json"));
+    const auto with = [&](const std::string &bytes) {
+        std::ofstream(folder.file("a.nc.json"), std::ios::binary | std::ios::trunc) << bytes;
+        return sighting_of(folder.file("a.nc"));
+    };
+    const auto changed = [&](const std::string &from, const std::string &to) {
+        auto t = text;
+        const auto at = t.find(from);
+        EXPECT_NE(at, std::string::npos) << from;
+        return t.replace(at, from.size(), to);
+    };
+    for (const auto &[from, to, entry] : {std::tuple{"\"/pictures/evening 7.jpg\"", "\"\"", "original"},
+                                          {"2026-", "noon-", "read_at"},
+                                          {"true", "7", "form"},
+                                          {"\"newest\": \"", "\"newest\": \"x", "calibration"}}) {
+        const auto refused = with(changed(from, to));
+        ASSERT_FALSE(refused) << from;
+        EXPECT_THAT(refused.error().line(), testing::HasSubstr(entry));
+    }
+    std::mt19937 random(5);
+    for (int i = 0; i < 400; ++i) {
+        auto bytes = text;
+        for (auto n = 1 + random() % 6; n > 0; --n)
+            bytes[random() % bytes.size()] = static_cast<char>(random());
+        if (i % 4 == 0)
+            bytes.resize(random() % bytes.size());
+        (void)with(bytes);
+    }
 }
