@@ -81,6 +81,15 @@ void ScreenView::paintPicture(QPainter &p) const {
 
 void ScreenView::paintColumn(QPainter &p) const {
     const int x = width() - column_wide, w = column_wide - 16;
+    if (showsKept()) {
+        p.setPen(colour("ink"));
+        p.setFont(Theme::instance().font(14));
+        paintParagraph(
+            p, QRectF(x, 454, w, height() - 540.0),
+            tr("What was read of a screen is shown as it was read. Its original, where it still is, comes "
+               "here with its calibration, to be set anew."));
+        return;
+    }
     const auto text = [&](int y, const QString &words, int px, bool bold, const char *ink) {
         wordsWithin(p, x, y, words, w, px, bold, ink);
     };

@@ -301,7 +301,7 @@ void ScreenView::suggest() {
 }
 
 void ScreenView::changed() {
-    const bool there = !picture_.empty();
+    const bool there = !picture_.empty() && !showsKept();
     for (std::size_t i = 0; i < 4; ++i)
         newest_[i]->setChecked(there && static_cast<std::size_t>(calibration_.newest) == i);
     for (auto *key : newest_)
