@@ -22,7 +22,10 @@ constexpr double most_sheet_cells = 8e6, most_file_cells = 4e7;
 constexpr double darkest_db = -16, brightest_db = 18, sheet_cell_m = 0.25;
 
 // A whole chart is worked out in hundreds of megabytes that nobody needs any more once it is there.
-void give_back_memory() {
+void give_back_memory(const GroundMap *map, const GroundMap *others) {
+    for (const auto *of : {map, others})
+        if (of != nullptr)
+            of->let_go();
     ::malloc_trim(0);
 }
 
@@ -32,6 +35,8 @@ void ChartWorker::take(const std::shared_ptr<ChartBatch> &batch) {
     auto answer = std::make_shared<ChartAnswer>();
     answer->scan_number = batch->scan_number;
     answer->fault = guarded(tr("charting").toStdString(), [&] { make(*batch, *answer); });
+    if (map_)
+        map_->let_go();
     emit made(answer);
 }
 
@@ -166,6 +171,7 @@ std::shared_ptr<ChartSheet> ChartWorker::sheet() const {
     const auto whole = all();
     s->zone = whole.zone();
     s->hardness = hardness_of(whole.coarser(whole.times_within(most_sheet_cells, 2)), anchors(s->zone));
+    whole.let_go();
     s->transitions = transitions_of(s->hardness);
     s->forms = forms_of(whole, s->hardness);
     s->depth = depth_grid(whole.soundings(), s->zone);
@@ -221,7 +227,7 @@ void ChartWorker::join(const std::shared_ptr<const GroundMap> &others, const Cha
         answer->sheet = sheet();
     });
     emit made(answer);
-    give_back_memory();
+    give_back_memory(map_.get(), others_.get());
 }
 
 void ChartWorker::forget() {
@@ -334,7 +340,7 @@ void ChartWorker::write(const QString &path, const QString &title) {
     });
     if (broke)
         fault = std::make_shared<Fault>(*broke);
-    give_back_memory();
+    give_back_memory(map_.get(), others_.get());
     emit written(path, written_cell_m, fault);
 }
 

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstring>
 #include <limits>
 
 namespace heron {
@@ -58,10 +59,21 @@ void GroundMap::Cell::take_beside(const Cell &other) {
     looks_ = std::max(looks_, other.looks_);
 }
 
-std::vector<GroundMap::Cell> &GroundMap::Tile::own() {
-    if (cells_.use_count() > 1)
-        cells_ = std::make_shared<std::vector<Cell>>(*cells_);
-    return *cells_;
+std::span<GroundMap::Cell, GroundMap::Tile::size> GroundMap::Tile::own() {
+    static_assert(sizeof(Cell) * size == Spilled::bytes && std::is_trivially_copyable_v<Cell>);
+    if (cells_.use_count() > 1) {
+        auto copy = std::make_shared<Spilled>();
+        std::memcpy(copy->data(), cells_->data(), Spilled::bytes);
+        cells_ = std::move(copy);
+    }
+    return std::span<Cell, size>(reinterpret_cast<Cell *>(cells_->data()), size);
+}
+
+void GroundMap::let_go() const {
+    constexpr std::size_t large = 400; // 66 MB
+    if (tiles_.size() >= large)
+        for (const auto &[key, t] : tiles_)
+            t.let_go();
 }
 
 const GroundMap::Cell *GroundMap::cell(int column, int row) const {
@@ -183,7 +195,7 @@ void GroundMap::merge(const GroundMap &other) {
     for (const auto &[key, t] : other.tiles_) {
         auto &own = tiles_[key];
         ++own.version;
-        auto &cells = own.own();
+        const auto cells = own.own();
         for (std::size_t i = 0; i < cells.size(); ++i)
             if (t.cells()[i].weight() > 0)
                 cells[i].take(t.cells()[i], shift);
@@ -227,7 +239,7 @@ void GroundMap::add(const Scan &scan, std::size_t row, const GroundCurve &curve)
                                degrees_per_radian,
                      east = std::sin(bearing) * at.scale, north = std::cos(bearing) * at.scale;
         // A wide ray lies over several cells; the sides' fans over one or two.
-        std::vector<Cell> *into = nullptr;
+        std::span<Cell> into;
         Key key{};
         const double altitude = bottom.altitude_m;
         for (std::size_t k = 0; k < scratch_.size(); ++k) {
@@ -238,14 +250,14 @@ void GroundMap::add(const Scan &scan, std::size_t row, const GroundCurve &curve)
             const int column = static_cast<int>(std::floor((at.east_m + g * east) / cell_m_)),
                       line = static_cast<int>(std::floor((at.north_m + g * north) / cell_m_));
             const Key here{floor_div(column, tile), floor_div(line, tile)};
-            if (into == nullptr || here != key) {
+            if (into.empty() || here != key) {
                 key = here;
                 auto &tile_here = tiles_[key];
                 ++tile_here.version;
-                into = &tile_here.own();
+                into = tile_here.own();
             }
-            auto &cell = (*into)[static_cast<std::size_t>(line - key.second * tile) * tile +
-                                 static_cast<std::size_t>(column - key.first * tile)];
+            auto &cell = into[static_cast<std::size_t>(line - key.second * tile) * tile +
+                              static_cast<std::size_t>(column - key.first * tile)];
             // Between some ten and forty-five degrees of grazing the ground tells most.
             const double good = sine > 0.7 ? (0.96 - sine) / 0.26 : sine < 0.17 ? sine / 0.17 : 1;
             const auto weight = static_cast<float>(std::max(0.05, good));

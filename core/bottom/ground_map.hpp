@@ -3,6 +3,7 @@
 
 #include "bottom/ground_curve.hpp"
 #include "bottom/row_choice.hpp"
+#include "files/spilled.hpp"
 #include "geo/utm.hpp"
 
 #include <array>
@@ -11,6 +12,7 @@
 #include <memory>
 #include <optional>
 #include <set>
+#include <span>
 #include <utility>
 #include <vector>
 
@@ -50,14 +52,17 @@ class GroundMap {
     /// Copies of a map share their cells until one of them is written to.
     class Tile {
       public:
-        const std::vector<Cell> &cells() const { return *cells_; }
+        static constexpr std::size_t size = static_cast<std::size_t>(tile) * tile;
+        std::span<const Cell, size> cells() const {
+            return std::span<const Cell, size>(reinterpret_cast<const Cell *>(cells_->data()), size);
+        }
         /// For writing: its own.
-        std::vector<Cell> &own();
+        std::span<Cell, size> own();
+        void let_go() const { cells_->let_go(); }
         std::uint32_t version = 0; ///< grows with every change
 
       private:
-        std::shared_ptr<std::vector<Cell>> cells_ =
-            std::make_shared<std::vector<Cell>>(static_cast<std::size_t>(tile) * tile);
+        std::shared_ptr<Spilled> cells_ = std::make_shared<Spilled>();
     };
     using Key = std::pair<int, int>; ///< column east, row north, in tiles
 
@@ -87,6 +92,9 @@ class GroundMap {
     const std::map<Key, Tile> &tiles() const { return tiles_; }
     const Cell *cell(int column, int row) const;
     bool empty() const { return tiles_.empty(); }
+    /// Of a large map the cells may lie on the disk until they are looked at again (files/spilled.hpp): a day
+    /// of 5 by 5 km is half a gigabyte.
+    void let_go() const;
 
     /// A sounding: how deep the bottom is under the surface, where it was met.
     struct Sounding {
