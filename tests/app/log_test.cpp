@@ -337,12 +337,12 @@ TEST_F(Log, ConditionsOfADayAreWrittenDownPutRightAndCountInTheRecord) {
     auto press_key = [&](const char *name) { press(name); };
     EXPECT_THAT(said(), testing::HasSubstr("No conditions"));
     key(Qt::Key_D);
-    press_key("dayWind1");
-    press_key("daySky2");
+    press_key("day_wind1");
+    press_key("day_sky2");
     EXPECT_THAT(said(), testing::HasSubstr("light, rain"));
-    press_key("dayWind2");
+    press_key("day_wind2");
     EXPECT_THAT(said(), testing::HasSubstr("strong, rain"));
-    press_key("dayWind2");
+    press_key("day_wind2");
     EXPECT_THAT(said(), testing::Not(testing::HasSubstr("strong"))) << "pressed again it is taken back";
     const auto type = [&](const char *name, const char *words) {
         auto *field = page().findChild<QLineEdit *>(QLatin1String(name));

@@ -1,6 +1,6 @@
 #include "views/log/conditions_form.hpp"
 
-#include "kit/key_button.hpp"
+#include "kit/field_style.hpp"
 #include "kit/theme.hpp"
 
 #include <QPainter>
@@ -9,22 +9,11 @@ namespace heron::app {
 
 ConditionsForm::ConditionsForm(ViewContext &context, LogBook &book, QWidget *parent)
     : QWidget(parent), context_(context), book_(book) {
-    const auto row = [this](const QString &label, std::string DayConditions::*word,
-                            const QStringList &choices, const char *name) {
-        Row r{label, word, {}};
-        for (const auto &c : choices) {
-            auto *key = new KeyButton({}, c, {}, label + QStringLiteral(": ") + c, this);
-            key->setCheckable(true);
-            key->setObjectName(QString::fromLatin1(name) + QString::number(r.keys.size()));
-            r.keys.push_back(key);
-        }
-        rows_.push_back(std::move(r));
-    };
-    // The words that a trip is asked for when it begins.
-    row(tr("Wind"), &DayConditions::wind, {tr("calm"), tr("light"), tr("strong")}, "dayWind");
-    row(tr("Clarity"), &DayConditions::clarity, {tr("clear"), tr("stained"), tr("muddy")}, "dayClarity");
-    row(tr("Sky"), &DayConditions::sky, {tr("bright"), tr("cloud"), tr("rain")}, "daySky");
-    row(tr("Level"), &DayConditions::level, {tr("low"), tr("normal"), tr("high")}, "dayLevel");
+    std::string DayConditions::*const words[] = {&DayConditions::wind, &DayConditions::sky,
+                                                 &DayConditions::clarity, &DayConditions::level};
+    for (auto &keys : conditionKeys(this, QStringLiteral("day_")))
+        rows_.push_back({std::move(keys), words[rows_.size()]});
+    std::swap(rows_[1], rows_[2]); // wind over sky, clarity over level
     for (const auto &r : rows_)
         for (std::size_t k = 0; k < r.keys.size(); ++k)
             connect(r.keys[k], &KeyButton::clicked, this, [this, &r, k] { press(r, k); });
@@ -39,15 +28,7 @@ ConditionsForm::ConditionsForm(ViewContext &context, LogBook &book, QWidget *par
     };
     temperature_ = field("dayTemperature");
     level_ = field("dayLevelFigure");
-    const auto dress = [this] {
-        setStyleSheet(
-            QStringLiteral("QLineEdit { background: %1; color: %2; border: 1px solid %3; border-radius: 3px; "
-                           "padding: 6px; font-family: Heron; font-size: 15px; }")
-                .arg(colour("lift").name(), colour("ink").name(), colour("line").name()));
-        update();
-    };
-    connect(&Theme::instance(), &Theme::changed, this, dress);
-    dress();
+    dressFields(this);
 }
 
 void ConditionsForm::show(const QString &date, const DayConditions &known) {

@@ -1,6 +1,7 @@
 // Conditions of a day, written down in the evening or put right: a press a word, two figures.
 #pragma once
 
+#include "parts/condition_words.hpp"
 #include "parts/view_context.hpp"
 #include "story/log_book.hpp"
 
@@ -8,8 +9,6 @@
 #include <QWidget>
 
 namespace heron::app {
-
-class KeyButton;
 
 class ConditionsForm : public QWidget {
     Q_OBJECT
@@ -23,10 +22,8 @@ class ConditionsForm : public QWidget {
     void resizeEvent(QResizeEvent *event) override;
 
   private:
-    struct Row {
-        QString label;
-        std::string DayConditions::*word;
-        std::vector<KeyButton *> keys;
+    struct Row : ConditionKeys {
+        std::string DayConditions::*word = nullptr;
     };
     void press(const Row &row, std::size_t key);
     void keepFigures();

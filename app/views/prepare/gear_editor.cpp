@@ -1,5 +1,6 @@
 #include "views/prepare/gear_editor.hpp"
 
+#include "kit/field_style.hpp"
 #include "kit/key_button.hpp"
 #include "kit/theme.hpp"
 #include "tuning/estimate_gear.hpp"
@@ -75,15 +76,7 @@ GearEditor::GearEditor(ViewContext &context, QWidget *parent)
         setVisible(false);
         emit closed();
     });
-    const auto dress = [this] {
-        setStyleSheet(
-            QStringLiteral("QLineEdit { background: %1; color: %2; border: 1px solid %3; border-radius: 3px; "
-                           "padding: 4px; font-family: Heron; font-size: 15px; }")
-                .arg(colour("lift").name(), colour("ink").name(), colour("line").name()));
-        update();
-    };
-    connect(&Theme::instance(), &Theme::changed, this, dress);
-    dress();
+    dressFields(this, 4);
 }
 
 void GearEditor::add(const QString &label, const QString &unit, double low, double high,

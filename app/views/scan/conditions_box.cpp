@@ -1,6 +1,6 @@
 #include "views/scan/conditions_box.hpp"
 
-#include "kit/key_button.hpp"
+#include "kit/field_style.hpp"
 #include "kit/theme.hpp"
 
 #include <QPainter>
@@ -13,20 +13,8 @@ ConditionsBox::ConditionsBox(ViewContext &context, QWidget *parent) : QWidget(pa
     water_ = new QLineEdit(this);
     water_->setObjectName(QStringLiteral("waterName"));
     water_->setPlaceholderText(tr("this trip: on which water?"));
-    const auto row = [this](const QString &label, const QStringList &choices, const char *name) {
-        Row r{label, {}, -1};
-        for (const auto &c : choices) {
-            auto *key = new KeyButton(QString(), c, QKeySequence(), label + QStringLiteral(": ") + c, this);
-            key->setCheckable(true);
-            key->setObjectName(QString::fromLatin1(name) + QString::number(r.keys.size()));
-            r.keys.push_back(key);
-        }
-        rows_.push_back(std::move(r));
-    };
-    row(tr("Wind"), {tr("calm"), tr("light"), tr("strong")}, "wind");
-    row(tr("Sky"), {tr("bright"), tr("cloud"), tr("rain")}, "sky");
-    row(tr("Clarity"), {tr("clear"), tr("stained"), tr("muddy")}, "clarity");
-    row(tr("Level"), {tr("low"), tr("normal"), tr("high")}, "level");
+    for (auto &keys : conditionKeys(this))
+        rows_.push_back({std::move(keys), -1});
     for (std::size_t i = 0; i < rows_.size(); ++i)
         for (std::size_t k = 0; k < rows_[i].keys.size(); ++k)
             connect(rows_[i].keys[k], &KeyButton::clicked, this, [this, i, k] {
@@ -51,20 +39,12 @@ ConditionsBox::ConditionsBox(ViewContext &context, QWidget *parent) : QWidget(pa
             emit askingChanged();
         }
     });
-    const auto dress = [this] {
-        setStyleSheet(
-            QStringLiteral("QLineEdit { background: %1; color: %2; border: 1px solid %3; border-radius: 3px; "
-                           "padding: 6px; font-family: Heron; font-size: 15px; }")
-                .arg(colour("lift").name(), colour("ink").name(), colour("line").name()));
-        update();
-    };
-    connect(&Theme::instance(), &Theme::changed, this, dress);
+    dressFields(this);
     const auto &preferences = context_.session.preferences;
     // Before guests the water has no name.
     connect(&preferences, &Preferences::companyChanged, this, [this, &preferences] {
         water_->setEchoMode(preferences.inCompany() ? QLineEdit::NoEcho : QLineEdit::Normal);
     });
-    dress();
 }
 
 void ConditionsBox::ask() {

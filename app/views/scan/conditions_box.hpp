@@ -1,14 +1,13 @@
 // Water and conditions, asked once at the beginning of a trip: ten seconds, then kept with it.
 #pragma once
 
+#include "parts/condition_words.hpp"
 #include "parts/view_context.hpp"
 
 #include <QLineEdit>
 #include <QWidget>
 
 namespace heron::app {
-
-class KeyButton;
 
 class ConditionsBox : public QWidget {
     Q_OBJECT
@@ -26,9 +25,7 @@ class ConditionsBox : public QWidget {
     void resizeEvent(QResizeEvent *event) override;
 
   private:
-    struct Row {
-        QString label;
-        std::vector<KeyButton *> keys;
+    struct Row : ConditionKeys {
         int chosen = -1;
     };
     void finish(bool keep);
