@@ -212,7 +212,7 @@ void read_sentences(const NcGroup &platform, RecordingHead &head, std::vector<st
 }
 
 // Depths always come from the sentences; positions and headings only where the platform tells none of its
-// own.
+// own, and speeds where nobody tells a position.
 void use_sentences(RecordingHead &head, std::vector<std::string> &warnings) {
     NavTrack heard;
     NmeaDecoder decoder;
@@ -228,6 +228,11 @@ void use_sentences(RecordingHead &head, std::vector<std::string> &warnings) {
         for (const auto &p : samples)
             head.nav.add(p);
         warnings.emplace_back("positions were taken from the NMEA sentences");
+    }
+    if (head.nav.positions().empty() && head.nav.speeds().empty() && !heard.speeds().empty()) {
+        for (const auto &s : heard.speeds())
+            head.nav.add_speed(s.time, s.m_s);
+        warnings.emplace_back("speeds were taken from the NMEA sentences");
     }
     if (head.nav.attitudes().empty() && !heard.attitudes().empty()) {
         auto samples = heard.attitudes();

@@ -210,7 +210,7 @@ void put_in(RecordingHead &head, const NavSamples &heard, const NavSamples &read
     all.depths = choose(heard.depths, read.depths, assumed.depths());
     all.speeds = choose(heard.speeds, read.speeds, assumed.speeds());
     head.nav.add(all);
-    write_down_depths(head);
+    write_down_depths_and_speeds(head);
     head.summary += placed ? told(" Places are those of a receiver or of the screen's own figures.")
                            : told(" Figures were read from the screen.");
 }

@@ -2,6 +2,7 @@
 
 #include "recording/nmea.hpp"
 #include "screen/circle.hpp"
+#include "units/units.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -84,19 +85,29 @@ RecordingHead head_of(const ScreenCalibration &c, UnixNs first, UnixNs last, con
     if (c.depth_m)
         for (UnixNs t = first; t < last + ns_per_s; t += ns_per_s)
             head.nav.add(DepthSample{std::min(t, last), *c.depth_m, {}});
-    write_down_depths(head);
+    write_down_depths_and_speeds(head);
     return head;
 }
 
-void write_down_depths(RecordingHead &head) {
+std::string vtg_sentence(double m_s) {
+    return nmea_sentence(
+        fmt::format("GPVTG,,T,,M,{:.2f},N,{:.2f},K,A", knots_from_m_s(m_s), km_h_from_m_s(m_s)));
+}
+
+void write_down_depths_and_speeds(RecordingHead &head) {
     head.sentences.clear();
-    for (const auto &d : head.nav.depths()) {
-        auto line = nmea_sentence(
-            fmt::format("SDDPT,{:.2f},{:.2f},", d.below_transducer_m, d.to_waterline_m.value_or(0)));
+    const auto write = [&head](UnixNs time, std::string line) {
         while (!line.empty() && (line.back() == '\n' || line.back() == '\r'))
             line.pop_back();
-        head.sentences.emplace_back(d.time, std::move(line));
-    }
+        head.sentences.emplace_back(time, std::move(line));
+    };
+    for (const auto &d : head.nav.depths())
+        write(d.time, nmea_sentence(fmt::format("SDDPT,{:.2f},{:.2f},", d.below_transducer_m,
+                                                d.to_waterline_m.value_or(0))));
+    for (const auto &s : head.nav.speeds())
+        write(s.time, vtg_sentence(s.m_s));
+    std::stable_sort(head.sentences.begin(), head.sentences.end(),
+                     [](const auto &a, const auto &b) { return a.first < b.first; });
 }
 
 Result<PictureRows> rows_of(const ScreenPicture &picture, const ScreenCalibration &c, UnixNs newest,

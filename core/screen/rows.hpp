@@ -21,12 +21,15 @@ Ping ping_of(const LevelRow &row, const ScreenCalibration &calibration, UnixNs t
 /// Seconds from row to row: from the scroll, else from the scale along the track at the reckoned speed.
 double seconds_a_row(const ScreenCalibration &calibration);
 
+/// What a recording keeps of depths, and of speeds that no position carries: sentences (it has no other place
+/// for them).
+void write_down_depths_and_speeds(RecordingHead &head);
+/// A speed over ground as a receiver tells it, its end of line included.
+std::string vtg_sentence(double m_s);
+
 /// Head of a recording made from a screen: what was assumed stands in its summary. With a place known at the
 /// newest of the rows from `first` to `last`, positions and heading as if the boat had run straight; else
-/// none.
-/// What a recording keeps of depths: sentences (a recording has no other place for them).
-void write_down_depths(RecordingHead &head);
-
+/// none, but the speed where the way from row to row is known.
 RecordingHead head_of(const ScreenCalibration &calibration, UnixNs first, UnixNs last,
                       const std::string &made_from);
 

@@ -1,7 +1,7 @@
 #include "screen/screen_sounder.hpp"
 
 #include "recording/nmea.hpp"
-#include "units/units.hpp"
+#include "screen/rows.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -12,11 +12,6 @@ namespace {
 
 bool reads(const ScreenCalibration &c, FigureBox::Of of) {
     return std::any_of(c.figures.begin(), c.figures.end(), [&](const FigureBox &b) { return b.of == of; });
-}
-
-std::string speed_words(double m_s) {
-    return nmea_sentence(
-        fmt::format("GPVTG,,T,,M,{:.2f},N,{:.2f},K,A", knots_from_m_s(m_s), km_h_from_m_s(m_s)));
 }
 
 std::string position(UnixNs time, const GeoPoint &place) {
@@ -89,7 +84,7 @@ std::string ScreenSounder::sentence(double at_s, const Figure &f) const {
     case FigureBox::Of::depth:
         return nmea_sentence(fmt::format("SDDPT,{:.2f},,", f.value));
     case FigureBox::Of::speed:
-        return speed_words(f.value);
+        return vtg_sentence(f.value);
     case FigureBox::Of::heading:
         return nmea_sentence(fmt::format("HEHDT,{:.1f},T", std::min(wrap_360(f.value), 359.9)));
     case FigureBox::Of::position:
@@ -114,7 +109,7 @@ std::string ScreenSounder::speed_sentence(double at_s) {
     const double speed = calibration_.along_m * static_cast<double>(rows_ - rows_at_speed_) / passed;
     speed_told_s_ = at_s;
     rows_at_speed_ = rows_;
-    return speed_words(speed);
+    return vtg_sentence(speed);
 }
 
 } // namespace heron

@@ -85,7 +85,7 @@ void ScreenView::paintColumn(QPainter &p) const {
         p.setPen(colour("ink"));
         p.setFont(Theme::instance().font(14));
         paintParagraph(
-            p, QRectF(x, 454, w, height() - 540.0),
+            p, QRectF(x, 84, w, height() - 170.0),
             tr("What was read of a screen is shown as it was read. Its original, where it still is, comes "
                "here with its calibration, to be set anew."));
         return;
@@ -133,7 +133,8 @@ void ScreenView::paintColumn(QPainter &p) const {
                   : circle()  ? tr("Pull the corners to the square about the circle, and the ball at its rim "
                                     "to where the bow is.")
                   : symmetry_ > sure_symmetry
-                      ? tr("Suggested: both sides are alike about the dashed line.")
+                      ? tr("Suggested: both sides are most alike about the dashed line. See whether the boat "
+                           "ran there.")
                       : tr("Pull the corners to the sonar's picture and the dashed line to the boat's way."));
         if (film_)
             words << (circle() ? tr("A film: its first picture. What is swept anew is taken once.")

@@ -304,11 +304,13 @@ void ScreenView::changed() {
     const bool there = !picture_.empty() && !showsKept();
     for (std::size_t i = 0; i < 4; ++i)
         newest_[i]->setChecked(there && static_cast<std::size_t>(calibration_.newest) == i);
-    for (auto *key : newest_)
-        key->setVisible(!circle());
-    swap_->setVisible(!circle());
-    for (auto *key : {along_less_, along_more_})
-        key->setVisible(!circle());
+    // Of what is kept nothing is set.
+    const bool sets = !showsKept(), scrolls = sets && !circle();
+    for (auto *key : {swap_, along_less_, along_more_, newest_[0], newest_[1], newest_[2], newest_[3]})
+        key->setVisible(scrolls);
+    for (auto *key :
+         {hand_, circle_, range_less_, range_more_, depth_less_, depth_more_, figures_, track_key_})
+        key->setVisible(sets);
     circle_->setChecked(circle());
     swap_->setChecked(calibration_.swap_sides);
     hand_->setChecked(calibration_.pixel_sd > 1);

@@ -2,7 +2,10 @@
 
 #include "programs.hpp"
 #include "reading/reader.hpp"
+#include "recording/recording.hpp"
+#include "recording/write_recording.hpp"
 #include "screen/guess.hpp"
+#include "screen/rows.hpp"
 #include "screens.hpp"
 
 #include <algorithm>
@@ -239,6 +242,30 @@ TEST(ScreenPicture, WithoutAScaleAlongTheTrackLengthsAreLeftOut) {
         EXPECT_FALSE(contact.length_m);
         EXPECT_FALSE(contact.place);
         EXPECT_TRUE(at.x >= 0 && at.x <= c.width && at.y >= 0 && at.y <= c.height);
+    }
+}
+
+// What is read of it goes through a file: the way from row to row holds there too, without any place.
+TEST(ScreenPicture, WithAScaleAlongTheTrackItsRecordingTellsASpeed) {
+    const test::Folder folder;
+    sim::SimulatedScreen screen(heard_on_ellemoor(), {});
+    screen.advance(800);
+    auto c = screen.calibration();
+    c.start.reset();
+    ASSERT_GT(c.along_m, 0);
+    c.depth_m = 5.25;
+    const auto rows = rows_of(screen.shown(), c, 1'780'000'000LL * ns_per_s, "a scale");
+    ASSERT_TRUE(rows);
+    ASSERT_TRUE(write_recording(folder.file("s.nc"), rows->recording.head, rows->recording.pings));
+    const auto back = read_recording(folder.file("s.nc"));
+    ASSERT_TRUE(back) << back.error().line();
+    for (const auto i : {std::size_t{30}, back->pings.size() / 2, back->pings.size() - 2}) {
+        const auto time = back->pings[i].time;
+        const auto speed = back->head.nav.speed_at(time);
+        ASSERT_TRUE(speed) << i;
+        EXPECT_NEAR(*speed, c.along_m * c.rows_a_second, 0.01);
+        ASSERT_TRUE(back->head.nav.depth_at(time)) << i;
+        EXPECT_NEAR(back->head.nav.depth_at(time)->below_transducer_m, 5.25, 0.01);
     }
 }
 
