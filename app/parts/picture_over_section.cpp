@@ -289,8 +289,13 @@ void PictureOverSection::paintSection(QPainter &p) {
     p.drawLine(QPointF(keel_x, f.keel + 10), QPointF(keel_x, f.floor));
     const double middle = (f.keel + f.floor) / 2;
     const double draught = stream_->scan().installation.draught_m();
-    write(p, {keel_x + 8, middle + 4}, length(contact_->bottom.altitude_m + draught), 17, true, "ink");
-    write(p, {keel_x + 8, middle + 22}, tr("under the boat"), 13, false, "ink2");
+    // Beyond what lies near the boat, where its height stands before it.
+    constexpr double needs_px = 190;
+    const bool near = handles_ && measured_ && xOf(measured_->shadow.ground_m.value) < keel_x + needs_px;
+    const double x =
+        near ? std::max(keel_x + needs_px, xOf(measured_->shadow.shadow_ground_m) + 16) : keel_x + 8;
+    write(p, {x, middle + 4}, length(contact_->bottom.altitude_m + draught), 17, true, "ink");
+    write(p, {x, middle + 22}, tr("under the boat"), 13, false, "ink2");
     if (handles_ && measured_)
         paintRay(p, f);
     else

@@ -229,11 +229,9 @@ void use_sentences(RecordingHead &head, std::vector<std::string> &warnings) {
             head.nav.add(p);
         warnings.emplace_back("positions were taken from the NMEA sentences");
     }
-    if (head.nav.positions().empty() && head.nav.speeds().empty() && !heard.speeds().empty()) {
+    if (head.nav.positions().empty() && head.nav.speeds().empty())
         for (const auto &s : heard.speeds())
             head.nav.add_speed(s.time, s.m_s);
-        warnings.emplace_back("speeds were taken from the NMEA sentences");
-    }
     if (head.nav.attitudes().empty() && !heard.attitudes().empty()) {
         auto samples = heard.attitudes();
         clean_attitudes(samples, warnings);

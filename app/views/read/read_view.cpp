@@ -375,7 +375,7 @@ void ReadView::paintFigures(QPainter &p) {
                                     {fold_->moved(), fold_->handles(), fold_->measured()},
                                     context_.session.preferences.units());
     text(from, 32, sheet.title, 24, true, "ink");
-    text(from, 54, sheet.seen, 14, false, "ink2");
+    wordsWithin(p, from, 54, sheet.seen, to - from, 14, false, "ink2");
     const int y = fold_->geometry().bottom() + 24, each = (to - from) / 4;
     for (std::size_t i = 0; i < sheet.figures.size(); ++i)
         paintFigure(p, QRect(from + static_cast<int>(i) * each, y, each - 8, 80), sheet.figures[i]);
