@@ -2,6 +2,7 @@
 
 #include "fault/told.hpp"
 #include "sonar/median.hpp"
+#include "sonar/peak.hpp"
 #include "units/units.hpp"
 
 #include <algorithm>
@@ -227,8 +228,7 @@ void TurnCheck::compare(const Turn &before, const Turn &now) {
         constexpr double least_agreement = 0.2;
         if (*best < least_agreement || best == agree.begin() || best + 1 == agree.end())
             continue;
-        const double bend = *(best - 1) - 2 * *best + *(best + 1),
-                     share = bend < 0 ? std::clamp(0.5 * (*(best - 1) - *(best + 1)) / bend, -0.5, 0.5) : 0,
+        const double share = peak_between(*(best - 1), *best, *(best + 1)),
                      turned = (static_cast<double>(best - agree.begin()) - n + share) * step_deg;
         // Beside which lines of the turn before it came to lie.
         std::vector<double> heading, rate;

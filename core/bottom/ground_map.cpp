@@ -60,10 +60,10 @@ void GroundMap::Cell::take_beside(const Cell &other) {
 }
 
 std::span<GroundMap::Cell, GroundMap::Tile::size> GroundMap::Tile::own() {
-    static_assert(sizeof(Cell) * size == Spilled::bytes && std::is_trivially_copyable_v<Cell>);
+    static_assert(sizeof(Cell) * size == SpilledBlock::bytes && std::is_trivially_copyable_v<Cell>);
     if (cells_.use_count() > 1) {
-        auto copy = std::make_shared<Spilled>();
-        std::memcpy(copy->data(), cells_->data(), Spilled::bytes);
+        auto copy = std::make_shared<SpilledBlock>();
+        std::memcpy(copy->data(), cells_->data(), SpilledBlock::bytes);
         cells_ = std::move(copy);
     }
     return std::span<Cell, size>(reinterpret_cast<Cell *>(cells_->data()), size);

@@ -3,7 +3,7 @@
 
 #include "bottom/ground_curve.hpp"
 #include "bottom/row_choice.hpp"
-#include "files/spilled.hpp"
+#include "files/spilled_block.hpp"
 #include "geo/utm.hpp"
 
 #include <array>
@@ -62,7 +62,7 @@ class GroundMap {
         std::uint32_t version = 0; ///< grows with every change
 
       private:
-        std::shared_ptr<Spilled> cells_ = std::make_shared<Spilled>();
+        std::shared_ptr<SpilledBlock> cells_ = std::make_shared<SpilledBlock>();
     };
     using Key = std::pair<int, int>; ///< column east, row north, in tiles
 
@@ -92,8 +92,8 @@ class GroundMap {
     const std::map<Key, Tile> &tiles() const { return tiles_; }
     const Cell *cell(int column, int row) const;
     bool empty() const { return tiles_.empty(); }
-    /// Of a large map the cells may lie on the disk until they are looked at again (files/spilled.hpp): a day
-    /// of 5 by 5 km is half a gigabyte.
+    /// Of a large map the cells may lie on the disk until they are looked at again (files/spilled_block.hpp):
+    /// a day of 5 by 5 km is half a gigabyte.
     void let_go() const;
 
     /// A sounding: how deep the bottom is under the surface, where it was met.

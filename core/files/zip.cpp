@@ -43,6 +43,9 @@ class Directory {
         const auto at = end.rfind(std::string_view("PK\5\6", 4));
         if (at == std::string::npos || at + end_size > end.size())
             return Found::broken;
+        // Of archives beyond 4 GB the directory may stand elsewhere: none of ours, and not looked at here.
+        if (end.find(std::string_view("PK\6\7", 4)) != std::string::npos)
+            return Found::broken;
         const auto members = number(end, at + 10, 2), length = number(end, at + 12, 4),
                    from = number(end, at + 16, 4);
         if (members > most_members)

@@ -1,5 +1,7 @@
 #include "picture/bottom_tracker.hpp"
 
+#include "sonar/peak.hpp"
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -74,13 +76,10 @@ double edge_near(const std::vector<float> &score, double about, double bin_m) {
             best = i;
     if (best < 1 || score[static_cast<std::size_t>(best)] < weakest_rise_db)
         return 0;
-    // A parabola through the best bin and its neighbours.
-    const double a = static_cast<double>(score[static_cast<std::size_t>(best - 1)]),
-                 b = static_cast<double>(score[static_cast<std::size_t>(best)]),
-                 c = static_cast<double>(score[static_cast<std::size_t>(best + 1)]);
-    const double curve = a - 2 * b + c;
-    const double shift = curve < -1e-6 ? std::clamp((a - c) / (2 * curve), -0.5, 0.5) : 0;
-    return (static_cast<double>(best) + shift) * bin_m;
+    const auto at = [&score](std::ptrdiff_t bin) {
+        return static_cast<double>(score[static_cast<std::size_t>(bin)]);
+    };
+    return (static_cast<double>(best) + peak_between(at(best - 1), at(best), at(best + 1))) * bin_m;
 }
 
 } // namespace

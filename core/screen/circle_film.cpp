@@ -48,8 +48,7 @@ void CircleTaker::tell(const std::string &what, double seconds) {
             told("at {}:{:04.1f}: {}", static_cast<int>(seconds / 60), std::fmod(seconds, 60), what));
 }
 
-void CircleTaker::add(const ScreenPicture &picture, double seconds,
-                      const std::optional<std::array<double, 9>> &onto) {
+void CircleTaker::add(const ScreenPicture &picture, double seconds, const std::optional<Homography> &onto) {
     const auto upright =
         upright_panel(picture, onto ? moved(calibration_, *onto) : calibration_, panel_size(calibration_));
     if (!level_) {

@@ -15,8 +15,7 @@ class CircleTaker {
     using Take = std::function<void(int ray, const LevelRow &, double seconds)>;
     CircleTaker(ScreenCalibration calibration, Take take);
     /// `onto`: where the screen lies on it (`HandFollower`), if it wanders.
-    void add(const ScreenPicture &picture, double seconds,
-             const std::optional<std::array<double, 9>> &onto = {});
+    void add(const ScreenPicture &picture, double seconds, const std::optional<Homography> &onto = {});
     const FilmFacts &facts() const { return facts_; }
 
   private:

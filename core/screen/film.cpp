@@ -58,8 +58,7 @@ void FilmTaker::tell(const std::string &what, double seconds) {
         facts_.warnings.push_back(told("and more of that kind"));
 }
 
-void FilmTaker::add(const ScreenPicture &picture, double seconds,
-                    const std::optional<std::array<double, 9>> &onto) {
+void FilmTaker::add(const ScreenPicture &picture, double seconds, const std::optional<Homography> &onto) {
     panel_ = straighten(picture, onto ? moved(calibration_, *onto) : calibration_, panel_size(calibration_),
                         std::move(panel_));
     const auto &panel = panel_;
@@ -288,7 +287,7 @@ Result<FilmFacts> look_through(const std::filesystem::path &film, const FilmOpti
                       [&](int ray, const LevelRow &row, double s) { take(row, s, ray); });
     std::vector<std::string> more;
     HandFollower hand(options.calibration);
-    std::optional<std::array<double, 9>> onto;
+    std::optional<Homography> onto;
     std::size_t out_of_hand = 0; // pictures on which the screen was not found again
     cv::Mat bgr;
     ScreenPicture frame;

@@ -33,8 +33,7 @@ class FilmTaker {
     FilmTaker(ScreenCalibration calibration, Take take);
     /// A picture `seconds` after the first. `onto`: where the screen lies on it (`HandFollower`), if it
     /// wanders.
-    void add(const ScreenPicture &picture, double seconds,
-             const std::optional<std::array<double, 9>> &onto = {});
+    void add(const ScreenPicture &picture, double seconds, const std::optional<Homography> &onto = {});
     const FilmFacts &facts() const { return facts_; }
     const ColourRamp &ramp() const { return ramp_; }
 

@@ -1,6 +1,7 @@
 #include "screen/hand.hpp"
 
 #include "screen/circle.hpp"
+#include "sonar/peak.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -61,7 +62,7 @@ std::vector<Pair> agreeing(std::span<const Pair> all) {
 
 // Least squares over all of them: a projective map where they stand about the panel on all sides, else scale,
 // turn and shift.
-std::array<double, 9> map_of(const std::vector<Pair> &pairs, bool projective) {
+Homography map_of(const std::vector<Pair> &pairs, bool projective) {
     const int n = static_cast<int>(pairs.size()), unknown = projective ? 8 : 4;
     cv::Mat a = cv::Mat::zeros(2 * n, unknown, CV_64F), b(2 * n, 1, CV_64F), x;
     for (int i = 0; i < n; ++i) {
@@ -93,8 +94,8 @@ struct HandFollower::State {
     };
     std::vector<Mark> marks;
     cv::Size size;
-    double of_full = 1;                                    // a small pixel, in the calibration's
-    std::array<double, 9> last{1, 0, 0, 0, 1, 0, 0, 0, 1}; // between small pixels
+    double of_full = 1;                         // a small pixel, in the calibration's
+    Homography last{1, 0, 0, 0, 1, 0, 0, 0, 1}; // between small pixels
     bool lost = false, began = false;
 
     cv::Mat small_of(const ScreenPicture &p) const {
@@ -157,13 +158,9 @@ struct HandFollower::State {
         cv::minMaxLoc(alike, nullptr, &most, nullptr, &at);
         if (most < enough_alike || at.x < 1 || at.y < 1 || at.x > alike.cols - 2 || at.y > alike.rows - 2)
             return std::nullopt;
-        // Between pixels: the top of a parabola each way.
-        const auto top = [&](double left, double right) {
-            const double bend = left - 2 * most + right;
-            return bend < 0 ? 0.5 * (left - right) / bend : 0;
-        };
-        const double dx = top(alike.at<float>(at.y, at.x - 1), alike.at<float>(at.y, at.x + 1)),
-                     dy = top(alike.at<float>(at.y - 1, at.x), alike.at<float>(at.y + 1, at.x));
+        const auto score = [&alike](int y, int x) { return static_cast<double>(alike.at<float>(y, x)); };
+        const double dx = peak_between(score(at.y, at.x - 1), most, score(at.y, at.x + 1)),
+                     dy = peak_between(score(at.y - 1, at.x), most, score(at.y + 1, at.x));
         return Pair{mark.at, cv::Point2d(window.x + half + at.x + dx, window.y + half + at.y + dy)};
     }
 
@@ -180,11 +177,11 @@ struct HandFollower::State {
     }
 
     // From small pixels to the calibration's: middles of pixels fall on middles.
-    std::array<double, 9> full(const std::array<double, 9> &h) const {
+    Homography full(const Homography &h) const {
         const double s = of_full, o = 0.5 * s; // full = s·small + o, of pixels counted from their edge
         const cv::Mat up = (cv::Mat_<double>(3, 3) << s, 0, o, 0, s, o, 0, 0, 1),
                       m = up * cv::Mat(3, 3, CV_64F, const_cast<double *>(h.data())) * up.inv();
-        std::array<double, 9> out{};
+        Homography out{};
         for (int k = 0; k < 9; ++k)
             out[static_cast<std::size_t>(k)] = m.at<double>(k) / m.at<double>(8);
         return out;
@@ -195,7 +192,7 @@ HandFollower::HandFollower(const ScreenCalibration &calibration)
     : state_(std::make_unique<State>(calibration)) {}
 HandFollower::~HandFollower() = default;
 
-std::optional<std::array<double, 9>> HandFollower::next(const ScreenPicture &picture) {
+std::optional<Homography> HandFollower::next(const ScreenPicture &picture) {
     auto &s = *state_;
     if (!s.began) {
         s.begin(picture);
@@ -214,14 +211,13 @@ std::optional<std::array<double, 9>> HandFollower::next(const ScreenPicture &pic
     return s.full(s.last);
 }
 
-ScreenCalibration moved(ScreenCalibration calibration, const std::array<double, 9> &onto) {
+ScreenCalibration moved(ScreenCalibration calibration, const Homography &onto) {
     for (auto &c : calibration.corners)
         c = mapped(onto, c);
     return calibration;
 }
 
-ScreenPicture brought_back(const ScreenPicture &picture, const ScreenCalibration &c,
-                           const std::array<double, 9> &onto) {
+ScreenPicture brought_back(const ScreenPicture &picture, const ScreenCalibration &c, const Homography &onto) {
     ScreenPicture out;
     out.width = c.width;
     out.height = c.height;

@@ -18,7 +18,7 @@ class HandFollower {
     /// The projective map (see `homography`) of the first picture, in the calibration's pixels, onto this
     /// one. Nothing where too little is found again: it is hidden, blurred, or moved too far at once. The
     /// first picture stays as it is; one with hardly anything about its panel is never found again.
-    std::optional<std::array<double, 9>> next(const ScreenPicture &picture);
+    std::optional<Homography> next(const ScreenPicture &picture);
 
   private:
     struct State;
@@ -26,10 +26,10 @@ class HandFollower {
 };
 
 /// The same calibration where its screen lies elsewhere on the picture.
-ScreenCalibration moved(ScreenCalibration calibration, const std::array<double, 9> &onto);
+ScreenCalibration moved(ScreenCalibration calibration, const Homography &onto);
 
 /// The picture as it would lie where the first one did.
 ScreenPicture brought_back(const ScreenPicture &picture, const ScreenCalibration &calibration,
-                           const std::array<double, 9> &onto);
+                           const Homography &onto);
 
 } // namespace heron

@@ -1,5 +1,7 @@
 #include "screen/scroll.hpp"
 
+#include "sonar/peak.hpp"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -115,12 +117,6 @@ std::array<StripLook, ScrollFollower::strips> by_strip(const cv::Mat &before, co
     return out;
 }
 
-// The top of the parabola through three neighbours of which the middle one is highest, −0.5…0.5 from it.
-double top_between(double left, double middle, double right) {
-    const double bend = left - 2 * middle + right;
-    return bend < 0 ? std::clamp(0.5 * (left - right) / bend, -0.5, 0.5) : 0;
-}
-
 // A panel with the mean of each column taken out, narrowed, and what its rows sum up to.
 struct Seen {
     cv::Mat levels;
@@ -166,8 +162,8 @@ double found_again(const Seen &before, const Seen &now, int rows) {
 
 // Between whole rows: a film's pixels need not be the unit's own.
 double between_rows(const Seen &before, const Seen &now, int rows, double here) {
-    return rows + (rows > 0 ? top_between(found_again(before, now, rows - 1), here,
-                                          found_again(before, now, rows + 1))
+    return rows + (rows > 0 ? peak_between(found_again(before, now, rows - 1), here,
+                                           found_again(before, now, rows + 1))
                             : 0);
 }
 

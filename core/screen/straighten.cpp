@@ -16,7 +16,7 @@ PanelSize panel_size(const ScreenCalibration &c) {
     return {whole((edge(0, 1) + edge(3, 2)) / 2), whole((edge(0, 3) + edge(1, 2)) / 2)};
 }
 
-std::array<double, 9> homography(const std::array<Pixel, 4> &from, const std::array<Pixel, 4> &to) {
+Homography homography(const std::array<Pixel, 4> &from, const std::array<Pixel, 4> &to) {
     cv::Mat a = cv::Mat::zeros(8, 8, CV_64F), b(8, 1, CV_64F), x;
     for (int i = 0; i < 4; ++i) {
         const auto &p = from[static_cast<std::size_t>(i)], &q = to[static_cast<std::size_t>(i)];
@@ -29,14 +29,14 @@ std::array<double, 9> homography(const std::array<Pixel, 4> &from, const std::ar
         }
     }
     cv::solve(a, b, x, cv::DECOMP_LU);
-    std::array<double, 9> h{};
+    Homography h{};
     for (int k = 0; k < 8; ++k)
         h[static_cast<std::size_t>(k)] = x.at<double>(k);
     h[8] = 1;
     return h;
 }
 
-Pixel mapped(const std::array<double, 9> &h, Pixel p) {
+Pixel mapped(const Homography &h, Pixel p) {
     const double w = h[6] * p.x + h[7] * p.y + h[8];
     return {(h[0] * p.x + h[1] * p.y + h[2]) / w, (h[3] * p.x + h[4] * p.y + h[5]) / w};
 }

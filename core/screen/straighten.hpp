@@ -38,11 +38,14 @@ Panel straighten(const ScreenPicture &picture, const ScreenCalibration &calibrat
 Panel straighten(const ScreenPicture &picture, const ScreenCalibration &calibration, PanelSize size,
                  Panel room = {});
 
+/// A projective map of the plane, row by row, the last entry 1.
+using Homography = std::array<double, 9>;
+
 /// The plane's projective map that takes four corners into four others, row by row, the last entry 1; solved
 /// as the eight linear equations of a homography (Hartley and Zisserman, Multiple View Geometry, chapter 4:
 /// from memory).
-std::array<double, 9> homography(const std::array<Pixel, 4> &from, const std::array<Pixel, 4> &to);
-Pixel mapped(const std::array<double, 9> &h, Pixel p);
+Homography homography(const std::array<Pixel, 4> &from, const std::array<Pixel, 4> &to);
+Pixel mapped(const Homography &h, Pixel p);
 /// Where the glass's bow shows a place that would lie at `p` on flat glass.
 Pixel bowed(Pixel p, const ScreenCalibration &calibration);
 

@@ -140,6 +140,12 @@ TEST(Zip, ADirectoryThatIsMadeToTakeLongIsRefusedBeforeItIsRead) {
         ASSERT_EQ(taken->size(), 1u) << name;
         EXPECT_EQ(taken->front().bytes, "<kml/>") << name;
     }
+    // A second directory, of archives beyond 4 GB, to which the first one says nothing.
+    const auto end = whole.rfind("PK\5\6");
+    ASSERT_NE(end, std::string::npos);
+    std::ofstream(folder.file("second.kmz"), std::ios::binary)
+        << whole.substr(0, end) << std::string("PK\6\7", 4) << std::string(16, '\0') << whole.substr(end);
+    EXPECT_FALSE(read_zip(folder.file("second.kmz"), ".kml"));
     // Cut short anywhere before its comment it is refused.
     for (std::size_t n = 0; n + 18 < whole.size(); n += 7) {
         std::ofstream(folder.file("cut.kmz"), std::ios::binary) << whole.substr(0, n);

@@ -1,4 +1,4 @@
-#include "files/spilled.hpp"
+#include "files/spilled_block.hpp"
 
 #include <cstdlib>
 #include <cstring>
@@ -36,7 +36,7 @@ class Store {
     bool grow() {
         if (refused_ || segments_ == most_segments || (file_ < 0 && !open()))
             return false;
-        constexpr auto size = static_cast<off_t>(blocks_a_segment * Spilled::bytes);
+        constexpr auto size = static_cast<off_t>(blocks_a_segment * SpilledBlock::bytes);
         const auto from = static_cast<off_t>(segments_) * size;
         if (::posix_fallocate(file_, from, size) != 0) {
             refused_ = true;
@@ -50,7 +50,7 @@ class Store {
         }
         ++segments_;
         for (std::size_t i = blocks_a_segment; i > 0; --i)
-            free_.push_back(static_cast<std::byte *>(at) + (i - 1) * Spilled::bytes);
+            free_.push_back(static_cast<std::byte *>(at) + (i - 1) * SpilledBlock::bytes);
         return true;
     }
     bool open() {
@@ -78,13 +78,13 @@ Store &store() {
 
 } // namespace
 
-Spilled::Spilled() : at_(store().take()), on_disk_(at_ != nullptr) {
+SpilledBlock::SpilledBlock() : at_(store().take()), on_disk_(at_ != nullptr) {
     if (at_ == nullptr)
         at_ = static_cast<std::byte *>(::operator new(bytes, std::align_val_t(64)));
     std::memset(at_, 0, bytes);
 }
 
-Spilled::~Spilled() {
+SpilledBlock::~SpilledBlock() {
     if (on_disk_) {
         let_go();
         store().give_back(at_);
@@ -93,7 +93,7 @@ Spilled::~Spilled() {
     }
 }
 
-void Spilled::let_go() const {
+void SpilledBlock::let_go() const {
     if (on_disk_)
         (void)::madvise(at_, bytes, MADV_DONTNEED); // of a shared file: the file keeps what was written
 }

@@ -7,16 +7,16 @@
 
 namespace heron {
 
-/// A zeroed block of `Spilled::bytes` from one store for the whole process; safe between threads, but for the
-/// bytes themselves. Where the folder for large files that are not kept (/var/tmp, else the one for temporary
-/// files) has no room, and beyond 8 GB, a block is plain memory and letting go of it does nothing.
-class Spilled {
+/// A zeroed block of `SpilledBlock::bytes` from one store for the whole process; safe between threads, but
+/// for the bytes themselves. Where the folder for large files that are not kept (/var/tmp, else the one for
+/// temporary files) has no room, and beyond 8 GB, a block is plain memory and letting go of it does nothing.
+class SpilledBlock {
   public:
     static constexpr std::size_t bytes = 163'840; ///< forty pages
-    Spilled();
-    ~Spilled();
-    Spilled(const Spilled &) = delete;
-    Spilled &operator=(const Spilled &) = delete;
+    SpilledBlock();
+    ~SpilledBlock();
+    SpilledBlock(const SpilledBlock &) = delete;
+    SpilledBlock &operator=(const SpilledBlock &) = delete;
     std::byte *data() const { return at_; }
     /// The block counts as memory of this process no more, until it is looked at again.
     void let_go() const;

@@ -1,5 +1,5 @@
 // Blocks that may lie on the disk: what was written is there again, whatever was let go of.
-#include "files/spilled.hpp"
+#include "files/spilled_block.hpp"
 
 #include <cstring>
 #include <fstream>
@@ -19,13 +19,13 @@ double resident_mb() {
     return resident * 4096 / 1e6;
 }
 
-void fill(const Spilled &block, unsigned seed) {
-    for (std::size_t i = 0; i < Spilled::bytes; i += sizeof seed, seed = seed * 1664525u + 1013904223u)
+void fill(const SpilledBlock &block, unsigned seed) {
+    for (std::size_t i = 0; i < SpilledBlock::bytes; i += sizeof seed, seed = seed * 1664525u + 1013904223u)
         std::memcpy(block.data() + i, &seed, sizeof seed);
 }
 
-bool holds(const Spilled &block, unsigned seed) {
-    for (std::size_t i = 0; i < Spilled::bytes; i += sizeof seed, seed = seed * 1664525u + 1013904223u)
+bool holds(const SpilledBlock &block, unsigned seed) {
+    for (std::size_t i = 0; i < SpilledBlock::bytes; i += sizeof seed, seed = seed * 1664525u + 1013904223u)
         if (std::memcmp(block.data() + i, &seed, sizeof seed) != 0)
             return false;
     return true;
@@ -33,10 +33,10 @@ bool holds(const Spilled &block, unsigned seed) {
 
 } // namespace
 
-TEST(Spilled, WhatWasLetGoOfIsThereAgainAndNoMemoryMeanwhile) {
-    std::vector<std::unique_ptr<Spilled>> blocks;
+TEST(SpilledBlock, WhatWasLetGoOfIsThereAgainAndNoMemoryMeanwhile) {
+    std::vector<std::unique_ptr<SpilledBlock>> blocks;
     for (unsigned i = 0; i < 400; ++i) {
-        blocks.push_back(std::make_unique<Spilled>());
+        blocks.push_back(std::make_unique<SpilledBlock>());
         fill(*blocks.back(), i);
     }
     const double held = resident_mb();
@@ -46,17 +46,17 @@ TEST(Spilled, WhatWasLetGoOfIsThereAgainAndNoMemoryMeanwhile) {
         all_on_disk = all_on_disk && b->on_disk();
     }
     if (all_on_disk) { // where the disk has no room they are plain memory
-        EXPECT_LT(resident_mb(), held - 0.8 * 400 * Spilled::bytes / 1e6);
+        EXPECT_LT(resident_mb(), held - 0.8 * 400 * SpilledBlock::bytes / 1e6);
     }
     for (unsigned i = 0; i < 400; ++i)
         EXPECT_TRUE(holds(*blocks[i], i)) << i;
 }
 
-TEST(Spilled, ABlockThatIsUsedAgainIsEmpty) {
+TEST(SpilledBlock, ABlockThatIsUsedAgainIsEmpty) {
     for (unsigned round = 0; round < 3; ++round) {
-        const Spilled a, b;
+        const SpilledBlock a, b;
         for (const auto *block : {&a, &b})
-            for (std::size_t i = 0; i < Spilled::bytes; ++i)
+            for (std::size_t i = 0; i < SpilledBlock::bytes; ++i)
                 ASSERT_EQ(block->data()[i], std::byte{}) << i;
         fill(a, round + 1);
         fill(b, round + 2);
@@ -66,13 +66,13 @@ TEST(Spilled, ABlockThatIsUsedAgainIsEmpty) {
     }
 }
 
-TEST(Spilled, ThreadsTakeAndGiveBackBesideEachOther) {
+TEST(SpilledBlock, ThreadsTakeAndGiveBackBesideEachOther) {
     std::vector<std::thread> threads;
     std::vector<int> wrong(4, 0);
     for (unsigned t = 0; t < 4; ++t)
         threads.emplace_back([t, &wrong] {
             for (unsigned i = 0; i < 60; ++i) {
-                const Spilled one, two;
+                const SpilledBlock one, two;
                 fill(one, 1000 * t + i);
                 fill(two, 1000 * t + i + 500);
                 two.let_go();
