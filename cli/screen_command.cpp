@@ -89,6 +89,8 @@ int write_guess(const PictureOptions &o) {
         c.circle_bow_deg = 0;
     c.newest = guess->newest;
     c.middle = guess->middle;
+    if (guess->photographed)
+        c.pixel_sd = by_hand_pixels;
     c.range_m = o.range_m;
     if (auto done = write_file_atomically(o.guess, calibration_to_json(c)); !done)
         return refuse(done.error());

@@ -149,7 +149,7 @@ Result<ScreenCalibration> calibration_from_json(std::string_view text) {
         c.rows_a_second = number(j, "rows_a_second", 0, 0, 1000);
         c.frequency_khz = number(j, "frequency_khz", 800, 20, 5000);
         c.span_db = number(j, "span_db", 50, 5, 150);
-        c.pixel_sd = number(j, "pixel_sd", 0.5, 0, 50);
+        c.pixel_sd = number(j, "pixel_sd", saved_pixels, 0, 50);
         if (j.contains("depth_m") && !j["depth_m"].is_null())
             c.depth_m = number(j, "depth_m", 1, 0.2, 300);
         if (j.contains("ramp")) {

@@ -32,6 +32,9 @@ struct KnownStart {
     }
 };
 
+/// One sigma of a pixel's place on the panel of a picture as it was saved, and photographed by hand.
+inline constexpr double saved_pixels = 0.5, by_hand_pixels = 1.5;
+
 struct ScreenCalibration {
     std::string source; ///< the unit's or the guide's own name for it
     /// The picture that all pixels below refer to; others of that source are brought to its size.
@@ -59,7 +62,7 @@ struct ScreenCalibration {
     /// Figures on the screen that are read of a film, by choice.
     std::vector<FigureBox> figures;
     /// What reads worse for being photographed: one sigma of a pixel's place on the panel, in pixels.
-    double pixel_sd = 0.5;
+    double pixel_sd = saved_pixels;
 
     bool operator==(const ScreenCalibration &) const = default;
     bool across_is_level() const { return newest == NewestAt::top || newest == NewestAt::bottom; }

@@ -1,5 +1,6 @@
 #include "screen/guess.hpp"
 
+#include "screen/photo_panel.hpp"
 #include "screen/straighten.hpp"
 
 #include <algorithm>
@@ -232,7 +233,24 @@ MiddleGuess guess_middle(const ScreenPicture &upright, bool across_is_level) {
     return best;
 }
 
-std::optional<ScreenGuess> guess_screen(const ScreenPicture &picture) {
+namespace {
+
+// Of a panel whose corners are known.
+void tell_middle(const ScreenPicture &picture, ScreenGuess &g) {
+    ScreenCalibration c;
+    c.width = picture.width;
+    c.height = picture.height;
+    c.corners = g.corners;
+    const auto panel = upright_panel(picture, c);
+    const auto level = guess_middle(panel, true), upright = guess_middle(panel, false);
+    g.newest = level.symmetry >= upright.symmetry ? NewestAt::top : NewestAt::right;
+    g.middle =
+        std::max(level, upright, [](const auto &a, const auto &b) { return a.symmetry < b.symmetry; }).middle;
+    g.symmetry = std::max(level.symmetry, upright.symmetry);
+}
+
+// Of a picture as it was saved: the panel is a box.
+std::optional<ScreenGuess> guess_upright(const ScreenPicture &picture) {
     if (picture.width < 64 || picture.height < 64)
         return std::nullopt;
     const auto grey = grey_numbers_of(picture);
@@ -306,16 +324,47 @@ std::optional<ScreenGuess> guess_screen(const ScreenPicture &picture) {
     if (panel_box.y + panel_box.height == both.rows)
         ++bottom;
     g.corners = {Pixel{left, top}, {right, top}, {right, bottom}, {left, bottom}};
-    ScreenCalibration c;
-    c.width = picture.width;
-    c.height = picture.height;
-    c.corners = g.corners;
-    const auto panel = upright_panel(picture, c);
-    const auto level = guess_middle(panel, true), upright = guess_middle(panel, false);
-    g.newest = level.symmetry >= upright.symmetry ? NewestAt::top : NewestAt::right;
-    g.middle =
-        std::max(level, upright, [](const auto &a, const auto &b) { return a.symmetry < b.symmetry; }).middle;
-    g.symmetry = std::max(level.symmetry, upright.symmetry);
+    tell_middle(picture, g);
+    return g;
+}
+
+// How far from upright its sides are at the most, as a slope.
+double tilt_of(const std::array<Pixel, 4> &corners) {
+    double most = 0;
+    for (std::size_t i = 0; i < corners.size(); ++i) {
+        const auto &a = corners[i], &b = corners[(i + 1) % corners.size()];
+        const double across = std::fabs(a.x - b.x), down = std::fabs(a.y - b.y);
+        most = std::max(most, std::min(across, down) / std::max({across, down, 1.0}));
+    }
+    return most;
+}
+
+double farthest(const std::array<Pixel, 4> &a, const std::array<Pixel, 4> &b) {
+    double most = 0;
+    for (std::size_t i = 0; i < a.size(); ++i)
+        most = std::max(most, std::hypot(a[i].x - b[i].x, a[i].y - b[i].y));
+    return most;
+}
+
+} // namespace
+
+std::optional<ScreenGuess> guess_screen(const ScreenPicture &picture) {
+    constexpr double straight = 0.02, beside = 0.025; // a slope; of the picture's width
+    auto upright = guess_upright(picture);
+    if (upright && upright->circle)
+        return upright;
+    const auto corners = panel_on_photograph(picture);
+    if (!corners)
+        return upright;
+    // Of a picture as saved both say the same, and the box says it to the pixel. On a photograph the camera's
+    // grain leads the box astray.
+    if (upright && tilt_of(*corners) < straight &&
+        farthest(*corners, upright->corners) < beside * picture.width)
+        return upright;
+    ScreenGuess g;
+    g.corners = *corners;
+    g.photographed = true;
+    tell_middle(picture, g);
     return g;
 }
 

@@ -9,6 +9,7 @@ namespace heron {
 
 struct ScreenGuess {
     std::array<Pixel, 4> corners;
+    bool photographed = false; ///< its sides are not upright
     bool circle = false; ///< the corners are those of the square about a circle; the rest is not told then
     NewestAt newest = NewestAt::top; ///< only whether time runs up and down or across: which end is newest a
                                      ///< still does not tell
@@ -18,7 +19,7 @@ struct ScreenGuess {
 
 /// Looks for the largest part that is grainy all over, as sonar is and text, rulers and menus are not; in it
 /// for the line about which both sides are alike: the dark strip of water and its two edges. Nothing where no
-/// grain is found. Of pictures as saved; a photographed one is straightened first.
+/// grain is found. As saved, or photographed by hand (`panel_on_photograph`); a circle only as saved.
 std::optional<ScreenGuess> guess_screen(const ScreenPicture &picture);
 
 /// The middle of a panel alone.

@@ -81,7 +81,7 @@ ScreenView::ScreenView(ViewContext &context, QWidget *parent) : QWidget(parent),
     hand_ = addKey("byHand", tr("by hand"), tr("Photographed or filmed by hand, not saved by the unit"));
     hand_->setCheckable(true);
     connect(hand_, &KeyButton::clicked, this, [this](bool on) {
-        calibration_.pixel_sd = on ? 1.5 : 0.5;
+        calibration_.pixel_sd = on ? by_hand_pixels : saved_pixels;
         changed();
     });
     const auto pair = [this](KeyButton *&less, KeyButton *&more, const char *name, const QString &what,
@@ -290,6 +290,7 @@ void ScreenView::suggest() {
         c.newest = guess->newest;
         c.middle = guess->middle;
         symmetry_ = guess->symmetry;
+        c.pixel_sd = guess->photographed ? by_hand_pixels : saved_pixels;
     } else {
         c.corners = {Pixel{0.1 * w, 0.1 * h}, {0.9 * w, 0.1 * h}, {0.9 * w, 0.9 * h}, {0.1 * w, 0.9 * h}};
         c.middle = 0.5;
