@@ -93,9 +93,8 @@ ContactFact sizeFact(const Contact &c, bool straight, UnitSystem units) {
 
 ContactFact depthFact(const Contact &c, UnitSystem units) {
     return {c.kind == Kind::ledge && c.zone == Zone::track ? tr("Depth half-way")
-            : c.placement == Placement::suspended          ? tr("Depth under it")
             : c.height_m && c.height_m->value < 0          ? tr("Depth in it")
-                                                           : tr("Depth at its foot"),
+                                                           : tr("Depth there"),
             length(c.depth_m, units),
             c.place ? tr("place ± %1").arg(length(c.position_sd_m(), units)) : tr("no place")};
 }

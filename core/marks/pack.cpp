@@ -222,9 +222,9 @@ std::vector<std::string> told_of_pack(const std::vector<Mark> &marks, const Pack
         any([](const Mark &m) { return !m.sightings.empty() || !m.by.empty(); }));
     say(told("outcomes"), any([](const Mark &m) { return !m.outcomes.empty(); }));
     if (!sees.empty())
-        lines.push_back(told("the receiver sees: {}", sees));
+        lines.push_back(told("in the pack: {}", sees));
     if (!not_seen.empty())
-        lines.push_back(told("he does not see: {}", not_seen));
+        lines.push_back(told("left out: {}", not_seen));
     return lines;
 }
 

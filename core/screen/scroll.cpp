@@ -128,6 +128,7 @@ Seen seen_on(const Panel &panel) {
     // Of wide cells the middle serves.
     const int taken = std::min(each, pixels_of_a_cell), first = (each - taken) / 2;
     cv::Mat now(panel.rows, columns, CV_32F), usual;
+    const float scale = 1 / (256.0F * static_cast<float>(taken));
     for (int y = 0; y < now.rows; ++y) {
         const Rgb *from = &panel.at(y, first);
         auto *to = now.ptr<float>(y);
@@ -135,7 +136,7 @@ Seen seen_on(const Panel &panel) {
             int grey = 0; // as ITU-R BT.601 weighs the colours, times 256
             for (int i = 0; i < taken; ++i)
                 grey += 77 * from[i].red + 150 * from[i].green + 29 * from[i].blue;
-            to[k] = static_cast<float>(grey) / (256.0F * static_cast<float>(taken));
+            to[k] = static_cast<float>(grey) * scale;
         }
     }
     // Off the mean of each column: the dark water and the bright ground near it are there in all rows.

@@ -18,6 +18,20 @@ void haloed(QPainter &p, QPointF at, const QString &words, const QFont &font, co
     paintCased(p, at, words, font, ink, colour("page"));
 }
 
+// What to do next, beside the pointer: on a plate, for lines and names lie under it, and within the chart.
+void hintAt(QPainter &p, QPointF pointer, const QString &words, int width) {
+    constexpr double aside = 14, around_x = 6, around_y = 4;
+    p.setFont(Theme::instance().font(14, true));
+    const auto metrics = p.fontMetrics();
+    const double wide = metrics.horizontalAdvance(words) + 2 * around_x,
+                 high = metrics.height() + 2 * around_y;
+    const double x = std::clamp(pointer.x() + aside, 1.0 * edge, std::max(1.0 * edge, width - edge - wide));
+    const QRectF plate(x, std::max(1.0 * edge, pointer.y() - aside - high), wide, high);
+    p.fillRect(plate, colour("page"));
+    p.setPen(colour("accent"));
+    p.drawText(plate, Qt::AlignCenter, words);
+}
+
 } // namespace
 
 // Printed pale under all else: a picture, then its lines and names.
@@ -381,11 +395,11 @@ void ChartSheetView::paintLanes(QPainter &p) {
             p.drawEllipse(positionOf(c), 5, 5);
         }
         if (hover_)
-            haloed(p, *hover_ + QPointF(14, -8),
+            hintAt(p, *hover_,
                    corners_.size() < 2   ? tr("press the corners of the area, or along a line")
                    : corners_.size() < 3 ? tr("Z X C V keep it as a line")
                                          : tr("S plans lanes; Z X C V keep the line or, closed, the outline"),
-                   Theme::instance().font(14, true), colour("accent"));
+                   width());
         return;
     }
     const auto &plan = lanes_.plan();
@@ -468,8 +482,7 @@ void ChartSheetView::paintPick(QPainter &p) {
     const auto end = to_ ? to_ : pointed();
     if (!from_ || !end) {
         if (hover_)
-            haloed(p, *hover_ + QPointF(14, -8), tr("press where it begins"),
-                   Theme::instance().font(14, true), colour("accent"));
+            hintAt(p, *hover_, tr("press where it begins"), width());
         return;
     }
     const auto a = positionOf(*from_), b = positionOf(*end);

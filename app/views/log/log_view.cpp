@@ -150,7 +150,7 @@ void LogView::makeRound() {
 
 QString LogView::length(double m) const {
     return QString::fromStdString(
-        print_length(m, context_.session.preferences.units(), m < 100 ? 1 : 0).text());
+        print_length(m, context_.session.preferences.units(), m < 30 ? 1 : 0).text());
 }
 
 int LogView::daysShown() const {

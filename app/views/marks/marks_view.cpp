@@ -20,11 +20,12 @@
 #include <QPainter>
 #include <QVBoxLayout>
 #include <cmath>
+#include <numeric>
 
 namespace heron::app {
 namespace {
 
-constexpr int side_width = 392, fact_high = 20, label_wide = 86;
+constexpr int side_width = 392, fact_high = 20, least_fact_high = 16, label_wide = 86;
 constexpr int pause_ms = 1200; // of a hand that writes, after which it is kept
 
 /// Draws what is told of the selected mark: its picture and its facts.
@@ -288,7 +289,7 @@ QWidget *MarksView::buildMarkPage() {
     column->setSpacing(8);
     column->addWidget(title_ = new PaperLabel(QString(), 17, true, Ink::plain, side));
     picture_ = new Drawn([this](QPainter &p, QRect box) { paintPicture(p, box); }, side);
-    picture_->setMinimumHeight(84);
+    picture_->setMinimumHeight(64);
     picture_->setMaximumHeight(190);
     column->addWidget(picture_, 2);
     name_ = new QLineEdit(side);
@@ -316,7 +317,7 @@ QWidget *MarksView::buildMarkPage() {
     note_->setMaximumHeight(96);
     column->addWidget(note_, 1);
     facts_ = new Drawn([this](QPainter &p, QRect box) { paintFacts(p, box); }, side);
-    facts_->setMinimumHeight(7 * fact_high);
+    facts_->setMinimumHeight(8 * fact_high);
     column->addWidget(facts_, 3);
     const auto add = [side](const char *name, const QString &glyph, const QString &text,
                             const QKeySequence &letter, const QString &tip) {
@@ -515,22 +516,32 @@ void MarksView::paintFacts(QPainter &p, QRect box) {
     const auto *m = context_.marks.find(context_.window.selectedMark());
     if (m == nullptr)
         return;
-    int y = fact_high - 5;
+    const auto lines = facts(*m);
+    // Closer together where they would not all fit.
+    const auto wordsOf = [](const QString &line) { return line.section(QLatin1Char('|'), 1); };
+    p.setFont(Theme::instance().font(13));
+    const auto metrics = p.fontMetrics();
+    const auto rowsOf = [&](const QString &line) {
+        const QRect room(0, 0, box.width() - label_wide, 10 * fact_high);
+        return std::max(1, metrics.boundingRect(room, Qt::TextWordWrap, wordsOf(line)).height() /
+                               metrics.height());
+    };
+    const int rows = std::accumulate(lines.begin(), lines.end(), 0,
+                                     [&](int sum, const QString &line) { return sum + rowsOf(line); });
+    const int high = std::clamp(box.height() / std::max(1, rows), least_fact_high, fact_high);
+    int y = high - 5;
     bool measured = m->height_m.has_value(); // the first line is what was measured
-    for (const auto &line : facts(*m)) {
+    for (const auto &line : lines) {
         if (y > box.height())
             break;
-        const auto parts = line.split(QLatin1Char('|'));
         p.setFont(Theme::instance().font(13));
         p.setPen(colour("ink2"));
-        p.drawText(QPointF(0, y), parts[0]);
+        p.drawText(QPointF(0, y), line.section(QLatin1Char('|'), 0, 0));
         p.setPen(colour("ink"));
         p.setFont(Theme::instance().font(13, measured));
-        const auto words = parts.mid(1).join(QLatin1Char('|'));
-        const QRect room(label_wide, y - p.fontMetrics().ascent(), box.width() - label_wide, box.height());
-        p.drawText(room, Qt::TextWordWrap, words);
-        const int rows = p.boundingRect(room, Qt::TextWordWrap, words).height() / p.fontMetrics().height();
-        y += fact_high * std::max(1, rows);
+        p.drawText(QRect(label_wide, y - metrics.ascent(), box.width() - label_wide, box.height()),
+                   Qt::TextWordWrap, wordsOf(line));
+        y += high * rowsOf(line);
         measured = false;
     }
 }

@@ -192,19 +192,22 @@ void ContactPanel::layOut() {
     longer_->setGeometry(margin + w - 48, height() - 60, 48, 48);
     const bool picking = page_ == Page::pick;
     const int rows = static_cast<int>(kinds_.size() + 1) / 2, half = (w - 6) / 2;
+    // In a low window as small as a glove hits, so that what stands under them is there whole.
+    constexpr int low_window = 720;
+    const int high = height() < low_window ? 44 : 48, step = high + (height() < low_window ? 3 : 4);
     for (int i = 0; i < static_cast<int>(kinds_.size()); ++i) {
         auto *k = kinds_[static_cast<std::size_t>(i)].second;
         k->setVisible(picking);
         k->setEnabled(contact_.has_value() && !circle());
-        k->setGeometry(margin + (i % 2) * (half + 6), tabs + 34 + (i / 2) * 52, half, 48);
+        k->setGeometry(margin + (i % 2) * (half + 6), tabs + 34 + (i / 2) * step, half, high);
     }
     take_back_->setVisible(picking);
     weigh_->setVisible(picking);
-    const int y = tabs + 34 + rows * 52 + 8;
+    const int y = tabs + 34 + rows * step + 8;
     take_back_->setEnabled(reader_.canTakeBack());
-    take_back_->setGeometry(margin, y, half, 48);
+    take_back_->setGeometry(margin, y, half, high);
     weigh_->setChecked(reader_.weighs());
-    weigh_->setGeometry(margin + half + 6, y, half, 48);
+    weigh_->setGeometry(margin + half + 6, y, half, high);
 }
 
 double ContactPanel::wrapped(QPainter &p, double x, double y, const QString &words, int px, bool bold,

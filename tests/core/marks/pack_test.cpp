@@ -130,7 +130,7 @@ TEST(Pack, WhatIsMineNeverLeavesAndEachFieldMayBeHeldCloser) {
         text += line + "\n";
     EXPECT_THAT(text, HasSubstr("1 of 2 marks go out"));
     EXPECT_THAT(text, HasSubstr("1 stay here"));
-    EXPECT_THAT(text, HasSubstr("the receiver sees: names, kinds"));
+    EXPECT_THAT(text, HasSubstr("in the pack: names, kinds"));
     EXPECT_THAT(text, HasSubstr("outcomes"));
 }
 

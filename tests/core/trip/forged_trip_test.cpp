@@ -196,7 +196,7 @@ TEST_F(ForgedTrip, FactsOfNoBoatAreHeld) {
     for (const auto &[name, change] : changes) {
         SCOPED_TRACE(name);
         for (const bool all : {false, true}) {
-            set_facts(facts_with([&](std::vector<RowFacts> &rows) {
+            set_facts(facts_with([all, change = change](std::vector<RowFacts> &rows) {
                 for (std::size_t n = 0; n < rows.size(); ++n)
                     if (all || n == 200)
                         change(rows[n]);
