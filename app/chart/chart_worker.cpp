@@ -179,7 +179,7 @@ std::shared_ptr<ChartSheet> ChartWorker::sheet() const {
     s->track = track_of(whole);
     s->clocks = clocks_found_;
     for (const auto &sounding : whole.soundings())
-        s->tallest_weeds_m = std::max(s->tallest_weeds_m, sounding.stands_m);
+        s->tallest_weeds_m = std::max(s->tallest_weeds_m, sounding.stands_m.value_or(0));
     for (const auto &[key, t] : whole.tiles())
         for (const auto &c : t.cells())
             if (c.weight() > 0)

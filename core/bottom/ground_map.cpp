@@ -107,7 +107,7 @@ void GroundMap::sound(const Scan &scan, std::size_t row, const OnUtm &at) {
         return;
     soundings_.push_back({at.east_m, at.north_m, bottom.altitude_m + scan.installation.draught_m(),
                           std::hypot(std::max(0.05, bottom.altitude_sd_m), of_the_way * bottom.altitude_m),
-                          stands_under_the_boat_m(scan, row).value_or(0)});
+                          stands_under_the_boat_m(scan, row)});
 }
 
 void GroundMap::add_soundings(const NavTrack &nav, const Installation &installation) {
@@ -122,7 +122,7 @@ void GroundMap::add_soundings(const NavTrack &nav, const Installation &installat
             (!soundings_.empty() &&
              std::hypot(soundings_.back().east_m - on.east_m, soundings_.back().north_m - on.north_m) < 0.5))
             continue;
-        soundings_.push_back({on.east_m, on.north_m, d, std::hypot(0.1, 0.02 * d), 0});
+        soundings_.push_back({on.east_m, on.north_m, d, std::hypot(0.1, 0.02 * d), {}});
     }
 }
 

@@ -99,7 +99,8 @@ class GroundMap {
     /// A sounding: how deep the bottom is under the surface, where it was met.
     struct Sounding {
         double east_m, north_m, depth_m, sd_m;
-        double stands_m = 0; ///< how high what stands there reaches over the bottom; 0: nothing, or not known
+        /// How high what stands there reaches over the bottom; 0: nothing does; nothing: no beam looked down.
+        std::optional<double> stands_m = {};
     };
     const std::vector<Sounding> &soundings() const { return soundings_; }
     /// Of nothing but a depth sounder's words and positions: one a metre run, at the antenna (where its

@@ -313,11 +313,11 @@ Hardness hardness_of(const GroundMap &map, const std::vector<HardnessAnchor> &an
             shift = sum / n;
     }
     h.soft_hard_db = soft_meets_hard_db - shift;
-    std::vector<EastNorth> grown;
+    std::vector<EastNorth> grown, bare;
     for (const auto &s : map.soundings())
-        if (s.stands_m > 0)
-            grown.push_back({s.east_m, s.north_m});
-    const auto weeds = weeds_of(r, best, plain, h.level_db, no_weeds_from_db - shift, grown);
+        if (s.stands_m)
+            (*s.stands_m > 0 ? grown : bare).push_back({s.east_m, s.north_m});
+    const auto weeds = weeds_of(r, best, plain, h.level_db, no_weeds_from_db - shift, grown, bare);
     h.hardness.assign(r.cells(), unknown);
     h.hardness_sd.assign(r.cells(), unknown);
     h.roughness.assign(r.cells(), unknown);

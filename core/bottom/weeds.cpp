@@ -11,9 +11,11 @@ namespace heron {
 
 std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<float> &best,
                                    const std::vector<float> &ground, const std::vector<float> &rough,
-                                   double rock_db, const std::vector<EastNorth> &grown) {
+                                   double rock_db, const std::vector<EastNorth> &grown,
+                                   const std::vector<EastNorth> &bare) {
     constexpr float louder_db = 11, not_so_db = 6;
-    constexpr double aside_m = 0.5, window_m = 2.5, share = 0.04, least_m2 = 6, strip_m = 2, across_m = 12;
+    constexpr double aside_m = 0.5, window_m = 2.5, share = 0.04, least_m2 = 6, strip_m = 2, across_m = 12,
+                     slack_m = 0.5;
     constexpr int least_met = 3;
     if (grown.empty())
         return std::vector<std::uint8_t>(r.cells(), 0);
@@ -76,18 +78,25 @@ std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<floa
         for (const int l : here)
             ++met[static_cast<std::size_t>(l)];
     }
-    // No farther from there than one sees across a bed.
-    cv::Mat unmet(rows, columns, CV_8U, cv::Scalar(255)), away;
-    for (const auto &g : grown)
-        if (const auto i = r.cell_at(g.east_m, g.north_m))
-            unmet.at<std::uint8_t>(static_cast<int>(*i / r.columns), static_cast<int>(*i % r.columns)) = 0;
-    cv::distanceTransform(unmet, away, cv::DIST_L2, cv::DIST_MASK_3);
+    // No farther from there than one sees across a bed, and not abeam of bare ground.
+    const auto away_from = [&](const std::vector<EastNorth> &places) {
+        cv::Mat unmet(rows, columns, CV_8U, cv::Scalar(255)), away;
+        for (const auto &g : places)
+            if (const auto i = r.cell_at(g.east_m, g.north_m))
+                unmet.at<std::uint8_t>(static_cast<int>(*i / r.columns), static_cast<int>(*i % r.columns)) =
+                    0;
+        cv::distanceTransform(unmet, away, cv::DIST_L2, cv::DIST_MASK_5);
+        return away;
+    };
+    const cv::Mat away = away_from(grown), from_bare = away_from(bare);
+    const auto slack = static_cast<float>(slack_m / r.cell_m);
     std::vector<std::uint8_t> weeds(r.cells(), 0);
     for (int y = 0; y < rows; ++y)
         for (int x = 0; x < columns; ++x) {
             const int l = label.at<int>(y, x);
             if (l > 0 && met[static_cast<std::size_t>(l)] >= least_met &&
                 static_cast<double>(away.at<float>(y, x)) * r.cell_m <= across_m &&
+                away.at<float>(y, x) <= from_bare.at<float>(y, x) + slack &&
                 stats.at<int>(l, cv::CC_STAT_AREA) * r.cell_m * r.cell_m >= least_m2)
                 weeds[static_cast<std::size_t>(y) * r.columns + static_cast<std::size_t>(x)] = 1;
         }
@@ -133,7 +142,7 @@ std::optional<double> stands_under_the_boat_m(const Scan &scan, std::size_t row)
         if (level(at(s)) > loud)
             top = s;
     const double stands = bottom.altitude_m - top;
-    return stands >= least_m ? std::optional(stands) : std::nullopt;
+    return stands >= least_m ? stands : 0.0;
 }
 
 } // namespace heron

@@ -21,7 +21,7 @@ std::optional<Estimate> height_under_the_boat(const Scan &scan, const Swath &s, 
     for (const auto &cell : bed.all)
         if (cell.ground_m <= over_m && cell.line != last) {
             last = cell.line;
-            if (const auto h = stands_under_the_boat_m(scan, s.rows[cell.line]))
+            if (const auto h = stands_under_the_boat_m(scan, s.rows[cell.line]); h && *h > 0)
                 heights.push_back(*h);
         }
     if (heights.size() < least_readings)
