@@ -152,118 +152,6 @@ std::vector<SidePoint> outermost(const cv::Mat &mask, std::size_t side) {
     return out;
 }
 
-// Along a line across the side, from outside: where what is there gives way to something else.
-std::optional<double> gives_way(const cv::Mat &picture, std::size_t side, double along, double about,
-                                int reach_px, double grain, int known) {
-    constexpr int aside = 2, lasts = 3;
-    const bool level = lies_level(side);
-    const double inward = side == 0 || side == 3 ? 1 : -1;
-    std::vector<cv::Vec3f> line;
-    for (int k = -reach_px; k <= reach_px; ++k) {
-        const double across = about + inward * k;
-        cv::Vec3f sum(0, 0, 0);
-        int n = 0;
-        for (int d = -aside; d <= aside; ++d) {
-            const int x = static_cast<int>(std::floor(level ? along + d : across)),
-                      y = static_cast<int>(std::floor(level ? across : along + d));
-            if (x >= 0 && y >= 0 && x < picture.cols && y < picture.rows) {
-                sum += picture.at<cv::Vec3f>(y, x);
-                ++n;
-            }
-        }
-        if (n > 0)
-            line.push_back(sum / n);
-        else if (!line.empty())
-            return std::nullopt;
-    }
-    if (line.size() < static_cast<std::size_t>(reach_px))
-        return std::nullopt;
-    const int missing = 2 * reach_px + 1 - static_cast<int>(line.size()); // beyond the picture's edge
-    const int count = static_cast<int>(line.size());
-    const double least = std::max(10.0, 4 * grain);
-    // What lies outside changes slowly: it is followed inward.
-    cv::Vec3f outside(0, 0, 0);
-    for (int i = 0; i < known; ++i)
-        outside += line[static_cast<std::size_t>(i)] / static_cast<float>(known);
-    const auto off = [&](int i) { return cv::norm(line[static_cast<std::size_t>(i)] - outside); };
-    for (int i = known; i + lasts <= count; ++i) {
-        bool gone = true;
-        for (int j = 0; j < lasts; ++j)
-            gone = gone && off(i + j) > least;
-        if (!gone) {
-            outside = outside * 0.85F + line[static_cast<std::size_t>(i)] * 0.15F;
-            continue;
-        }
-        // Half-way to what it becomes.
-        double becomes = 0;
-        for (int j = 1; j <= lasts && i + j < count; ++j)
-            becomes = std::max(becomes, off(i + j));
-        int at = std::max(1, i - 3);
-        while (at < count - 1 && off(at) < becomes / 2)
-            ++at;
-        const double before = off(at - 1), now = off(at),
-                     share =
-                         now > before ? std::clamp((becomes / 2 - before) / (now - before), 0.0, 1.0) : 1.0;
-        return about + inward * (missing - reach_px + at - 1 + share) + 0.5;
-    }
-    return std::nullopt;
-}
-
-// How much neighbours differ by grain alone, one sigma: of the evener ones, for sonar is uneven too.
-double grain_of(const cv::Mat &grey) {
-    cv::Mat d;
-    cv::absdiff(grey.colRange(1, grey.cols), grey.colRange(0, grey.cols - 1), d);
-    std::vector<float> all(d.begin<float>(), d.end<float>());
-    const auto quarter = all.begin() + static_cast<std::ptrdiff_t>(all.size() / 4);
-    std::nth_element(all.begin(), quarter, all.end());
-    return static_cast<double>(*quarter) / 0.451; // of the difference of two normal values
-}
-
-// Whether what lies just within a side is even for most of its length: then it is a border, not the panel.
-bool even_within(const cv::Mat &picture, std::size_t side, const SideLine &line, double from, double to,
-                 double grain, int first, int last) {
-    constexpr int stretches = 30, samples = 8;
-    constexpr double mostly = 0.7;
-    const bool level = lies_level(side);
-    const double inward = side == 0 || side == 3 ? 1 : -1, most = std::max(2.5, 1.5 * grain);
-    int even = 0;
-    for (int s = 0; s < stretches; ++s) {
-        double sum = 0, squares = 0, n = 0;
-        for (int i = 0; i < samples; ++i)
-            for (int k = first; k < last; ++k) {
-                const double along = std::lerp(from, to, 0.05 + 0.9 * (s + (i + 0.5) / samples) / stretches),
-                             across = line.at(along) + inward * k;
-                const int x = static_cast<int>(level ? along : across),
-                          y = static_cast<int>(level ? across : along);
-                if (x < 0 || y < 0 || x >= picture.cols || y >= picture.rows)
-                    continue;
-                const auto &p = picture.at<cv::Vec3f>(y, x);
-                const double v = static_cast<double>(p[0] + p[1] + p[2]) / 3;
-                sum += v;
-                squares += v * v;
-                ++n;
-            }
-        even += n > 0 && std::sqrt(std::max(0.0, squares / n - sum / n * sum / n)) < most;
-    }
-    return even >= mostly * stretches;
-}
-
-// One side anew, near where it was thought to be; the corners say how far it goes.
-std::optional<SideLine> closer(const cv::Mat &picture, std::size_t side, const SideLine &rough, double from,
-                               double to, int reach_px, double grain, int known = 5, double borne_out = 0.4) {
-    constexpr int lines = 80;
-    constexpr double off_px = 1.5, from_corner = 0.04;
-    std::vector<SidePoint> points;
-    for (int i = 0; i < lines; ++i) {
-        const double along = std::lerp(from, to, from_corner + (1 - 2 * from_corner) * i / (lines - 1));
-        if (const auto across = gives_way(picture, side, along, rough.at(along), reach_px, grain, known))
-            points.push_back({along, *across});
-    }
-    if (points.size() * 2 < lines)
-        return std::nullopt;
-    return line_of_most(points, off_px, borne_out);
-}
-
 using Sides = std::array<SideLine, sides>;
 
 std::optional<Sides> sides_about(const cv::Mat &mask) {
@@ -278,39 +166,174 @@ std::optional<Sides> sides_about(const cv::Mat &mask) {
     return out;
 }
 
-std::optional<SideLine> settled(const cv::Mat &picture, std::size_t side, const SideLine &rough, double from,
-                                double to, int reach_px, double grain) {
-    constexpr int border = 70, narrow = 8;
-    const auto inward = [&](SideLine l, int by) {
-        l.offset += (side == 0 || side == 3 ? 1 : -1) * by;
-        return l;
-    };
-    auto line = closer(picture, side, rough, from, to, reach_px, grain);
-    // Outside may be the room about the screen and a border within: farther in, then.
-    for (int deeper = 0; line && deeper < 2 && even_within(picture, side, *line, from, to, grain, 4, 9);
-         ++deeper) {
-        const auto next = closer(picture, side, inward(*line, border + 3), from, to, border, grain);
-        if (!next)
-            break;
-        line = next;
-    }
-    // A border too narrow to be told by that: another straight edge close within.
-    if (line && even_within(picture, side, *line, from, to, grain, 3, 5))
-        if (const auto next =
-                closer(picture, side, inward(*line, narrow + 3), from, to, narrow, grain, 2, 0.6))
-            line = next;
-    return line;
+// How much neighbours differ by grain alone, one sigma: of the evener ones, for sonar is uneven too.
+double grain_of(const cv::Mat &grey) {
+    cv::Mat d;
+    cv::absdiff(grey.colRange(1, grey.cols), grey.colRange(0, grey.cols - 1), d);
+    std::vector<float> all(d.begin<float>(), d.end<float>());
+    const auto quarter = all.begin() + static_cast<std::ptrdiff_t>(all.size() / 4);
+    std::nth_element(all.begin(), quarter, all.end());
+    return static_cast<double>(*quarter) / 0.451; // of the difference of two normal values
 }
+
+// One side between its corners, on a picture of floating colours: where an even outside gives way.
+class SideSearch {
+  public:
+    SideSearch(const cv::Mat &picture, double grain, std::size_t side, const std::array<Pixel, 4> &corners)
+        : picture_(picture), grain_(grain), level_(lies_level(side)),
+          inward_(side == 0 || side == 3 ? 1 : -1) {
+        const auto &a = corners[side], &b = corners[(side + 1) % sides];
+        from_ = level_ ? a.x : a.y;
+        to_ = level_ ? b.x : b.y;
+    }
+
+    // Anew, within `reach_px` of where it was thought to be.
+    std::optional<SideLine> settled(const SideLine &rough, int reach_px) const {
+        constexpr Look usual{5, 0.4}, close{2, 0.6};
+        constexpr int border = 70, narrow = 8, borders = 2;
+        auto line = near(rough, reach_px, usual);
+        // Outside may be the room about the screen and a border within: farther in, then.
+        for (int i = 0; line && i < borders && even_within(*line, 4, 9); ++i) {
+            const auto next = near(moved_in(*line, border + 3), border, usual);
+            if (!next)
+                break;
+            line = next;
+        }
+        // A border too narrow to be told by that: another straight edge close within.
+        if (line && even_within(*line, 3, 5))
+            if (const auto next = near(moved_in(*line, narrow + 3), narrow, close))
+                line = next;
+        return line;
+    }
+
+  private:
+    struct Look {
+        int known;        // pixels that say what is outside
+        double borne_out; // share of the points that lie on one line
+    };
+
+    SideLine moved_in(SideLine line, int pixels) const {
+        line.offset += inward_ * pixels;
+        return line;
+    }
+
+    std::optional<SideLine> near(const SideLine &rough, int reach_px, const Look &look) const {
+        constexpr int lines = 80;
+        constexpr double off_px = 1.5, from_corner = 0.04;
+        std::vector<SidePoint> points;
+        for (int i = 0; i < lines; ++i) {
+            const double along = std::lerp(from_, to_, from_corner + (1 - 2 * from_corner) * i / (lines - 1));
+            if (const auto across = gives_way(along, rough.at(along), reach_px, look.known))
+                points.push_back({along, *across});
+        }
+        if (points.size() * 2 < lines)
+            return std::nullopt;
+        return line_of_most(points, off_px, look.borne_out);
+    }
+
+    bool on_picture(int x, int y) const { return x >= 0 && y >= 0 && x < picture_.cols && y < picture_.rows; }
+
+    // Colours on a line across the side, from outside, each the mean of five; those off the picture missing.
+    std::vector<cv::Vec3f> across(double along, double about, int reach_px) const {
+        constexpr int aside = 2;
+        std::vector<cv::Vec3f> line;
+        for (int k = -reach_px; k <= reach_px; ++k) {
+            const double at = about + inward_ * k;
+            cv::Vec3f sum(0, 0, 0);
+            int n = 0;
+            for (int d = -aside; d <= aside; ++d) {
+                const int x = static_cast<int>(std::floor(level_ ? along + d : at)),
+                          y = static_cast<int>(std::floor(level_ ? at : along + d));
+                if (on_picture(x, y)) {
+                    sum += picture_.at<cv::Vec3f>(y, x);
+                    ++n;
+                }
+            }
+            if (n > 0)
+                line.push_back(sum / n);
+            else if (!line.empty())
+                return {};
+        }
+        return line;
+    }
+
+    // Where what is outside gives way to something else, across.
+    std::optional<double> gives_way(double along, double about, int reach_px, int known) const {
+        constexpr int lasts = 3;
+        constexpr float follows = 0.15F;
+        const auto line = across(along, about, reach_px);
+        const int count = static_cast<int>(line.size()), missing = 2 * reach_px + 1 - count;
+        if (count < std::max(reach_px, known + lasts))
+            return std::nullopt;
+        const double least = std::max(10.0, 4 * grain_);
+        // What lies outside changes slowly: it is followed inward.
+        cv::Vec3f outside(0, 0, 0);
+        for (int i = 0; i < known; ++i)
+            outside += line[static_cast<std::size_t>(i)] / static_cast<float>(known);
+        const auto off = [&](int i) { return cv::norm(line[static_cast<std::size_t>(i)] - outside); };
+        for (int i = known; i + lasts <= count; ++i) {
+            bool gone = true;
+            for (int j = 0; j < lasts; ++j)
+                gone = gone && off(i + j) > least;
+            if (!gone) {
+                outside = outside * (1 - follows) + line[static_cast<std::size_t>(i)] * follows;
+                continue;
+            }
+            // Half-way to what it becomes.
+            double becomes = 0;
+            for (int j = 1; j <= lasts && i + j < count; ++j)
+                becomes = std::max(becomes, off(i + j));
+            int at = std::max(1, i - lasts);
+            while (at < count - 1 && off(at) < becomes / 2)
+                ++at;
+            const double before = off(at - 1), now = off(at);
+            const double share =
+                now > before ? std::clamp((becomes / 2 - before) / (now - before), 0.0, 1.0) : 1.0;
+            return about + inward_ * (missing - reach_px + at - 1 + share) + 0.5;
+        }
+        return std::nullopt;
+    }
+
+    // Whether what lies so many pixels within is even for most of its length: a border, not the panel.
+    bool even_within(const SideLine &line, int first, int last) const {
+        constexpr int stretches = 30, samples = 8;
+        constexpr double mostly = 0.7, from_corner = 0.05;
+        const double most = std::max(2.5, 1.5 * grain_);
+        int even = 0;
+        for (int s = 0; s < stretches; ++s) {
+            double sum = 0, squares = 0, n = 0;
+            for (int i = 0; i < samples; ++i)
+                for (int k = first; k < last; ++k) {
+                    const double share = (s + (i + 0.5) / samples) / stretches,
+                                 along = std::lerp(from_, to_, from_corner + (1 - 2 * from_corner) * share),
+                                 at = line.at(along) + inward_ * k;
+                    const int x = static_cast<int>(level_ ? along : at),
+                              y = static_cast<int>(level_ ? at : along);
+                    if (!on_picture(x, y))
+                        continue;
+                    const auto &p = picture_.at<cv::Vec3f>(y, x);
+                    const double v = static_cast<double>(p[0] + p[1] + p[2]) / 3;
+                    sum += v;
+                    squares += v * v;
+                    ++n;
+                }
+            even += n > 0 && std::sqrt(std::max(0.0, squares / n - sum / n * sum / n)) < most;
+        }
+        return even >= mostly * stretches;
+    }
+
+    const cv::Mat &picture_;
+    double grain_;
+    bool level_;
+    double inward_, from_ = 0, to_ = 0;
+};
 
 std::optional<Sides> settled(const cv::Mat &picture, Sides now, double grain) {
     constexpr std::array reaches{28, 12};
     for (const int reach_px : reaches) {
-        const auto c = corners_of(now);
+        const auto corners = corners_of(now);
         for (std::size_t side = 0; side < sides; ++side) {
-            const auto &a = c[side], &b = c[(side + 1) % sides];
-            const bool level = lies_level(side);
-            const auto line =
-                settled(picture, side, now[side], level ? a.x : a.y, level ? b.x : b.y, reach_px, grain);
+            const auto line = SideSearch(picture, grain, side, corners).settled(now[side], reach_px);
             if (!line)
                 return std::nullopt;
             now[side] = *line;
@@ -328,12 +351,39 @@ double area_within(const std::array<Pixel, 4> &corners) {
     return twice / 2;
 }
 
+// Whether it could be a panel: large enough, on the picture, and not what is seen all about a screen.
+bool may_be_panel(const std::array<Pixel, 4> &corners, const ScreenPicture &picture) {
+    constexpr double least_share = 0.06, at_edge = 0.03, beyond = 0.005;
+    const double w = picture.width, h = picture.height;
+    const auto lies_off = [&](const Pixel &p) {
+        return p.x < -beyond * w || p.y < -beyond * h || p.x > w + beyond * w || p.y > h + beyond * h;
+    };
+    if (area_within(corners) < least_share * w * h || std::any_of(corners.begin(), corners.end(), lies_off))
+        return false;
+    const auto &k = corners;
+    const int at_edges = (std::max(k[0].y, k[1].y) < at_edge * h) + (std::max(k[0].x, k[3].x) < at_edge * w) +
+                         (std::min(k[2].y, k[3].y) > h - at_edge * h) +
+                         (std::min(k[1].x, k[2].x) > w - at_edge * w);
+    return at_edges <= 2;
+}
+
+// How alike both sides of some line are: −1…1.
+double likeness(const ScreenPicture &picture, const std::array<Pixel, 4> &corners) {
+    constexpr PanelSize size{400, 300};
+    ScreenCalibration c;
+    c.width = picture.width;
+    c.height = picture.height;
+    c.corners = corners;
+    const auto upright = upright_panel(picture, c, size);
+    return std::max(guess_middle(upright, true).symmetry, guess_middle(upright, false).symmetry);
+}
+
 } // namespace
 
 std::optional<std::array<Pixel, 4>> panel_on_photograph(const ScreenPicture &picture) {
-    constexpr int working_width = 1000;
-    constexpr double least_share = 0.06, least_alike = 0.7, at_edge = 0.03;
-    if (picture.width < 200 || picture.height < 150)
+    constexpr int working_width = 1000, least_width = 200, least_height = 150;
+    constexpr double least_alike = 0.7, for_its_size = 0.2;
+    if (picture.width < least_width || picture.height < least_height)
         return std::nullopt;
     const cv::Mat whole(picture.height, picture.width, CV_8UC3, const_cast<Rgb *>(picture.pixels.data()));
     const double scale =
@@ -350,31 +400,17 @@ std::optional<std::array<Pixel, 4>> panel_on_photograph(const ScreenPicture &pic
         const auto lines = rough ? settled(colours, *rough, grain) : rough;
         if (!lines)
             continue;
-        ScreenCalibration c;
-        c.width = picture.width;
-        c.height = picture.height;
-        c.corners = corners_of(*lines);
-        if (area_within(c.corners) < least_share * small.cols * small.rows)
-            continue;
-        for (auto &p : c.corners)
+        auto corners = corners_of(*lines);
+        for (auto &p : corners)
             p = {p.x / scale, p.y / scale};
-        // What is seen all about a screen is no panel.
-        const double near_x = at_edge * picture.width, near_y = at_edge * picture.height;
-        const auto &k = c.corners;
-        const int at_edges = (std::max(k[0].y, k[1].y) < near_y) + (std::max(k[0].x, k[3].x) < near_x) +
-                             (std::min(k[2].y, k[3].y) > picture.height - near_y) +
-                             (std::min(k[1].x, k[2].x) > picture.width - near_x);
-        if (at_edges > 2)
+        if (!may_be_panel(corners, picture))
             continue;
         // A panel is alike on both sides of the boat's line, and half of one may be too: the larger then.
-        constexpr PanelSize size{400, 300};
-        const auto upright = upright_panel(picture, c, size);
-        const double alike =
-            std::max(guess_middle(upright, true).symmetry, guess_middle(upright, false).symmetry);
-        const double worth = alike * std::pow(area_within(c.corners), 0.2);
+        const double alike = likeness(picture, corners),
+                     worth = alike * std::pow(area_within(corners), for_its_size);
         if (alike > least_alike && worth > most_worth) {
             most_worth = worth;
-            best = c.corners;
+            best = corners;
         }
     }
     return best;
