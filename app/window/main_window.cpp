@@ -163,7 +163,14 @@ void MainWindow::dress() {
             "QMenu::item:disabled { color: %6; }")
             .arg(colour("lift").name(), colour("ink").name(), colour("line").name(), colour("keyon").name(),
                  colour("keyontx").name(), colour("mute").name());
-    setStyleSheet(Theme::instance().scrollBarStyle() + menus);
+    // Where files are chosen gloves aim too.
+    const auto files = QStringLiteral(
+        "QFileDialog { min-width: 840px; min-height: 560px; }"
+        "QFileDialog QListView::item, QFileDialog QTreeView::item { min-height: 44px; }"
+        "QFileDialog QPushButton, QFileDialog QLineEdit, QFileDialog QComboBox { min-height: 40px; }"
+        "QFileDialog QPushButton { min-width: 96px; }"
+        "QFileDialog QToolButton { min-width: 40px; min-height: 40px; }");
+    setStyleSheet(Theme::instance().scrollBarStyle() + menus + files);
     update();
 }
 

@@ -35,7 +35,7 @@ void ScreenView::paintPicture(QPainter &p) const {
         p.setPen(colour("ink"));
         p.setFont(Theme::instance().font(17, true));
         p.drawText(box.adjusted(40, 0, -40, -30), Qt::AlignCenter | Qt::TextWordWrap,
-                   tr("Drop a picture or a film of a unit's screen here, or press L."));
+                   tr("Drop a picture or a film of a unit's screen here, or press to choose one."));
         return;
     }
     p.drawImage(pictureBox(), image_);

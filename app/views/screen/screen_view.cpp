@@ -381,6 +381,8 @@ Pixel ScreenView::bowAtRim() const {
 
 void ScreenView::mousePressEvent(QMouseEvent *event) {
     grip_ = Grip::none;
+    if (picture_.empty() && !reading() && !showsKept() && pictureBox().contains(event->position()))
+        open_->click();
     if (picture_.empty() || reading())
         return;
     if (figure_) {
