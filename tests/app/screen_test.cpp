@@ -10,10 +10,12 @@
 #include "views/screen/screen_view.hpp"
 
 #include <QClipboard>
+#include <QFileDialog>
 #include <QMimeData>
 #include <QProcess>
 #include <QSettings>
 #include <QTcpSocket>
+#include <QTreeView>
 
 using namespace heron;
 using namespace heron::app;
@@ -165,6 +167,39 @@ TEST_F(Screen, WhatIsNoPictureIsToldAndNothingChanges) {
     ASSERT_NE(session().notices.first(), nullptr);
     EXPECT_NE(session().notices.first()->fault.line().find("cat.png"), std::string::npos);
     EXPECT_FALSE(find<KeyButton>("readScreen")->isEnabled());
+}
+
+TEST_F(Screen, APhotographIsChosenWithAPressAndItsPanelFound) {
+    sim::ScreenOptions o;
+    o.layout = 3;
+    sim::SimulatedScreen unit(test::heard_on_ellemoor(), o);
+    unit.advance(900);
+    auto truth = unit.calibration();
+    const auto photograph = sim::photographed(unit.shown(), truth.corners, 4);
+    const auto file = folder.file("photograph.png");
+    ASSERT_TRUE(sim::write_picture(photograph, file));
+    test::when_it_stands<QFileDialog>([&](QFileDialog &dialog) {
+        // Aimed at with gloves.
+        const auto *list = dialog.findChild<QTreeView *>();
+        ASSERT_NE(list, nullptr);
+        dialog.setDirectory(QString::fromStdString(std::filesystem::path(file).parent_path().string()));
+        EXPECT_TRUE(test::wait_for([&] {
+            return list->model()->rowCount(list->rootIndex()) > 0 &&
+                   list->visualRect(list->model()->index(0, 0, list->rootIndex())).height() >= 44;
+        }));
+        auto *name = dialog.findChild<QLineEdit *>(QStringLiteral("fileNameEdit"));
+        ASSERT_NE(name, nullptr);
+        QTest::keyClicks(name, QString::fromStdString(file));
+        QTest::keyClick(name, Qt::Key_Return);
+    });
+    QTest::mouseClick(&screen(), Qt::LeftButton, {}, QPoint(400, 300));
+    const auto &c = screen().calibration();
+    ASSERT_EQ(c.width, photograph.width);
+    for (std::size_t i = 0; i < 4; ++i) {
+        EXPECT_NEAR(c.corners[i].x, truth.corners[i].x, 5);
+        EXPECT_NEAR(c.corners[i].y, truth.corners[i].y, 5);
+    }
+    EXPECT_TRUE(find<KeyButton>("byHand")->isChecked());
 }
 
 TEST_F(Screen, AFilmIsTakenApartBesideTheWindow) {
