@@ -9,7 +9,7 @@ namespace heron {
 
 struct ScreenGuess {
     std::array<Pixel, 4> corners;
-    bool photographed = false; ///< its sides are not upright
+    bool photographed = false; ///< found as on a photograph: its sides need not be upright
     bool circle = false; ///< the corners are those of the square about a circle; the rest is not told then
     NewestAt newest = NewestAt::top; ///< only whether time runs up and down or across: which end is newest a
                                      ///< still does not tell

@@ -202,6 +202,38 @@ TEST_F(Screen, APhotographIsChosenWithAPressAndItsPanelFound) {
     EXPECT_TRUE(find<KeyButton>("byHand")->isChecked());
 }
 
+// No camera stands twice in one place.
+TEST_F(Screen, TheNextPhotographKeepsAllButItsCorners) {
+    sim::ScreenOptions o;
+    o.layout = 3;
+    sim::SimulatedScreen unit(test::heard_on_ellemoor(), o);
+    unit.advance(900);
+    std::array<Pixel, 4> corners;
+    const auto taken = [&](const char *name, unsigned shake) {
+        corners = unit.calibration().corners;
+        const auto file = folder.file(name);
+        EXPECT_TRUE(sim::write_picture(sim::photographed(unit.shown(), corners, shake), file));
+        return QString::fromStdString(file);
+    };
+    screen().open(taken("first.png", 4));
+    press("screenRangeMore");
+    press("swapSides");
+    press("readScreen");
+    ASSERT_TRUE(test::wait_for([&] { return session().sources.source() == Sources::Source::recording; }));
+    const auto kept = screen().calibration();
+    open();
+    window->go(place::screen);
+    screen().open(taken("second.png", 9));
+    const auto &c = screen().calibration();
+    EXPECT_EQ(c.range_m, kept.range_m);
+    EXPECT_TRUE(c.swap_sides);
+    for (std::size_t i = 0; i < 4; ++i) {
+        EXPECT_NEAR(c.corners[i].x, corners[i].x, 5);
+        EXPECT_NEAR(c.corners[i].y, corners[i].y, 5);
+    }
+    EXPECT_TRUE(find<KeyButton>("readScreen")->isEnabled());
+}
+
 TEST_F(Screen, AFilmIsTakenApartBesideTheWindow) {
     const auto film = folder.file("unit.avi");
     const auto made = test::run(std::string(HERON_BIN) + "/heron-screens " HERON_LAKES "/ellemoor.json " +

@@ -1,6 +1,7 @@
 // What lies on the sheet, layer by layer.
 #include "views/chart/chart_sheet_view.hpp"
 
+#include "kit/distance_words.hpp"
 #include "kit/glyphs.hpp"
 #include "kit/kind_words.hpp"
 #include "kit/theme.hpp"
@@ -492,9 +493,8 @@ void ChartSheetView::paintPick(QPainter &p) {
     const auto one = onGlobe(*from_), two = onGlobe(*end);
     if (length && one && two)
         haloed(p, b + QPointF(12, -8),
-               tr("%1, %2").arg(
-                   QString::fromStdString(print_length(*length, context_.session.preferences.units()).text()),
-                   QString::fromStdString(print_bearing(leg_between(*one, *two).bearing_deg))),
+               tr("%1, %2").arg(distanceWords(*length, context_.session.preferences.units()),
+                                QString::fromStdString(print_bearing(leg_between(*one, *two).bearing_deg))),
                Theme::instance().font(16, true), colour("accent"));
 }
 

@@ -4,6 +4,7 @@
 #include "files/atomic_file.hpp"
 #include "files/identifier.hpp"
 #include "kit/counted.hpp"
+#include "kit/distance_words.hpp"
 #include "kit/key_row.hpp"
 #include "kit/kind_words.hpp"
 #include "kit/paper.hpp"
@@ -360,9 +361,7 @@ QStringList ChartView::readOut() const {
     if (!at || !sheet)
         return lines;
     const auto units = context_.session.preferences.units();
-    const auto length = [&](double m) {
-        return QString::fromStdString(print_length(m, units, m < 30 ? 1 : 0).text());
-    };
+    const auto length = [&](double m) { return distanceWords(m, units); };
     if (const auto i = sheet->depth.raster.cell_at(at->east_m, at->north_m);
         i && sheet->depth.depth_m[*i] == sheet->depth.depth_m[*i])
         lines << tr("%1 ± %2").arg(length(static_cast<double>(sheet->depth.depth_m[*i])),

@@ -3,6 +3,7 @@
 #include "exchange/gpx.hpp"
 #include "files/atomic_file.hpp"
 #include "kit/counted.hpp"
+#include "kit/distance_words.hpp"
 #include "kit/key_button.hpp"
 #include "kit/kind_words.hpp"
 #include "kit/paper.hpp"
@@ -149,8 +150,7 @@ void LogView::makeRound() {
 }
 
 QString LogView::length(double m) const {
-    return QString::fromStdString(
-        print_length(m, context_.session.preferences.units(), m < 30 ? 1 : 0).text());
+    return distanceWords(m, context_.session.preferences.units());
 }
 
 int LogView::daysShown() const {

@@ -129,9 +129,12 @@ void ScreenView::paintColumn(QPainter &p) const {
         if (!ramp_.rises)
             words << tr(
                 "They do not grow lighter all the way: levels are guessed. Places and heights stand.");
-        words << (remembered_ ? tr("As it was set for the last screen of this size.")
-                  : circle()  ? tr("Pull the corners to the square about the circle, and the ball at its rim "
-                                    "to where the bow is.")
+        words << (remembered_ && calibration_.pixel_sd > saved_pixels
+                      ? tr("As it was set for the last photograph of this size; see that the corners fit "
+                           "this one.")
+                  : remembered_ ? tr("As it was set for the last screen of this size.")
+                  : circle() ? tr("Pull the corners to the square about the circle, and the ball at its rim "
+                                  "to where the bow is.")
                   : symmetry_ > sure_symmetry
                       ? tr("Suggested: both sides are most alike about the dashed line. See whether the boat "
                            "ran there.")

@@ -8,6 +8,7 @@
 #include "screen/circle.hpp"
 #include "screen/film.hpp"
 #include "screen/rows.hpp"
+#include "screen/straighten.hpp"
 #include "views/screen/kept_screens.hpp"
 
 #include <QClipboard>
@@ -251,9 +252,29 @@ void ScreenView::setPicture(ScreenPicture picture, const QString &path) {
     middle_by_hand_ = range_said_ = remembered_;
     newest_by_hand_ = false;
     kept_key_->setChecked(false);
-    if (!remembered_)
+    if (!remembered_) {
+        calibration_.pixel_sd = saved_pixels;
         suggest();
+    } else if (calibration_.pixel_sd > saved_pixels && !circle()) {
+        findCornersAgain();
+    }
     changed();
+}
+
+// No camera stands twice in one place: of a photograph all that was said holds but where the panel lies.
+void ScreenView::findCornersAgain() {
+    const auto guess = guess_screen(picture_);
+    if (!guess || !guess->photographed) {
+        remembered_ = false;
+        symmetry_ = 0;
+        return;
+    }
+    const auto onto = homography(calibration_.corners, guess->corners);
+    for (auto &box : calibration_.figures) {
+        box.from = mapped(onto, box.from);
+        box.to = mapped(onto, box.to);
+    }
+    calibration_.corners = guess->corners;
 }
 
 // Screens of one size are taken for one unit's: the next picture needs one press.
@@ -290,7 +311,8 @@ void ScreenView::suggest() {
         c.newest = guess->newest;
         c.middle = guess->middle;
         symmetry_ = guess->symmetry;
-        c.pixel_sd = guess->photographed ? by_hand_pixels : saved_pixels;
+        if (guess->photographed)
+            c.pixel_sd = by_hand_pixels;
     } else {
         c.corners = {Pixel{0.1 * w, 0.1 * h}, {0.9 * w, 0.1 * h}, {0.9 * w, 0.9 * h}, {0.1 * w, 0.9 * h}};
         c.middle = 0.5;
@@ -381,8 +403,6 @@ Pixel ScreenView::bowAtRim() const {
 
 void ScreenView::mousePressEvent(QMouseEvent *event) {
     grip_ = Grip::none;
-    if (picture_.empty() && !reading() && !showsKept() && pictureBox().contains(event->position()))
-        open_->click();
     if (picture_.empty() || reading())
         return;
     if (figure_) {
@@ -456,6 +476,9 @@ void ScreenView::mouseReleaseEvent(QMouseEvent *event) {
         takeFigure(from, event->position());
         return;
     }
+    if (picture_.empty() && !reading() && !showsKept() && event->button() == Qt::LeftButton &&
+        pictureBox().contains(event->position()))
+        open_->click();
     if (grip_ == Grip::none)
         return;
     // Within new corners the middle is looked for anew, until it was put down by hand.

@@ -77,6 +77,7 @@ class ScreenView : public QWidget {
     void readPicture(const QString &recording);
     void readFilm(const QString &recording);
     static QString folderOfScreens();
+    void findCornersAgain();
     bool startFilm(const QStringList &words);
     void soundDevice();
     void soundsOn();
