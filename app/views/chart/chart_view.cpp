@@ -327,7 +327,10 @@ void ChartView::writeRoute(const QString &path) {
 
 void ChartView::refresh() {
     lanes_->setChecked(sheet_->plans());
-    turn_->setEnabled(canWriteRoute());
+    if (turn_->isEnabled() != canWriteRoute()) {
+        turn_->setEnabled(canWriteRoute());
+        resizeEvent(nullptr); // layers stand closer while a plan is told under them
+    }
     zigzag_->setChecked(sheet_->zigzags());
     up_->setChecked(sheet_->headUp());
     add_->setChecked(context_.chart.adding() || !context_.chart.files().isEmpty());
@@ -564,9 +567,10 @@ int ChartView::layersTop() const {
 
 QRect ChartView::rowRect(std::size_t row) const {
     // All of them, however low the window with a bar or two above and below.
-    constexpr int least_pitch = 34;
+    constexpr int least_pitch = 34, plan_high = 84;
     const int usual = height() < roomy_height ? layer_high : layer_high + 4,
-              room = (height() - layersTop() - 2) / std::max(1, static_cast<int>(layer_keys_.size())),
+              under = canWriteRoute() ? plan_high : 2,
+              room = (height() - layersTop() - under) / std::max(1, static_cast<int>(layer_keys_.size())),
               pitch = std::clamp(room, least_pitch, usual);
     return {14, layersTop() + static_cast<int>(row) * pitch, panel_width - 28, std::min(layer_high, pitch)};
 }

@@ -194,7 +194,7 @@ void ReadView::setCircle(bool on) {
     chips_.clear();
     passes_->setVisible(false);
     scan_->setGlyph(on ? QStringLiteral("place-around") : QStringLiteral("place-scan"));
-    fold_->show(nullptr, read_->stream());
+    showFolded(nullptr);
     model_->setRead(*read_);
     refresh();
 }
@@ -223,7 +223,7 @@ void ReadView::refresh() {
         take(0);
         now = selected();
     } else if (!fold_->moved() || before == nullptr) {
-        fold_->show(now, read_->stream());
+        showFolded(now);
     }
     list_->selectId(now != nullptr ? ContactList::idOf(idOf(*now)) : QString());
     side_->show(now, *read_);
@@ -246,7 +246,7 @@ void ReadView::take(int index) {
     const auto *c = shown_[static_cast<std::size_t>(index)];
     select(idOf(*c));
     list_->selectId(ContactList::idOf(idOf(*c)));
-    fold_->show(c, read_->stream());
+    showFolded(c);
     side_->show(c, *read_);
     passes_->setVisible(false);
     enableKeys(true);
@@ -343,7 +343,7 @@ void ReadView::keyPressEvent(QKeyEvent *event) {
         return;
     case Qt::Key_Escape:
         passes_->setVisible(false);
-        fold_->show(selected(), read_->stream());
+        showFolded(selected());
         update();
         return;
     default:
@@ -353,6 +353,12 @@ void ReadView::keyPressEvent(QKeyEvent *event) {
 
 void ReadView::showEvent(QShowEvent *) {
     refresh();
+}
+
+// Where nothing is chosen it says what to do in its place.
+void ReadView::showFolded(const Contact *contact) {
+    fold_->show(contact, read_->stream());
+    fold_->setVisible(contact != nullptr);
 }
 
 void ReadView::paintFigures(QPainter &p) {
@@ -367,7 +373,7 @@ void ReadView::paintFigures(QPainter &p) {
         paintParagraph(
             p, QRectF(from, 44, to - from, 60),
             read_->stream().scan().empty()
-                ? tr("Press 2 for Scan and begin there: the demo lake, a sounder or a recording.")
+                ? tr("Begin in Scan (2): the demo lake, a sounder or a recording.")
                 : tr("Things are told within two seconds, and are final when the boat is well past them."));
         return;
     }

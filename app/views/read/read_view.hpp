@@ -57,6 +57,7 @@ class ReadView : public QWidget {
     void mark();
     QImage chipOf(const Contact &contact);
     QString length(double m, int decimals = 1) const;
+    void showFolded(const Contact *contact);
     void paintFigures(QPainter &p);
     void paintFigure(QPainter &p, const QRect &box, const ContactFact &fact);
     void addKeys();
