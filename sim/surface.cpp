@@ -14,38 +14,38 @@ void add_surface(std::vector<float> &energy, double cell_m, const ShallowWater &
     const Bounces bounces(water.wind_m_s, water.bottom, water.along_rad, water.frequency_hz);
     const std::size_t n = energy.size();
     struct Leg {
-        double r, one_way; // what arrives over what would by the straight way at 1 m, one way
-        double sine;
+        double r,
+            over; // over: one way and its sine, as Lambert's law asks for both ways', over the straight one's
     };
     const auto straight = energy;
-    std::vector<Leg> legs(paths.size());
+    std::vector<Leg> legs(paths.size()); // shortest first
     for (std::size_t k = 0; k < n; ++k) {
         const double r0 = (static_cast<double>(k) + 0.5) * cell_m;
         const double g2 = r0 * r0 - altitude * altitude;
         if (g2 <= 0 || !(straight[k] > 0))
             continue;
-        for (std::size_t i = 0; i < paths.size(); ++i) {
-            const auto &p = paths[i];
-            auto &leg = legs[i];
-            leg.r = std::sqrt(g2 + p.height_m * p.height_m);
-            leg.sine = p.height_m / leg.r;
-            leg.one_way = std::sqrt(std::max(0.0, fan(p.up_first ? -leg.sine : leg.sine))) / (leg.r * leg.r) *
-                          std::exp(-0.2302585093 * water.absorption_db_per_m * leg.r) *
-                          bounces.kept_along(p, leg.sine);
+        std::size_t arrive = 0; // in time, there by the straight way
+        for (const auto &p : paths) {
+            const double r = std::sqrt(g2 + p.height_m * p.height_m), sine = p.height_m / r;
+            if (arrive > 0 && (legs[0].r + r) / 2 >= static_cast<double>(n) * cell_m)
+                break;
+            legs[arrive++] = {r, sine * std::sqrt(std::max(0.0, fan(p.up_first ? -sine : sine))) / (r * r) *
+                                     std::exp(-0.2302585093 * water.absorption_db_per_m * r) *
+                                     bounces.kept_along(p, sine)};
         }
-        const auto &direct = legs[0];
-        if (!(direct.one_way > 0))
+        if (!(legs[0].over > 0))
             continue;
-        // The straight way there and back is in the energy already.
-        for (std::size_t i = 0; i < paths.size(); ++i)
-            for (std::size_t j = i == 0 ? 1 : 0; j < paths.size(); ++j) {
+        for (std::size_t i = 1; i < arrive; ++i)
+            legs[i].over /= legs[0].over;
+        legs[0].over = 1;
+        // The straight way there and back is in the energy already; of two ways each is once the one there.
+        for (std::size_t j = 1; j < arrive; ++j)
+            for (std::size_t i = 0; i <= j; ++i) {
                 const auto at = static_cast<std::size_t>((legs[i].r + legs[j].r) / 2 / cell_m);
                 if (at >= n)
                     break;
-                // Lambert's law asks for the sines of both ways.
-                const double over = legs[i].one_way * legs[j].one_way / (direct.one_way * direct.one_way) *
-                                    legs[i].sine * legs[j].sine / (direct.sine * direct.sine);
-                energy[at] += static_cast<float>(static_cast<double>(straight[k]) * over);
+                energy[at] += static_cast<float>(static_cast<double>(straight[k]) * legs[i].over *
+                                                 legs[j].over * (i == j ? 1 : 2));
             }
     }
     for (std::size_t k = 0; k < n; ++k) {

@@ -120,9 +120,10 @@ void AngleLevels::excess_of(const Ping &ping, const Beam &beam, const BottomPick
         if (r <= altitude)
             continue;
         const float at = altitude / r * bins;
-        const auto i = std::min<std::size_t>(bins - 1, static_cast<std::size_t>(at));
+        const int i = std::min(static_cast<int>(bins) - 1, static_cast<int>(at)); // 32 bits: one instruction
         const float share = at - static_cast<float>(i);
-        out[k] = table[i] * (1 - share) + table[i + 1] * share;
+        const float *below = table.data() + i;
+        out[k] = below[0] * (1 - share) + below[1] * share;
     }
 }
 

@@ -3,6 +3,7 @@
 #include "sonar/peak.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <limits>
 #include <numeric>
@@ -18,8 +19,14 @@ constexpr float weakest_rise_db = 3;
 constexpr float weakest_path_db = 5, over_the_rest = 8;
 constexpr std::size_t path_reach = 8; // pings each way
 
-// Mean level of a beam in bins of `bin_m`; not-a-number where nothing was heard.
-std::vector<double> binned(const Ping &p, const Beam &b, double bin_m, std::size_t bins) {
+constexpr std::size_t filled = 10, beyond = 5; // bins behind the last one heard: taken as it, and empty
+
+// Mean level of a beam in bins of `bin_m`, some beyond the last one heard; not-a-number where nothing was
+// heard.
+std::vector<double> binned(const Ping &p, const Beam &b, double bin_m, std::size_t most_bins) {
+    const double end = std::clamp(p.slant_m(static_cast<double>(b.code.size())) / bin_m, 0.0,
+                                  static_cast<double>(most_bins));
+    const auto bins = std::min(most_bins, static_cast<std::size_t>(end) + 1 + filled + beyond);
     std::vector<double> sum(bins, 0);
     std::vector<int> count(bins, 0);
     for (std::size_t k = 0; k < b.code.size(); ++k) {
@@ -39,31 +46,40 @@ std::vector<double> binned(const Ping &p, const Beam &b, double bin_m, std::size
             last = i;
         } else {
             // Samples farther apart than a bin leave holes; the one before fills them.
-            sum[i] = last < bins && i - last < 10 ? sum[last] : std::numeric_limits<double>::quiet_NaN();
+            sum[i] = last < bins && i - last < filled ? sum[last] : std::numeric_limits<double>::quiet_NaN();
         }
     }
     return sum;
 }
 
-// Rise of the level at each bin: mean of the next `after` bins less the mean of the previous `before`.
-std::vector<float> rise(const std::vector<double> &level, std::size_t before, std::size_t after) {
-    std::vector<double> sum(level.size() + 1, 0);
-    std::vector<int> n(level.size() + 1, 0);
-    for (std::size_t i = 0; i < level.size(); ++i) {
-        const bool heard = !std::isnan(level[i]);
-        sum[i + 1] = sum[i] + (heard ? level[i] : 0);
-        n[i + 1] = n[i] + heard;
+// How steeply a beam's level rises.
+class Rises {
+  public:
+    explicit Rises(const std::vector<double> &level) : sum_(level.size() + 1, 0), n_(level.size() + 1, 0) {
+        for (std::size_t i = 0; i < level.size(); ++i) {
+            const bool heard = !std::isnan(level[i]);
+            sum_[i + 1] = sum_[i] + (heard ? level[i] : 0);
+            n_[i + 1] = n_[i] + heard;
+        }
     }
-    std::vector<float> out(level.size(), 0);
-    for (std::size_t i = 4; i + 4 < level.size(); ++i) {
-        const auto a = i > before ? i - before : 0, c = std::min(i + after, level.size());
-        const int na = n[i] - n[a], nc = n[c] - n[i];
-        if (na < 3 || nc < static_cast<int>(after) / 2)
-            continue;
-        out[i] = static_cast<float>((sum[c] - sum[i]) / nc - (sum[i] - sum[a]) / na);
+    // At each bin: mean of the next `after` bins less the mean of the previous `before`.
+    std::vector<float> over(std::size_t before, std::size_t after) const {
+        const auto bins = sum_.size() - 1;
+        std::vector<float> out(bins, 0);
+        for (std::size_t i = 4; i + 4 < bins; ++i) {
+            const auto a = i > before ? i - before : 0, c = std::min(i + after, bins);
+            const int na = n_[i] - n_[a], nc = n_[c] - n_[i];
+            if (na < 3 || nc < static_cast<int>(after) / 2)
+                continue;
+            out[i] = static_cast<float>((sum_[c] - sum_[i]) / nc - (sum_[i] - sum_[a]) / na);
+        }
+        return out;
     }
-    return out;
-}
+
+  private:
+    std::vector<double> sum_; // of all before
+    std::vector<int> n_;
+};
 
 // The range near `about` (m) at which this side rises most steeply.
 double edge_near(const std::vector<float> &score, double about, double bin_m) {
@@ -94,24 +110,22 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
             continue;
         const auto level = binned(ping, b, bin_m, bins);
         beams += 1;
-        for (auto i = heard; i < bins; ++i)
+        for (auto i = heard; i < level.size(); ++i)
             if (!std::isnan(level[i]))
                 heard = i + 1;
-        const auto wide = rise(level, 24, 12);
-        for (std::size_t i = 0; i < bins; ++i) {
+        const Rises rises(level);
+        const auto wide = rises.over(24, 12);
+        for (std::size_t i = 0; i < level.size(); ++i) {
             // The two sides need not meet the bottom at quite the same range.
             float best = 0;
-            for (std::size_t j = i > 2 ? i - 2 : 0; j <= std::min(bins - 1, i + 2); ++j)
+            for (std::size_t j = i > 2 ? i - 2 : 0; j <= std::min(level.size() - 1, i + 2); ++j)
                 best = std::max(best, wide[j]);
             if (static_cast<double>(i) * bin_m > nothing_nearer_m)
                 score[i] += std::min(best, 25.0F);
         }
-        if (b.side == Side::port)
-            row.port_edge = rise(level, 8, 5);
-        else if (b.side == Side::starboard)
-            row.starboard_edge = rise(level, 8, 5);
-        else
-            row.down_edge = rise(level, 8, 5);
+        (b.side == Side::port        ? row.port_edge
+         : b.side == Side::starboard ? row.starboard_edge
+                                     : row.down_edge) = rises.over(8, 5);
     }
     row.score = score;
     for (auto &v : row.score)
@@ -121,22 +135,30 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
     if (total_.empty()) {
         total_ = score;
     } else {
+        // Of the paths so far, the best that comes into each bin, moved by its penalty; the first of equal
+        // ones.
+        constexpr auto none = -std::numeric_limits<float>::infinity();
+        std::array<float, bins + 2 * most_step> before;
+        before.fill(none);
+        std::copy(total_.begin(), total_.end(), before.begin() + most_step);
+        std::array<float, bins> best, from;
+        best.fill(none);
+        from.fill(0);
+        for (int d = -most_step; d <= most_step; ++d) {
+            const float *came = before.data() + (most_step + d);
+            const float moved = penalty_per_bin * static_cast<float>(std::abs(d)),
+                        step = static_cast<float>(d);
+            for (std::size_t i = 0; i < bins; ++i) {
+                const float t = came[i] - moved;
+                from[i] = t > best[i] ? step : from[i];
+                best[i] = t > best[i] ? t : best[i];
+            }
+        }
         std::vector<float> next(bins);
         for (std::size_t i = 0; i < bins; ++i) {
-            float best = -std::numeric_limits<float>::infinity();
-            int from = 0;
-            for (int d = -most_step; d <= most_step; ++d) {
-                const auto j = static_cast<std::ptrdiff_t>(i) + d;
-                if (j < 0 || j >= std::ssize(total_))
-                    continue;
-                const float t =
-                    total_[static_cast<std::size_t>(j)] - penalty_per_bin * static_cast<float>(std::abs(d));
-                if (t > best)
-                    best = t, from = d;
-            }
             // The past fades, so that a new bottom far from the old path is found within some fifty pings.
-            next[i] = 0.97F * best + score[i];
-            row.step[i] = static_cast<std::int8_t>(from);
+            next[i] = 0.97F * best[i] + score[i];
+            row.step[i] = static_cast<std::int8_t>(from[i]);
         }
         total_ = std::move(next);
     }

@@ -23,12 +23,6 @@ constexpr double altitude_m = 4, range_m = 20;
 
 // A boat that runs north over ground that is soft to the south of a line and hard to the north of it. The
 // device has a beam pattern, a gain over time and a pulse of its own; speckle is exponential.
-double uneven_db(double east, double north) {
-    std::mt19937 own(static_cast<unsigned>(std::lround(std::floor(east * 2)) * 7919 +
-                                           std::lround(std::floor(north * 2)) * 104729));
-    return std::normal_distribution<double>(0, 4)(own);
-}
-
 Scan sail(double hard_north_of_m, int gain, double band_offset_db = 0, unsigned seed = 5) {
     Scan scan;
     std::mt19937 random(seed);
@@ -63,7 +57,8 @@ Scan sail(double hard_north_of_m, int gain, double band_offset_db = 0, unsigned 
                         std::sqrt(r * r - altitude_m * altitude_m) * (side == Side::port ? -1 : 1);
                     const bool hard = t > hard_north_of_m;
                     db = 20 * std::log10(sine) - 10 * std::log10(r) - 0.004 * off * off + 0.2 * r +
-                         band_offset_db + (hard ? 8 + uneven_db(g, t) : 0) + 10 * std::log10(speckle(random));
+                         band_offset_db + (hard ? 8 + test::uneven_db(g, t, 4) : 0) +
+                         10 * std::log10(speckle(random));
                 }
                 b.code.push_back(static_cast<std::uint16_t>(
                     std::clamp(std::lround((db + b.gain_db + 60) / 0.25), 1L, 59999L)));

@@ -9,14 +9,21 @@
 #include <cmath>
 #include <functional>
 #include <random>
+#include <unordered_map>
 
 namespace heron::test {
 
 /// Uneven over half metres, the same each time the place is met.
 inline double uneven_db(double east, double north, double sd) {
-    std::mt19937 own(static_cast<unsigned>(std::lround(std::floor(east * 2)) * 7919 +
-                                           std::lround(std::floor(north * 2)) * 104729));
-    return std::normal_distribution<double>(0, sd)(own);
+    static std::unordered_map<unsigned, double> met; // a generator for each place is slow to make
+    const auto place = static_cast<unsigned>(std::lround(std::floor(east * 2)) * 7919 +
+                                             std::lround(std::floor(north * 2)) * 104729);
+    const auto [at, fresh] = met.try_emplace(place);
+    if (fresh) {
+        std::mt19937 own(place);
+        at->second = std::normal_distribution<double>(0, 1)(own);
+    }
+    return at->second * sd;
 }
 
 struct LambertLane {
