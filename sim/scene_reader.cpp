@@ -146,12 +146,31 @@ void read_terrain(const json &j, Scene &s, std::mt19937 &random) {
     const double depth = number(j, "depth_m", 0.5, 100);
     s.depth.assign(s.columns * s.rows, static_cast<float>(depth));
     s.grounds.assign(s.columns * s.rows, static_cast<std::uint8_t>(ground_named(j.value("ground", "sand"))));
-    const auto each_cell = [&](auto change) {
-        for (std::size_t y = 0; y < s.rows; ++y)
-            for (std::size_t x = 0; x < s.columns; ++x)
+    // What lies within a distance of some points' rectangle; without points all.
+    const auto each_cell_about = [&](const std::vector<Point> &about, double within_m, auto change) {
+        Point least{0, 0}, most{s.width_m + 2 * Scene::cell_m, s.height_m + 2 * Scene::cell_m};
+        if (!about.empty()) {
+            least = most = about.front();
+            for (const auto &p : about) {
+                least = {std::min(least.x, p.x), std::min(least.y, p.y)};
+                most = {std::max(most.x, p.x), std::max(most.y, p.y)};
+            }
+            within_m += Scene::cell_m;
+            least = {least.x - within_m, least.y - within_m};
+            most = {most.x + within_m, most.y + within_m};
+        }
+        const auto cell = [](double m, std::size_t end) {
+            return static_cast<std::size_t>(
+                std::clamp(std::floor(m / Scene::cell_m), 0.0, static_cast<double>(end)));
+        };
+        const auto east = std::min(s.columns, cell(most.x, s.columns) + 1),
+                   north = std::min(s.rows, cell(most.y, s.rows) + 1);
+        for (std::size_t y = cell(least.y, s.rows); y < north; ++y)
+            for (std::size_t x = cell(least.x, s.columns); x < east; ++x)
                 change(Point{static_cast<double>(x) * Scene::cell_m, static_cast<double>(y) * Scene::cell_m},
                        s.depth[y * s.columns + x], s.grounds[y * s.columns + x]);
     };
+    const auto each_cell = [&](auto change) { each_cell_about({}, 0, change); };
     if (const double u = number_or(j, "undulation_m", 0.1, 0, 3); u > 0) {
         const auto noise = noise_raster(s.columns, s.rows, Scene::cell_m,
                                         number_or(j, "undulation_wave_m", 12, 2, 200), random);
@@ -172,13 +191,13 @@ void read_terrain(const json &j, Scene &s, std::mt19937 &random) {
             const auto centre = at(f);
             const double r = number(f, "radius_m", 0.5, 200),
                          h = number(f, "height_m", 0.05, 30) * (type == "hole" ? -1 : 1);
-            each_cell([&](Point p, float &d, std::uint8_t &) {
+            each_cell_about({centre}, r, [&](Point p, float &d, std::uint8_t &) {
                 d -= static_cast<float>(h * smooth(1 - std::hypot(p.x - centre.x, p.y - centre.y) / r));
             });
         } else if (type == "channel") {
             const auto path = points(f, "path", 2);
             const double w = number(f, "width_m", 1, 100), deep = number(f, "depth_m", 0.1, 20);
-            each_cell([&](Point p, float &d, std::uint8_t &) {
+            each_cell_about(path, w / 2, [&](Point p, float &d, std::uint8_t &) {
                 d += static_cast<float>(deep * smooth((w / 2 - distance_to(path, p)) / (w / 4)));
             });
         } else if (type == "ledge") {
@@ -192,7 +211,7 @@ void read_terrain(const json &j, Scene &s, std::mt19937 &random) {
         } else if (type == "ground") {
             const auto outline = points(f, "outline", 3);
             const auto g = static_cast<std::uint8_t>(ground_named(word(f, "ground")));
-            each_cell([&](Point p, float &, std::uint8_t &ground) {
+            each_cell_about(outline, 0, [&](Point p, float &, std::uint8_t &ground) {
                 if (inside(outline, p))
                     ground = g;
             });
@@ -204,18 +223,16 @@ void read_terrain(const json &j, Scene &s, std::mt19937 &random) {
                                  number(f, "across_deg", 0, 360)});
             s.rippled.resize(s.columns * s.rows, 0);
             const auto which = static_cast<std::uint8_t>(s.ripples.size());
-            std::size_t i = 0;
-            each_cell([&](Point p, float &, std::uint8_t &) {
+            each_cell_about(outline, 0, [&](Point p, const float &cell, std::uint8_t &) {
                 if (inside(outline, p))
-                    s.rippled[i] = which;
-                ++i;
+                    s.rippled[static_cast<std::size_t>(&cell - s.depth.data())] = which;
             });
         } else if (type == "lane") {
             // A sunken cart lane: a firm bed between two shallow ditches.
             const auto path = points(f, "path", 2);
             const double w = number(f, "width_m", 1, 30), ditch = number_or(f, "ditch_m", 0.25, 0, 2);
             const auto bed = static_cast<std::uint8_t>(ground_named(f.value("ground", "gravel")));
-            each_cell([&](Point p, float &d, std::uint8_t &ground) {
+            each_cell_about(path, w / 2 + 0.5 + 0.7, [&](Point p, float &d, std::uint8_t &ground) {
                 const double off = distance_to(path, p) - w / 2;
                 if (off <= 0)
                     ground = bed;
