@@ -17,6 +17,8 @@ constexpr double highest_m = -100;
 // How far soundings of a day lie off each other by the receiver's wander; common practice, no published
 // source.
 constexpr double place_sd_m = 0.4;
+// How bottoms fall that nobody has sounded: three degrees at one sigma; common practice, no published source.
+constexpr double usual_slope = 0.05;
 constexpr std::size_t lag_bins = 12, most_grid_cells = 16'000'000;
 
 // What soundings differ by at a distance, by metres of `bin_m`, rising.
@@ -46,14 +48,73 @@ Variogram learn(const std::vector<GroundMap::Sounding> &s, double reach) {
             n[bin] += 1;
         }
     // Where no two soundings lie so far apart they say nothing of how the bottom falls there; then as over a
-    // slope of three degrees.
-    constexpr double usual_slope = 0.05;
+    // usual slope.
     double before = 0;
     for (std::size_t i = 0; i < lag_bins; ++i) {
         const double falls = usual_slope * (static_cast<double>(i) + 1) * v.bin_m;
         before = v.half_square[i] = std::max(before, n[i] > 5 ? v.half_square[i] / n[i] : falls * falls / 2);
     }
     return v;
+}
+
+// How far the nearest sounding is from each cell, in metres: two sweeps over the raster.
+std::vector<float> metres_away(const GroundRaster &r, const std::vector<std::uint8_t> &sounded) {
+    std::vector<float> away(r.cells(), 1e9F);
+    for (std::size_t i = 0; i < r.cells(); ++i)
+        if (sounded[i] != 0)
+            away[i] = 0;
+    const auto step = static_cast<float>(r.cell_m), slant = step * 1.41421356F;
+    const auto columns = static_cast<std::ptrdiff_t>(r.columns), rows = static_cast<std::ptrdiff_t>(r.rows);
+    const auto reachFrom = [&](std::ptrdiff_t i, std::ptrdiff_t xx, std::ptrdiff_t yy, float cost) {
+        if (xx >= 0 && yy >= 0 && xx < columns && yy < rows)
+            away[static_cast<std::size_t>(i)] = std::min(
+                away[static_cast<std::size_t>(i)], away[static_cast<std::size_t>(yy * columns + xx)] + cost);
+    };
+    for (std::ptrdiff_t yy = 0; yy < rows; ++yy)
+        for (std::ptrdiff_t xx = 0; xx < columns; ++xx) {
+            const auto i = yy * columns + xx;
+            reachFrom(i, xx - 1, yy, step);
+            reachFrom(i, xx, yy - 1, step);
+            reachFrom(i, xx - 1, yy - 1, slant);
+            reachFrom(i, xx + 1, yy - 1, slant);
+        }
+    for (std::ptrdiff_t yy = rows; yy-- > 0;)
+        for (std::ptrdiff_t xx = columns; xx-- > 0;) {
+            const auto i = yy * columns + xx;
+            reachFrom(i, xx + 1, yy, step);
+            reachFrom(i, xx, yy + 1, step);
+            reachFrom(i, xx + 1, yy + 1, slant);
+            reachFrom(i, xx - 1, yy + 1, slant);
+        }
+    return away;
+}
+
+// From how many of the four sides, each a quarter of the compass, a sounding lies within `most` metres.
+std::vector<std::uint8_t> sides_sounded(const GroundRaster &r, const std::vector<std::uint8_t> &sounded,
+                                        double most) {
+    std::vector<std::uint8_t> sides(r.cells(), 0);
+    const auto step = static_cast<float>(r.cell_m), slant = step * 1.41421356F,
+               within = static_cast<float>(most);
+    constexpr float far = 1e9F;
+    // Line by line, away from one side; each cell hears from three of the line before.
+    const auto sweep = [&](std::size_t lines, std::size_t length, const auto &index) {
+        std::vector<float> before(length + 2, far), here(length + 2, far);
+        for (std::size_t line = 0; line < lines; ++line) {
+            for (std::size_t k = 0; k < length; ++k) {
+                const auto i = index(line, k);
+                const float d = std::min(before[k + 1] + step, std::min(before[k], before[k + 2]) + slant);
+                sides[i] = static_cast<std::uint8_t>(sides[i] + (sounded[i] != 0 || d <= within));
+                here[k + 1] = sounded[i] != 0 ? 0 : d;
+            }
+            std::swap(before, here);
+        }
+    };
+    const auto columns = r.columns, rows = r.rows;
+    sweep(columns, rows, [&](std::size_t x, std::size_t y) { return y * columns + x; });
+    sweep(columns, rows, [&](std::size_t x, std::size_t y) { return y * columns + columns - 1 - x; });
+    sweep(rows, columns, [&](std::size_t y, std::size_t x) { return y * columns + x; });
+    sweep(rows, columns, [&](std::size_t y, std::size_t x) { return (rows - 1 - y) * columns + x; });
+    return sides;
 }
 
 } // namespace
@@ -122,34 +183,12 @@ DepthGrid depth_grid(std::vector<GroundMap::Sounding> soundings, const UtmZone &
         if (!run(GGA_NearestNeighbor, &nearest, grid.depth_m))
             return {};
     }
-    // How far the nearest sounding is: a second grid of distances, two sweeps over the raster.
-    std::vector<float> away(r.cells(), 1e9F);
+    std::vector<std::uint8_t> sounded(r.cells(), 0);
     for (const auto &s : soundings)
         if (const auto i = r.cell_at(s.east_m, s.north_m))
-            away[*i] = 0;
-    const auto step = static_cast<float>(r.cell_m), slant = step * 1.41421356F;
-    const auto columns = static_cast<std::ptrdiff_t>(r.columns), rows = static_cast<std::ptrdiff_t>(r.rows);
-    const auto reachFrom = [&](std::ptrdiff_t i, std::ptrdiff_t xx, std::ptrdiff_t yy, float cost) {
-        if (xx >= 0 && yy >= 0 && xx < columns && yy < rows)
-            away[static_cast<std::size_t>(i)] = std::min(
-                away[static_cast<std::size_t>(i)], away[static_cast<std::size_t>(yy * columns + xx)] + cost);
-    };
-    for (std::ptrdiff_t yy = 0; yy < rows; ++yy)
-        for (std::ptrdiff_t xx = 0; xx < columns; ++xx) {
-            const auto i = yy * columns + xx;
-            reachFrom(i, xx - 1, yy, step);
-            reachFrom(i, xx, yy - 1, step);
-            reachFrom(i, xx - 1, yy - 1, slant);
-            reachFrom(i, xx + 1, yy - 1, slant);
-        }
-    for (std::ptrdiff_t yy = rows; yy-- > 0;)
-        for (std::ptrdiff_t xx = columns; xx-- > 0;) {
-            const auto i = yy * columns + xx;
-            reachFrom(i, xx + 1, yy, step);
-            reachFrom(i, xx, yy + 1, step);
-            reachFrom(i, xx + 1, yy + 1, slant);
-            reachFrom(i, xx - 1, yy + 1, slant);
-        }
+            sounded[*i] = 1;
+    const auto away = metres_away(r, sounded);
+    const auto sides = sides_sounded(r, sounded, 3 * reach);
     for (std::size_t i = 0; i < r.cells(); ++i)
         if (grid.depth_m[i] <= static_cast<float>(nothing) + 1 || away[i] > static_cast<float>(reach))
             grid.depth_m[i] = unknown;
@@ -163,6 +202,7 @@ DepthGrid depth_grid(std::vector<GroundMap::Sounding> soundings, const UtmZone &
         return a == a && b == b ? (b - a) / (2 * r.cell_m) : 0.0;
     };
     grid.sd_m.assign(r.cells(), unknown);
+    const auto columns = static_cast<std::ptrdiff_t>(r.columns), rows = static_cast<std::ptrdiff_t>(r.rows);
     for (std::ptrdiff_t yy = 0; yy < rows; ++yy)
         for (std::ptrdiff_t xx = 0; xx < columns; ++xx) {
             const auto i = yy * columns + xx;
@@ -170,8 +210,11 @@ DepthGrid depth_grid(std::vector<GroundMap::Sounding> soundings, const UtmZone &
             if (!(grid.depth_m[cell_i] == grid.depth_m[cell_i]))
                 continue;
             const double slope = std::hypot(falls(i, xx, columns, 1), falls(i, yy, rows, columns));
-            grid.sd_m[cell_i] = static_cast<float>(std::sqrt(
-                own + 2 * v.at(static_cast<double>(away[cell_i])) + std::pow(slope * place_sd_m, 2)));
+            // Beside a lane, not between soundings, the bottom may fall as it never did along it.
+            const auto off = static_cast<double>(away[cell_i]);
+            const double unseen = sides[cell_i] < 4 ? usual_slope * off : 0;
+            grid.sd_m[cell_i] = static_cast<float>(
+                std::sqrt(own + 2 * v.at(off) + std::pow(slope * place_sd_m, 2) + unseen * unseen));
         }
     return grid;
 }

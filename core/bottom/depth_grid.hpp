@@ -19,8 +19,10 @@ struct DepthGrid {
 /// within `reach_m` outside of them; nothing farther than that from any. The doubt of a cell: the soundings'
 /// own, and what soundings as far apart as the cell is from them differ by here, told by the soundings
 /// themselves (the root of half the mean square of their differences: a semivariogram); where none are so far
-/// apart, what a slope of three degrees makes; and where the bottom falls, what 0.4 m of place make by its
-/// slope. `level_m`: of the water over the datum of the lake; taken off, so that days at other levels agree.
+/// apart, what a slope of three degrees makes; beside soundings, not among them, that slope in any case,
+/// since along a lane nobody sees how the bottom falls across it; and where the bottom falls, what 0.4 m of
+/// place make by its slope. `level_m`: of the water over the datum of the lake; taken off, so that days at
+/// other levels agree.
 DepthGrid depth_grid(std::vector<GroundMap::Sounding> soundings, const UtmZone &zone, double cell_m = 1,
                      double reach_m = 25, double level_m = 0);
 

@@ -270,6 +270,32 @@ TEST(DepthGrid, AHandfulOfSoundingsOrOneStraightLaneDoNotPretend) {
     EXPECT_GT(grid.sd_m[*grid.raster.cell_at(500'015, 5'000'000)], 0.5F);
 }
 
+// Five degrees across a lane that runs level, north-east: the lane itself cannot tell.
+TEST(DepthGrid, BesideALaneTheBottomMayFallAsItNeverDidAlongIt) {
+    const auto depth = [](double e, double n) { return 8 + 0.0875 * (e - n) / std::sqrt(2); };
+    std::vector<GroundMap::Sounding> lane, two;
+    for (double run = 0; run <= 80; run += 0.7) {
+        const double along = run / std::sqrt(2);
+        lane.push_back({500'000 + along, 5'000'000 + along, 8, 0.05});
+        two.push_back(lane.back());
+        two.push_back({500'000 + along + 14, 5'000'000 + along - 14, depth(14, -14), 0.05});
+    }
+    const auto grid = depth_grid(lane, {31, true}), both = depth_grid(two, {31, true});
+    for (const double off : {-14.0, -7.0, -3.0, 3.0, 7.0, 14.0}) {
+        const auto i = grid.raster.cell_at(500'028 + off, 5'000'028 - off);
+        ASSERT_TRUE(i);
+        EXPECT_LT(std::fabs(static_cast<double>(grid.depth_m[*i]) - depth(28 + off, 28 - off)),
+                  2 * static_cast<double>(grid.sd_m[*i]))
+            << off;
+    }
+    const auto sd = [](const DepthGrid &g, double e, double n) {
+        return static_cast<double>(g.sd_m[*g.raster.cell_at(500'028 + e, 5'000'028 + n)]);
+    };
+    EXPECT_GT(sd(grid, 7, -7), 0.45) << "beside";
+    EXPECT_LT(sd(both, 7, -7), 0.8 * sd(grid, 7, -7)) << "between two lanes both sides are known";
+    EXPECT_NEAR(sd(both, -7, 7), sd(grid, -7, 7), 0.1);
+}
+
 // Against gdal_contour and gdalinfo on what was written.
 TEST(ChartFiles, AreWhatGdalsOwnProgramsRead) {
     const test::Folder folder;
