@@ -22,6 +22,37 @@ std::int16_t hundredths(float db) {
     return static_cast<std::int16_t>(std::lround(std::clamp(100 * db, -32'767.0F, 32'767.0F)));
 }
 
+// How deep the bottom lies under the transducer: the farther of what the two sides met in the median of 17
+// rows. One row's farther side is too deep by what chance makes of two. Where a sounder that looks down is
+// believed in its place, half of either: the one comes from uphill, the other is off by its own.
+double sounded_m(const Scan &scan, std::size_t row) {
+    constexpr std::size_t each_way = 8;
+    const auto &bottom = scan.bottom(row);
+    if (bottom.source == BottomSource::hand)
+        return bottom.altitude_m;
+    std::vector<double> port, starboard;
+    const auto from = std::max(scan.first(), row - std::min(row, each_way)),
+               to = std::min(scan.end(), row + each_way + 1);
+    for (auto r = from; r < to; ++r) {
+        const auto &b = scan.bottom(r);
+        if (b.found && b.port_m > 0)
+            port.push_back(b.port_m);
+        if (b.found && b.starboard_m > 0)
+            starboard.push_back(b.starboard_m);
+    }
+    const auto median = [](std::vector<double> &v) {
+        if (v.empty())
+            return 0.0;
+        const auto middle = v.begin() + std::ssize(v) / 2;
+        std::nth_element(v.begin(), middle, v.end());
+        return *middle;
+    };
+    const double sides = std::max(median(port), median(starboard));
+    if (sides <= 0)
+        return bottom.altitude_m;
+    return bottom.source == BottomSource::sounder ? (sides + bottom.altitude_m) / 2 : sides;
+}
+
 } // namespace
 
 void GroundMap::Cell::hear(float db, float weight) {
@@ -105,7 +136,7 @@ void GroundMap::sound(const Scan &scan, std::size_t row, const OnUtm &at) {
     if (!soundings_.empty() &&
         std::hypot(soundings_.back().east_m - at.east_m, soundings_.back().north_m - at.north_m) < 0.5)
         return;
-    soundings_.push_back({at.east_m, at.north_m, bottom.altitude_m + scan.installation.draught_m(),
+    soundings_.push_back({at.east_m, at.north_m, sounded_m(scan, row) + scan.installation.draught_m(),
                           std::hypot(std::max(0.05, bottom.altitude_sd_m), of_the_way * bottom.altitude_m),
                           stands_under_the_boat_m(scan, row)});
 }
