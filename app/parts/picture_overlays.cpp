@@ -158,6 +158,10 @@ void PictureView::paintLabels(QPainter &p) {
     if (const auto n = rowsWaiting(); n > 0)
         paintCased(p, {8, 38}, tr("%1 came since").arg(counted(n, tr("ping"), tr("pings"))), theme.font(13),
                    colour("paper"));
+}
+
+// Whether lengths along the track are to scale, over what marks and rings come there.
+void PictureView::paintScaleNote(QPainter &p) {
     const auto top_speed = context_.session.shown.scan().facts(topRow()).speed_m_s;
     const bool timed = !(top_speed >= static_cast<float>(standing_m_s));
     const auto note = along_ == Along::pings ? tr("one ping a line; along the track not to scale")
@@ -165,9 +169,13 @@ void PictureView::paintLabels(QPainter &p) {
                                                                        : tr("no speed: on time, not to scale"))
                       : across_ == Across::ground ? tr("equal scale both ways")
                                                   : tr("to scale along the track");
-    const auto font = theme.font(13);
-    paintCased(p, {width() - 8 - QFontMetricsF(font).horizontalAdvance(note), height() - 8.0}, note, font,
-               colour("paper"));
+    const auto font = Theme::instance().font(13);
+    const QFontMetricsF metrics(font);
+    const QPointF at(width() - 8 - metrics.horizontalAdvance(note), height() - 8.0);
+    QColor plate = colour("casing");
+    plate.setAlphaF(0.72F);
+    p.fillRect(metrics.boundingRect(note).translated(at).adjusted(-4, -2, 4, 2), plate);
+    paintCased(p, at, note, font, colour("paper"));
 }
 
 void PictureView::paintMarks(QPainter &p) {

@@ -347,6 +347,7 @@ void PictureView::paintEvent(QPaintEvent *) {
     paintDepthBand(p);
     paintContacts(p);
     paintMarks(p);
+    paintScaleNote(p);
     paintPick(p);
     paintHandles(p);
     paintCorners(p);

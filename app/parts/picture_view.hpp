@@ -142,6 +142,7 @@ class PictureView : public QWidget {
     void paintStrikes(QPainter &p);
     void paintDepthBand(QPainter &p);
     void paintLabels(QPainter &p);
+    void paintScaleNote(QPainter &p);
     void paintMarks(QPainter &p);
     void paintContacts(QPainter &p);
     bool isMarked(const Contact &contact) const;

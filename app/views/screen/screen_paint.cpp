@@ -124,7 +124,10 @@ void ScreenView::paintColumn(QPainter &p) const {
         }
         y += 50;
     }
+    // In a low window the last ones have no room: first what was just told.
     QStringList words;
+    if (!told_.isEmpty())
+        words << told_;
     if (!picture_.empty()) {
         if (!ramp_.rises)
             words << tr(
@@ -144,8 +147,6 @@ void ScreenView::paintColumn(QPainter &p) const {
                                : tr("A film: its first picture. What scrolls in is taken once."));
         words << tr("Marks of it have no place unless a receiver's is known; heights and distances stand.");
     }
-    if (!told_.isEmpty())
-        words << told_;
     const auto font = Theme::instance().font(14);
     for (const auto &paragraph : words) {
         p.setFont(font);

@@ -66,7 +66,7 @@ ScreenView::ScreenView(ViewContext &context, QWidget *parent) : QWidget(parent),
             changed();
         });
     }
-    swap_ = addKey("swapSides", tr("sides swapped"), tr("Port stands at the right, or below"));
+    swap_ = addKey("swapSides", tr("swapped"), tr("Sides swapped: port stands at the right, or below"));
     swap_->setCheckable(true);
     connect(swap_, &KeyButton::clicked, this, [this](bool on) {
         calibration_.swap_sides = on;
