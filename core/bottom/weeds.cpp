@@ -62,22 +62,27 @@ std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<floa
     cv::morphologyEx(mask, mask, cv::MORPH_OPEN, disc(2 * close));
     cv::Mat label, stats, middles;
     const int n = cv::connectedComponentsWithStats(mask, label, stats, middles, 8, CV_32S);
-    // Where the beam that looks down met growth, or within the blind strip beside it.
-    std::vector<int> met(static_cast<std::size_t>(n), 0);
+    // How often the beam that looks down met growth within each patch or the blind strip beside it, and how
+    // often not.
     const int strip = static_cast<int>(std::lround(strip_m / r.cell_m));
-    for (const auto &g : grown) {
-        const auto i = r.cell_at(g.east_m, g.north_m);
-        if (!i)
-            continue;
-        const int x = static_cast<int>(*i % r.columns), y = static_cast<int>(*i / r.columns);
-        std::set<int> here;
-        for (int dy = -strip; dy <= strip; ++dy)
-            for (int dx = -strip; dx <= strip; ++dx)
-                if (x + dx >= 0 && y + dy >= 0 && x + dx < columns && y + dy < rows)
-                    here.insert(label.at<int>(y + dy, x + dx));
-        for (const int l : here)
-            ++met[static_cast<std::size_t>(l)];
-    }
+    const auto met_by = [&](const std::vector<EastNorth> &places) {
+        std::vector<int> met(static_cast<std::size_t>(n), 0);
+        for (const auto &g : places) {
+            const auto i = r.cell_at(g.east_m, g.north_m);
+            if (!i)
+                continue;
+            const int x = static_cast<int>(*i % r.columns), y = static_cast<int>(*i / r.columns);
+            std::set<int> here;
+            for (int dy = -strip; dy <= strip; ++dy)
+                for (int dx = -strip; dx <= strip; ++dx)
+                    if (x + dx >= 0 && y + dy >= 0 && x + dx < columns && y + dy < rows)
+                        here.insert(label.at<int>(y + dy, x + dx));
+            for (const int l : here)
+                ++met[static_cast<std::size_t>(l)];
+        }
+        return met;
+    };
+    const auto met = met_by(grown), met_bare = met_by(bare);
     // No farther from there than one sees across a bed, and not abeam of bare ground.
     const auto away_from = [&](const std::vector<EastNorth> &places) {
         cv::Mat unmet(rows, columns, CV_8U, cv::Scalar(255)), away;
@@ -95,6 +100,7 @@ std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<floa
         for (int x = 0; x < columns; ++x) {
             const int l = label.at<int>(y, x);
             if (l > 0 && met[static_cast<std::size_t>(l)] >= least_met &&
+                met[static_cast<std::size_t>(l)] >= met_bare[static_cast<std::size_t>(l)] &&
                 static_cast<double>(away.at<float>(y, x)) * r.cell_m <= across_m &&
                 away.at<float>(y, x) <= from_bare.at<float>(y, x) + slack &&
                 stats.at<int>(l, cv::CC_STAT_AREA) * r.cell_m * r.cell_m >= least_m2)
@@ -104,7 +110,8 @@ std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<floa
 }
 
 std::optional<double> stands_under_the_boat_m(const Scan &scan, std::size_t row) {
-    constexpr double gap_m = 0.3, louder_db = 9, least_m = 0.2, from_face_m = 0.7;
+    constexpr double gap_m = 0.3, louder_db = 9, least_m = 0.2, from_face_m = 0.7, behind_m = 0.4,
+                     nearer_m = 0.35, weaker_db = 5;
     const auto &bottom = scan.bottom(row);
     const auto &ping = scan.ping(row);
     const Beam *down = nullptr;
@@ -137,11 +144,24 @@ std::optional<double> stands_under_the_boat_m(const Scan &scan, std::size_t row)
         return std::nullopt;
     std::nth_element(water.begin(), water.begin() + std::ssize(water) / 4, water.end());
     const double loud = water[water.size() / 4] + louder_db;
-    double top = bottom.altitude_m;
-    for (double s = bottom.altitude_m; s > from_face_m && top - s < gap_m; s -= c)
+    // Where this beam meets the bottom, rough ground may lie nearer than both sides say: from where it is
+    // heard as loud as behind, and goes on so.
+    std::vector<double> behind;
+    for (auto k = at(bottom.altitude_m); k <= at(bottom.altitude_m + behind_m); ++k)
+        behind.push_back(level(k));
+    std::nth_element(behind.begin(), behind.begin() + std::ssize(behind) / 2, behind.end());
+    const double like_bottom = behind[behind.size() / 2] - weaker_db;
+    double met = bottom.altitude_m;
+    for (double s = std::max(from_face_m, bottom.altitude_m - nearer_m); s < bottom.altitude_m; s += c)
+        if (level(at(s)) >= like_bottom && level(at(s + mean_over_m)) >= like_bottom) {
+            met = s;
+            break;
+        }
+    double top = met;
+    for (double s = met; s > from_face_m && top - s < gap_m; s -= c)
         if (level(at(s)) > loud)
             top = s;
-    const double stands = bottom.altitude_m - top;
+    const double stands = met - top;
     return stands >= least_m ? stands : 0.0;
 }
 
