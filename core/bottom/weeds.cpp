@@ -62,27 +62,22 @@ std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<floa
     cv::morphologyEx(mask, mask, cv::MORPH_OPEN, disc(2 * close));
     cv::Mat label, stats, middles;
     const int n = cv::connectedComponentsWithStats(mask, label, stats, middles, 8, CV_32S);
-    // How often the beam that looks down met growth within each patch or the blind strip beside it, and how
-    // often not.
+    // Where the beam that looks down met growth, or within the blind strip beside it.
+    std::vector<int> met(static_cast<std::size_t>(n), 0);
     const int strip = static_cast<int>(std::lround(strip_m / r.cell_m));
-    const auto met_by = [&](const std::vector<EastNorth> &places) {
-        std::vector<int> met(static_cast<std::size_t>(n), 0);
-        for (const auto &g : places) {
-            const auto i = r.cell_at(g.east_m, g.north_m);
-            if (!i)
-                continue;
-            const int x = static_cast<int>(*i % r.columns), y = static_cast<int>(*i / r.columns);
-            std::set<int> here;
-            for (int dy = -strip; dy <= strip; ++dy)
-                for (int dx = -strip; dx <= strip; ++dx)
-                    if (x + dx >= 0 && y + dy >= 0 && x + dx < columns && y + dy < rows)
-                        here.insert(label.at<int>(y + dy, x + dx));
-            for (const int l : here)
-                ++met[static_cast<std::size_t>(l)];
-        }
-        return met;
-    };
-    const auto met = met_by(grown), met_bare = met_by(bare);
+    for (const auto &g : grown) {
+        const auto i = r.cell_at(g.east_m, g.north_m);
+        if (!i)
+            continue;
+        const int x = static_cast<int>(*i % r.columns), y = static_cast<int>(*i / r.columns);
+        std::set<int> here;
+        for (int dy = -strip; dy <= strip; ++dy)
+            for (int dx = -strip; dx <= strip; ++dx)
+                if (x + dx >= 0 && y + dy >= 0 && x + dx < columns && y + dy < rows)
+                    here.insert(label.at<int>(y + dy, x + dx));
+        for (const int l : here)
+            ++met[static_cast<std::size_t>(l)];
+    }
     // No farther from there than one sees across a bed, and not abeam of bare ground.
     const auto away_from = [&](const std::vector<EastNorth> &places) {
         cv::Mat unmet(rows, columns, CV_8U, cv::Scalar(255)), away;
@@ -100,7 +95,6 @@ std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<floa
         for (int x = 0; x < columns; ++x) {
             const int l = label.at<int>(y, x);
             if (l > 0 && met[static_cast<std::size_t>(l)] >= least_met &&
-                met[static_cast<std::size_t>(l)] >= met_bare[static_cast<std::size_t>(l)] &&
                 static_cast<double>(away.at<float>(y, x)) * r.cell_m <= across_m &&
                 away.at<float>(y, x) <= from_bare.at<float>(y, x) + slack &&
                 stats.at<int>(l, cv::CC_STAT_AREA) * r.cell_m * r.cell_m >= least_m2)

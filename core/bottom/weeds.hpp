@@ -26,8 +26,9 @@ std::vector<std::uint8_t> weeds_of(const GroundRaster &raster, const std::vector
 
 /// How high what stands under the boat reaches over the bottom, from the beam that looks down: the highest
 /// echo that hangs together with the bottom by gaps of less than 0.3 m, 9 dB and more over the water above.
-/// 0 where nothing stands there (less than 0.2 m); nothing where no beam looks down or the bottom is not
-/// known.
+/// The bottom begins up to 0.35 m before what the sides say, where this beam hears it within 5 dB as loud as
+/// behind. 0 where nothing stands there (less than 0.2 m); nothing where no beam looks down or the bottom is
+/// not known.
 std::optional<double> stands_under_the_boat_m(const Scan &scan, std::size_t row);
 
 } // namespace heron
