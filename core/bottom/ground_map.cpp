@@ -136,9 +136,12 @@ void GroundMap::sound(const Scan &scan, std::size_t row, const OnUtm &at) {
     if (!soundings_.empty() &&
         std::hypot(soundings_.back().east_m - at.east_m, soundings_.back().north_m - at.north_m) < 0.5)
         return;
+    std::optional<double> grown_m;
+    if (const auto under = under_the_boat(scan, row))
+        grown_m = under->grows ? under->stands_m : 0;
     soundings_.push_back({at.east_m, at.north_m, sounded_m(scan, row) + scan.installation.draught_m(),
                           std::hypot(std::max(0.05, bottom.altitude_sd_m), of_the_way * bottom.altitude_m),
-                          stands_under_the_boat_m(scan, row)});
+                          grown_m});
 }
 
 void GroundMap::add_soundings(const NavTrack &nav, const Installation &installation) {

@@ -103,7 +103,7 @@ std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<floa
     return weeds;
 }
 
-std::optional<double> stands_under_the_boat_m(const Scan &scan, std::size_t row) {
+std::optional<UnderTheBoat> under_the_boat(const Scan &scan, std::size_t row) {
     constexpr double gap_m = 0.3, louder_db = 9, least_m = 0.2, from_face_m = 0.7, behind_m = 0.4,
                      nearer_m = 0.35, weaker_db = 5;
     const auto &bottom = scan.bottom(row);
@@ -151,12 +151,12 @@ std::optional<double> stands_under_the_boat_m(const Scan &scan, std::size_t row)
             met = s;
             break;
         }
-    double top = met;
-    for (double s = met; s > from_face_m && top - s < gap_m; s -= c)
+    double top = bottom.altitude_m;
+    for (double s = bottom.altitude_m; s > from_face_m && top - s < gap_m; s -= c)
         if (level(at(s)) > loud)
             top = s;
-    const double stands = met - top;
-    return stands >= least_m ? stands : 0.0;
+    const double stands = bottom.altitude_m - top;
+    return UnderTheBoat{stands >= least_m ? stands : 0.0, met - top >= least_m};
 }
 
 } // namespace heron

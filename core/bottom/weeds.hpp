@@ -24,11 +24,18 @@ std::vector<std::uint8_t> weeds_of(const GroundRaster &raster, const std::vector
                                    double rock_db, const std::vector<EastNorth> &grown,
                                    const std::vector<EastNorth> &bare);
 
-/// How high what stands under the boat reaches over the bottom, from the beam that looks down: the highest
-/// echo that hangs together with the bottom by gaps of less than 0.3 m, 9 dB and more over the water above.
-/// The bottom begins up to 0.35 m before what the sides say, where this beam hears it within 5 dB as loud as
-/// behind. 0 where nothing stands there (less than 0.2 m); nothing where no beam looks down or the bottom is
-/// not known.
-std::optional<double> stands_under_the_boat_m(const Scan &scan, std::size_t row);
+/// What the beam that looks down says of what stands under the boat.
+struct UnderTheBoat {
+    /// How high it reaches over the bottom as the sides say it: the highest echo that hangs together with the
+    /// bottom by gaps of less than 0.3 m, 9 dB and more over the water above; 0 for less than 0.2 m. Dense
+    /// growth is as loud as the bottom, and so is ground that lies nearer than the sides say.
+    double stands_m = 0;
+    /// Stands as high over where this beam itself meets the bottom: where it hears it within 5 dB as loud as
+    /// behind, 0.35 m before what the sides say at most.
+    bool grows = false;
+};
+
+/// Nothing where no beam looks down or the bottom is not known.
+std::optional<UnderTheBoat> under_the_boat(const Scan &scan, std::size_t row);
 
 } // namespace heron

@@ -21,8 +21,8 @@ std::optional<Estimate> height_under_the_boat(const Scan &scan, const Swath &s, 
     for (const auto &cell : bed.all)
         if (cell.ground_m <= over_m && cell.line != last) {
             last = cell.line;
-            if (const auto h = stands_under_the_boat_m(scan, s.rows[cell.line]); h && *h > 0)
-                heights.push_back(*h);
+            if (const auto under = under_the_boat(scan, s.rows[cell.line]); under && under->stands_m > 0)
+                heights.push_back(under->stands_m);
         }
     if (heights.size() < least_readings)
         return std::nullopt;

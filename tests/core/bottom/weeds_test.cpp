@@ -45,27 +45,28 @@ Scan looked_down(double ground_from_m, double growth_from_m) {
     return scan;
 }
 
-double stands(double ground_from_m, double growth_from_m) {
-    const auto scan = looked_down(ground_from_m, growth_from_m);
-    return stands_under_the_boat_m(scan, 20).value_or(-1);
+// 0 where nothing grows.
+double grown_m(double ground_from_m, double growth_from_m) {
+    const auto under = under_the_boat(looked_down(ground_from_m, growth_from_m), 20);
+    return !under ? -1 : under->grows ? under->stands_m : 0;
 }
 
 TEST(UnderTheBoat, BareGroundStandsNowhereAndWeedsAsHighAsTheyAre) {
-    EXPECT_EQ(stands(4, 4), 0);
+    EXPECT_EQ(grown_m(4, 4), 0);
     for (const double high : {0.4, 0.8, 1.5})
-        EXPECT_NEAR(stands(4, 4 - high), high, 0.12) << high;
+        EXPECT_NEAR(grown_m(4, 4 - high), high, 0.12) << high;
 }
 
 // Rough ground begins some decimetres before what the two sides say: it is no growth.
 TEST(UnderTheBoat, GroundThatLiesNearerThanTheSidesSayIsNoGrowth) {
     for (const double nearer : {0.15, 0.25, 0.3})
-        EXPECT_EQ(stands(4 - nearer, 4 - nearer), 0) << nearer;
-    EXPECT_NEAR(stands(3.75, 3.75 - 0.6), 0.6, 0.12) << "weeds on such ground are counted from it";
+        EXPECT_EQ(grown_m(4 - nearer, 4 - nearer), 0) << nearer;
+    EXPECT_NEAR(grown_m(3.75, 3.75 - 0.6), 0.85, 0.12) << "over what the sides say";
 }
 
 // As loud as the bottom, but farther up than rough ground lies: something stands there.
 TEST(UnderTheBoat, WhatIsAsLoudAsTheBottomAMetreUpStands) {
-    EXPECT_GT(stands(3, 3), 0.5);
+    EXPECT_NEAR(grown_m(3, 3), 1, 0.12);
 }
 
 TEST(UnderTheBoat, WithoutABeamThatLooksDownNothingIsSaid) {
@@ -83,7 +84,7 @@ TEST(UnderTheBoat, WithoutABeamThatLooksDownNothingIsSaid) {
         p.beams.push_back(b);
         scan.push({std::move(p), std::nullopt, {}});
     }
-    EXPECT_FALSE(stands_under_the_boat_m(scan, 20));
+    EXPECT_FALSE(under_the_boat(scan, 20));
 }
 
 } // namespace
