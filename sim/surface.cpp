@@ -14,8 +14,10 @@ void add_surface(std::vector<float> &energy, double cell_m, const ShallowWater &
     const Bounces bounces(water.wind_m_s, water.bottom, water.along_rad, water.frequency_hz);
     const std::size_t n = energy.size();
     struct Leg {
-        double r,
-            over; // over: one way and its sine, as Lambert's law asks for both ways', over the straight one's
+        double r;
+        // What arrives one way, times its sine, as Lambert's law asks for both ways': over the straight
+        // one's.
+        double over;
     };
     const auto straight = energy;
     std::vector<Leg> legs(paths.size()); // shortest first

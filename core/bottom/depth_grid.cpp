@@ -58,11 +58,11 @@ Variogram learn(const std::vector<GroundMap::Sounding> &s, double reach) {
 }
 
 // How far the nearest sounding is from each cell, in metres: two sweeps over the raster.
-std::vector<float> metres_away(const GroundRaster &r, const std::vector<std::uint8_t> &sounded) {
+std::vector<float> metres_away(const GroundRaster &r, const std::vector<GroundMap::Sounding> &soundings) {
     std::vector<float> away(r.cells(), 1e9F);
-    for (std::size_t i = 0; i < r.cells(); ++i)
-        if (sounded[i] != 0)
-            away[i] = 0;
+    for (const auto &s : soundings)
+        if (const auto i = r.cell_at(s.east_m, s.north_m))
+            away[*i] = 0;
     const auto step = static_cast<float>(r.cell_m), slant = step * 1.41421356F;
     const auto columns = static_cast<std::ptrdiff_t>(r.columns), rows = static_cast<std::ptrdiff_t>(r.rows);
     const auto reachFrom = [&](std::ptrdiff_t i, std::ptrdiff_t xx, std::ptrdiff_t yy, float cost) {
@@ -90,8 +90,8 @@ std::vector<float> metres_away(const GroundRaster &r, const std::vector<std::uin
 }
 
 // From how many of the four sides, each a quarter of the compass, a sounding lies within `most` metres.
-std::vector<std::uint8_t> sides_sounded(const GroundRaster &r, const std::vector<std::uint8_t> &sounded,
-                                        double most) {
+// `away`: from the nearest one.
+std::vector<std::uint8_t> sides_sounded(const GroundRaster &r, const std::vector<float> &away, double most) {
     std::vector<std::uint8_t> sides(r.cells(), 0);
     const auto step = static_cast<float>(r.cell_m), slant = step * 1.41421356F,
                within = static_cast<float>(most);
@@ -103,8 +103,8 @@ std::vector<std::uint8_t> sides_sounded(const GroundRaster &r, const std::vector
             for (std::size_t k = 0; k < length; ++k) {
                 const auto i = index(line, k);
                 const float d = std::min(before[k + 1] + step, std::min(before[k], before[k + 2]) + slant);
-                sides[i] = static_cast<std::uint8_t>(sides[i] + (sounded[i] != 0 || d <= within));
-                here[k + 1] = sounded[i] != 0 ? 0 : d;
+                sides[i] = static_cast<std::uint8_t>(sides[i] + (away[i] <= 0 || d <= within));
+                here[k + 1] = away[i] <= 0 ? 0 : d;
             }
             std::swap(before, here);
         }
@@ -183,12 +183,8 @@ DepthGrid depth_grid(std::vector<GroundMap::Sounding> soundings, const UtmZone &
         if (!run(GGA_NearestNeighbor, &nearest, grid.depth_m))
             return {};
     }
-    std::vector<std::uint8_t> sounded(r.cells(), 0);
-    for (const auto &s : soundings)
-        if (const auto i = r.cell_at(s.east_m, s.north_m))
-            sounded[*i] = 1;
-    const auto away = metres_away(r, sounded);
-    const auto sides = sides_sounded(r, sounded, 3 * reach);
+    const auto away = metres_away(r, soundings);
+    const auto sides = sides_sounded(r, away, 3 * reach);
     for (std::size_t i = 0; i < r.cells(); ++i)
         if (grid.depth_m[i] <= static_cast<float>(nothing) + 1 || away[i] > static_cast<float>(reach))
             grid.depth_m[i] = unknown;

@@ -68,46 +68,33 @@ std::vector<float> raster_of(const GroundMap &map, const Extent &e, const Ground
     return level;
 }
 
-// How many cells of a raster are known within any rectangle, by sums over all west and north of each.
-class KnownCells {
-  public:
-    KnownCells(const GroundRaster &r, const std::vector<float> &level)
-        : columns_(r.columns + 1), sums_((r.rows + 1) * columns_, 0) {
-        for (std::size_t y = 0; y < r.rows; ++y) {
-            std::uint32_t along = 0;
-            for (std::size_t x = 0; x < r.columns; ++x) {
-                const float v = level[y * r.columns + x];
-                along += v == v;
-                sums_[(y + 1) * columns_ + x + 1] = sums_[y * columns_ + x + 1] + along;
-            }
-        }
-    }
-    /// The two last are beyond the end.
-    std::size_t within(int west, int north, int east, int south) const {
-        return at(east, south) - at(west, south) - at(east, north) + at(west, north);
-    }
-
-  private:
-    std::uint32_t at(int x, int y) const {
-        return sums_[static_cast<std::size_t>(y) * columns_ + static_cast<std::size_t>(x)];
-    }
-    std::size_t columns_;
-    std::vector<std::uint32_t> sums_;
-};
-
 // All that is known within a square of `half` cells about each cell, handed to a function where it is `least`
 // cells and more.
 template <class Look>
 void in_windows(const GroundRaster &r, const std::vector<float> &from, int half, std::size_t least,
                 const Look &look, int step = 1) {
     std::vector<float> some;
-    const KnownCells known(r, from);
     const auto columns = static_cast<int>(r.columns), rows = static_cast<int>(r.rows);
-    for (int y = 0; y < rows; ++y)
+    // Most of a lake's rectangle was never seen: of each column what is known in the rows of the square,
+    // moved on row by row, tells where there is nothing to gather.
+    std::vector<int> known(r.columns, 0);
+    const auto count = [&](int row, int by) {
+        if (row >= 0 && row < rows)
+            for (std::size_t x = 0; x < r.columns; ++x) {
+                const float v = from[static_cast<std::size_t>(row) * r.columns + x];
+                known[x] += v == v ? by : 0;
+            }
+    };
+    for (int row = 0; row < half; ++row)
+        count(row, 1);
+    for (int y = 0; y < rows; ++y) {
+        count(y + half, 1);
+        count(y - half - 1, -1);
+        int within = std::accumulate(known.begin(), known.begin() + std::min(half, columns), 0);
         for (int x = 0; x < columns; ++x) {
-            // Most of a lake's rectangle was never seen.
-            if (known.within(std::max(0, x - half), std::max(0, y - half), std::min(columns, x + half + 1),
-                             std::min(rows, y + half + 1)) < least)
+            within += x + half < columns ? known[static_cast<std::size_t>(x + half)] : 0;
+            within -= x > half ? known[static_cast<std::size_t>(x - half - 1)] : 0;
+            if (within < static_cast<int>(least))
                 continue;
             some.clear();
             for (int dy = -half; dy <= half; dy += step) {
@@ -127,6 +114,7 @@ void in_windows(const GroundRaster &r, const std::vector<float> &from, int half,
             if (some.size() >= least)
                 look(static_cast<std::size_t>(y) * r.columns + static_cast<std::size_t>(x), some);
         }
+    }
 }
 
 // Takes out what is narrow and dark: shadows.
