@@ -4,6 +4,7 @@
 
 #include "exchange/mark_files.hpp"
 #include "files/atomic_file.hpp"
+#include "files/json.hpp"
 #include "marks/joining.hpp"
 #include "marks/mark_store.hpp"
 #include "marks/pack.hpp"
@@ -19,7 +20,6 @@
 #include <filesystem>
 #include <fmt/format.h>
 #include <map>
-#include <nlohmann/json.hpp>
 #include <set>
 #include <sys/wait.h>
 #include <unistd.h>

@@ -245,6 +245,10 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
         }
     };
 
+    // The relief and the patches are knots wider than a step: what one holds serves the steps within it.
+    std::size_t knot = tile * tile;
+    Ground knot_ground{};
+    double relief = 0, patch_scatter = 0;
     double last_z = 0, last_g = 0, last_r = 0, last_sine = 2;
     double horizon = 2; // smallest sine of depression met so far
     bool started = false;
@@ -256,10 +260,15 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
             static_cast<std::size_t>(static_cast<std::int64_t>(std::floor(p.x / tile_step_m))) & (tile - 1);
         const auto iy =
             static_cast<std::size_t>(static_cast<std::int64_t>(std::floor(p.y / tile_step_m))) & (tile - 1);
-        double z = scene_.depth_m(p) - scene_.ripple_m(p) - transducer_depth -
-                   making.rough * texture.relief_m * static_cast<double>(relief_[iy * tile + ix]);
-        double scatter = texture.scatter * std::exp(0.2302585093 * making.patchy * texture.patch_db *
-                                                    static_cast<double>(patches_[iy * tile + ix]));
+        if (const auto here = iy * tile + ix; here != knot || ground != knot_ground) {
+            knot = here;
+            knot_ground = ground;
+            relief = making.rough * texture.relief_m * static_cast<double>(relief_[here]);
+            patch_scatter = texture.scatter * std::exp(0.2302585093 * making.patchy * texture.patch_db *
+                                                       static_cast<double>(patches_[here]));
+        }
+        double z = scene_.depth_m(p) - scene_.ripple_m(p) - transducer_depth - relief;
+        double scatter = patch_scatter;
         double top = 0;
         for (const auto &s : solids) {
             if (g < s.from || g > s.to)
@@ -382,6 +391,11 @@ void Acoustics::hear_down(Point at, double transducer_depth, double bearing, con
 
 Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const SoundingSettings &settings,
                                               std::uint32_t noise_seed) {
+    return listen(boat, settings, noise_seed, true);
+}
+
+Acoustics::Unquantised Acoustics::listen(const BoatState &boat, const SoundingSettings &settings,
+                                         std::uint32_t noise_seed, bool expects) {
     const auto &making = scene_.making;
     auto band = band_nearest(settings.frequency_hz);
     band.along_deg *= making.beam;
@@ -431,7 +445,8 @@ Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const Sound
                      tilt_deg + (port ? -lean : lean), heard);
         // Crossed plugs: what one side hears comes out as the other.
         const auto side = port != fault.swapped ? Side::port : Side::starboard;
-        receive(out, heard, side, band, settings, noise_db, theta, random, field ? &*field : nullptr);
+        receive(out, heard, side, band, settings, noise_db, theta, random, field ? &*field : nullptr,
+                expects);
         if (fault.weak_left_db > 0 && side == Side::port)
             for (auto &level : out.level_db.back())
                 level -= static_cast<float>(fault.weak_left_db);
@@ -462,7 +477,7 @@ Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const Sound
                    fan_at(90, down_fan_deg), sideways, thin);
     }
     receive(out, thin, Side::down, band, settings, noise_db, theta, random,
-            thin_field ? &*thin_field : nullptr);
+            thin_field ? &*thin_field : nullptr, expects);
     ping.beams.back().width_along_deg = band.along_deg;
     ping.beams.back().width_across_deg = down_fan_deg;
     Heard below{std::vector<float>(samples, 0.0F), cell};
@@ -471,25 +486,30 @@ Acoustics::Unquantised Acoustics::hear_levels(const BoatState &boat, const Sound
     if (!cone_field)
         hear_down(place, depth, ahead, band, settings.range_m, below);
     receive(out, below, Side::down, band, settings, noise_db, down_cone_deg / degrees_per_radian, random,
-            cone_field ? &*cone_field : nullptr);
+            cone_field ? &*cone_field : nullptr, expects);
     return out;
 }
 
 Ping Acoustics::hear(const BoatState &boat, const SoundingSettings &settings, std::uint32_t noise_seed) {
-    auto heard = hear_levels(boat, settings, noise_seed);
+    auto heard = listen(boat, settings, noise_seed, false);
     quantise(heard, noise_seed);
     return std::move(heard.ping);
 }
 
 Ping Acoustics::hear_ray(const BoatState &boat, const SoundingSettings &settings, double azimuth_deg,
                          std::uint32_t noise_seed) {
-    auto heard = hear_ray_levels(boat, settings, azimuth_deg, noise_seed);
+    auto heard = listen_along(boat, settings, azimuth_deg, noise_seed, false);
     quantise(heard, noise_seed);
     return std::move(heard.ping);
 }
 
 Acoustics::Unquantised Acoustics::hear_ray_levels(const BoatState &boat, const SoundingSettings &settings,
                                                   double azimuth_deg, std::uint32_t noise_seed) {
+    return listen_along(boat, settings, azimuth_deg, noise_seed, true);
+}
+
+Acoustics::Unquantised Acoustics::listen_along(const BoatState &boat, const SoundingSettings &settings,
+                                               double azimuth_deg, std::uint32_t noise_seed, bool expects) {
     const auto &band = band_nearest(settings.frequency_hz, head_bands());
     const auto at = scene_.boat.head_installation();
     const auto lever = turned(at.transducer, boat.heading_deg, boat.pitch_deg, boat.roll_deg);
@@ -531,7 +551,7 @@ Acoustics::Unquantised Acoustics::hear_ray_levels(const BoatState &boat, const S
         for (auto &e : heard.energy)
             e *= 0.003F;
     receive(out, heard, Side::around, band, settings, scene_.noise_db, theta, random,
-            field ? &*field : nullptr);
+            field ? &*field : nullptr, expects);
     ping.beams.back().azimuth_deg = wrap_180(azimuth_deg);
     ping.beams.back().depression_deg = head_tilt_deg;
     return out;

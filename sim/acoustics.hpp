@@ -102,7 +102,18 @@ class Acoustics {
                    Heard &heard);
     void receive(Unquantised &into, const Heard &heard, Side side, const Band &band,
                  const SoundingSettings &settings, double noise_db, double theta_rad, std::mt19937 &random,
-                 const Scatterers::Field *field);
+                 const Scatterers::Field *field, bool expects);
+    // What `receive` needs of a slant range.
+    struct SlantCell {
+        double ringing_db; // of the transmission itself
+        double added_db;   // by TVG, and by what its making adds untold
+        double carried_m2; // two-way, of what fills a shell of the fan
+    };
+    const std::vector<SlantCell> &slant_cells(const Band &band, double cell_m, std::size_t n, double tvg_log);
+    Unquantised listen(const BoatState &boat, const SoundingSettings &settings, std::uint32_t noise_seed,
+                       bool expects);
+    Unquantised listen_along(const BoatState &boat, const SoundingSettings &settings, double azimuth_deg,
+                             std::uint32_t noise_seed, bool expects);
     std::optional<Scatterers::Field> by_scatterers(const Scatterers::Beam &beam, const Band &band,
                                                    Heard &heard);
     int looks() const { return std::max(1, static_cast<int>(std::lround(scene_.sounder_looks))); }
@@ -117,6 +128,8 @@ class Acoustics {
     std::vector<float> normals_;             ///< see receive
     std::vector<float> carried_;             ///< two-way loss by slant cell
     double carried_frequency_ = 0, carried_cell_m_ = 0;
+    std::vector<SlantCell> slant_cells_;
+    std::array<double, 3> slant_key_{};
     std::map<std::pair<long, long>, Fan> fans_;
     std::vector<float> relief_, patches_; ///< tiles of unit noise: how rough and how uneven a ground is
     // Solids and bodies by the square of the lake in which they stand.

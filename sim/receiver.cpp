@@ -28,10 +28,30 @@ class Normals {
 
 } // namespace
 
+// Kept while band, range and TVG stay.
+const std::vector<Acoustics::SlantCell> &Acoustics::slant_cells(const Band &band, double cell_m,
+                                                                std::size_t n, double tvg_log) {
+    if (slant_cells_.size() == n && slant_key_ == std::array{band.frequency_hz, cell_m, tvg_log})
+        return slant_cells_;
+    slant_key_ = {band.frequency_hz, cell_m, tvg_log};
+    const double absorption = absorption_fresh_db_per_m(band.frequency_hz, scene_.temperature_c);
+    const auto &making = scene_.making;
+    slant_cells_.resize(n);
+    for (std::size_t k = 0; k < n; ++k) {
+        const double r = (static_cast<double>(k) + 0.5) * cell_m;
+        slant_cells_[k] = {118 - 160 * r,
+                           tvg_log * std::log10(std::max(r, 0.3)) + 2 * absorption * r +
+                               making.tvg_db_per_m * r +
+                               making.ripple_db * std::sin(2 * std::numbers::pi * r / making.ripple_m),
+                           std::exp(-0.2302585093 * 2 * absorption * r) / (r * r)};
+    }
+    return slant_cells_;
+}
+
 // Energy into levels: speckle over the pulse, suspended matter, noise and TVG.
 void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const Band &band,
                         const SoundingSettings &settings, double noise_db, double theta, std::mt19937 &random,
-                        const Scatterers::Field *field) {
+                        const Scatterers::Field *field, bool expects) {
     Beam beam;
     beam.side = side;
     beam.azimuth_deg = nominal_azimuth_deg(side);
@@ -49,17 +69,15 @@ void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const 
     // Of scatterers the pulse is in their sum already.
     const auto half =
         field != nullptr ? 0 : static_cast<std::ptrdiff_t>(std::lround(pulse_m / heard.cell_m / 2));
-    const double absorption = absorption_fresh_db_per_m(band.frequency_hz, scene_.temperature_c);
     const double suspended = power_of(scene_.suspended_db + 20 * std::log10(band.frequency_hz / 770e3));
     const double source = power_of(band.source_db + making.source_db);
+    const auto &cells = slant_cells(band, heard.cell_m, n, settings.tvg_log);
+    // Of the shell that the fan fills.
+    const double suspended_over_m2 = suspended * theta * 0.6 * heard.cell_m;
     std::vector<float> re(n), im(n), power(n), amplitude(n);
     for (std::size_t k = 0; k < n; ++k) {
-        const double r = (static_cast<double>(k) + 0.5) * heard.cell_m;
-        const double volume =
-            suspended * theta * r * r * 0.6 * heard.cell_m; // of the shell that the fan fills
-        const double energy = (static_cast<double>(heard.energy[k]) +
-                               volume * std::exp(-0.2302585093 * 2 * absorption * r) / (r * r * r * r)) *
-                              source;
+        const double energy =
+            (static_cast<double>(heard.energy[k]) + suspended_over_m2 * cells[k].carried_m2) * source;
         power[k] = static_cast<float>(energy);
         // What scatterers send back has its phases: chance is left to the water and its surface.
         const double by_chance = field != nullptr
@@ -68,7 +86,6 @@ void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const 
         amplitude[k] = static_cast<float>(std::sqrt(by_chance));
     }
     const auto noise_amplitude = static_cast<float>(std::sqrt(power_of(noise_db)));
-    std::vector<float> expected(n);
     // A device that averages n looks adds up their energies, each with a speckle and a noise of its own: what
     // comes out is spread as the gamma distribution of shape n.
     const int n_looks = looks();
@@ -97,28 +114,28 @@ void Acoustics::receive(Unquantised &into, const Heard &heard, Side side, const 
             sum_energy[k] += static_cast<double>(sum_re * sum_re + sum_im * sum_im);
         }
     }
-    for (std::size_t k = 0; k < n; ++k) {
-        float sum_power = 0;
-        for (auto j = std::max<std::ptrdiff_t>(0, static_cast<std::ptrdiff_t>(k) - half);
-             j <= std::min<std::ptrdiff_t>(std::ssize(re) - 1, static_cast<std::ptrdiff_t>(k) + half); ++j)
-            sum_power += power[static_cast<std::size_t>(j)];
-        const double r = (static_cast<double>(k) + 0.5) * heard.cell_m;
-        const auto level = [&](double received) {
-            // The transmission itself still rings close by.
-            return static_cast<float>(std::max(decibels_of(received + 1e-12), 118 - 160 * r) +
-                                      settings.tvg_log * std::log10(std::max(r, 0.3)) + 2 * absorption * r +
-                                      making.tvg_db_per_m * r +
-                                      making.ripple_db *
-                                          std::sin(2 * std::numbers::pi * r / making.ripple_m));
-        };
-        const auto mean = static_cast<double>(sum_power + noise_amplitude * noise_amplitude);
-        levels[k] = level(sum_energy[k] / n_looks);
-        expected[k] = level(mean);
+    // The transmission itself still rings close by.
+    const auto level = [&cells](std::size_t k, double received) {
+        return static_cast<float>(std::max(decibels_of(received + 1e-12), cells[k].ringing_db) +
+                                  cells[k].added_db);
+    };
+    for (std::size_t k = 0; k < n; ++k)
+        levels[k] = level(k, sum_energy[k] / n_looks);
+    if (expects) {
+        std::vector<float> expected(n);
+        for (std::size_t k = 0; k < n; ++k) {
+            float sum_power = 0;
+            for (auto j = std::max<std::ptrdiff_t>(0, static_cast<std::ptrdiff_t>(k) - half);
+                 j <= std::min<std::ptrdiff_t>(std::ssize(re) - 1, static_cast<std::ptrdiff_t>(k) + half);
+                 ++j)
+                sum_power += power[static_cast<std::size_t>(j)];
+            expected[k] = level(k, static_cast<double>(sum_power + noise_amplitude * noise_amplitude));
+        }
+        into.expected_db.push_back(std::move(expected));
     }
     into.ping.beams.push_back(std::move(beam));
     into.level_db.push_back(std::move(levels));
     into.energy.push_back(heard.energy);
-    into.expected_db.push_back(std::move(expected));
 }
 
 void Acoustics::quantise(Unquantised &heard, std::uint32_t noise_seed) const {

@@ -1,11 +1,11 @@
 #include "files/atomic_file.hpp"
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 #include "sim/scene.hpp"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 #include <random>
 #include <stdexcept>
 

@@ -1,6 +1,7 @@
 #include "reading_scenes.hpp"
 #include "weigh.hpp"
 
+#include "files/json.hpp"
 #include "look/fish_or_leave.hpp"
 #include "recording/nmea_feed.hpp"
 #include "sim/sounder.hpp"
@@ -9,7 +10,6 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <functional>
-#include <nlohmann/json.hpp>
 #include <random>
 
 namespace heron::study {

@@ -5,6 +5,7 @@
 #include "reading_scenes.hpp"
 #include "score.hpp"
 
+#include "files/json.hpp"
 #include "look/fish_or_leave.hpp"
 #include "look/second_look.hpp"
 #include "reading/reader.hpp"
@@ -17,7 +18,6 @@
 #include <fstream>
 #include <map>
 #include <mutex>
-#include <nlohmann/json.hpp>
 #include <set>
 
 namespace heron::study {

@@ -1,8 +1,9 @@
 #include "water.hpp"
 
+#include "files/json.hpp"
+
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 #include <random>
 
 namespace heron::study {

@@ -1,6 +1,7 @@
 // Small lakes for tests, and what the stand-in hears over them.
 #pragma once
 
+#include "files/json.hpp"
 #include "picture/angle_levels.hpp"
 #include "picture/scan.hpp"
 #include "recording/nmea_feed.hpp"
@@ -10,7 +11,6 @@
 #include <fmt/format.h>
 #include <functional>
 #include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
 
 namespace heron::test {
 

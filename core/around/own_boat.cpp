@@ -1,12 +1,12 @@
 #include "around/own_boat.hpp"
 
 #include "fault/told.hpp"
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 #include "sonar/within.hpp"
 #include "units/units.hpp"
 
 #include <cmath>
-#include <nlohmann/json.hpp>
 #include <numbers>
 
 namespace heron {

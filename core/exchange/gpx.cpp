@@ -2,6 +2,7 @@
 #include "files/identifier.hpp"
 
 #include "files/atomic_file.hpp"
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 #include "files/xml_words.hpp"
 #include "marks/mark_json.hpp"
@@ -14,7 +15,6 @@
 #include <cmath>
 #include <cstring>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 #include <pugixml.hpp>
 #include <set>
 #include <sstream>

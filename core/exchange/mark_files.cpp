@@ -2,6 +2,7 @@
 
 #include "files/atomic_file.hpp"
 #include "files/identifier.hpp"
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 #include "files/xml_in.hpp"
 #include "files/zip.hpp"
@@ -12,7 +13,6 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 #include <unordered_map>
 
 namespace heron {

@@ -1,6 +1,7 @@
 // Marks as KML 2.2 (OGC 07-147r2) and back.
 #include "exchange/mark_files.hpp"
 #include "files/identifier.hpp"
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 #include "files/xml_words.hpp"
 #include "marks/mark_json.hpp"
@@ -8,7 +9,6 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 #include <pugixml.hpp>
 #include <sstream>
 

@@ -1,11 +1,11 @@
 #include "exchange/results_geojson.hpp"
 
+#include "files/json.hpp"
 #include "units/units.hpp"
 
 #include <charconv>
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 namespace heron {
 namespace {

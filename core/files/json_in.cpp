@@ -1,7 +1,8 @@
 #include "files/json_in.hpp"
 
+#include "files/json.hpp"
+
 #include <cmath>
-#include <nlohmann/json.hpp>
 
 namespace heron {
 namespace {

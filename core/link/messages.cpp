@@ -1,12 +1,12 @@
 #include "link/messages.hpp"
 
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 #include "sonar/ping_codec.hpp"
 #include "sonar/within.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 namespace heron {
 namespace {

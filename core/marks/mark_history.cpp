@@ -1,11 +1,11 @@
 #include "marks/mark_history.hpp"
 
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 #include "marks/mark_json.hpp"
 #include "marks/pack.hpp"
 
 #include <algorithm>
-#include <nlohmann/json.hpp>
 
 namespace heron {
 namespace {

@@ -1,9 +1,10 @@
 #include "marks/mark_json.hpp"
 
+#include "files/json.hpp"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <nlohmann/json.hpp>
 #include <stdexcept>
 
 namespace heron {

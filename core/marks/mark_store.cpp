@@ -2,6 +2,7 @@
 
 #include "files/geopackage.hpp"
 #include "files/identifier.hpp"
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 #include "marks/mark_json.hpp"
 
@@ -9,7 +10,6 @@
 #include <array>
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 #include <unordered_map>
 #include <utility>
 

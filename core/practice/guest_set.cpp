@@ -1,11 +1,11 @@
 #include "practice/guest_set.hpp"
 
 #include "fault/told.hpp"
+#include "files/json.hpp"
 #include "marks/mark_json.hpp"
 #include "picture/chip_png.hpp"
 
 #include <algorithm>
-#include <nlohmann/json.hpp>
 
 namespace heron {
 namespace {

@@ -2,11 +2,11 @@
 
 #include "around/cast.hpp"
 #include "fault/told.hpp"
+#include "files/json.hpp"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 #include <random>
 #include <sstream>
 

@@ -1,6 +1,7 @@
 #include "reading/corrections.hpp"
 
 #include "files/atomic_file.hpp"
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 
 #include <algorithm>
@@ -8,7 +9,6 @@
 #include <cstdint>
 #include <fmt/format.h>
 #include <fstream>
-#include <nlohmann/json.hpp>
 #include <utility>
 #include <vector>
 

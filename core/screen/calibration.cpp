@@ -1,10 +1,10 @@
 #include "screen/calibration.hpp"
 
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 namespace heron {
 namespace {

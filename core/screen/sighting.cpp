@@ -1,10 +1,10 @@
 #include "screen/sighting.hpp"
 
 #include "files/atomic_file.hpp"
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 
 #include <algorithm>
-#include <nlohmann/json.hpp>
 
 namespace heron {
 namespace {

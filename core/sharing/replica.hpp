@@ -3,11 +3,11 @@
 #pragma once
 
 #include "fault/fault.hpp"
+#include "files/json.hpp"
 #include "marks/mark.hpp"
 #include "sharing/hybrid_clock.hpp"
 
 #include <map>
-#include <nlohmann/json.hpp>
 #include <string>
 #include <vector>
 

@@ -1,13 +1,13 @@
 #include "story/day_afloat.hpp"
 
 #include "fault/told.hpp"
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 #include "geo/position.hpp"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <nlohmann/json.hpp>
 
 namespace heron {
 namespace {

@@ -1,11 +1,11 @@
 #include "story/local_rules.hpp"
 
 #include "fault/told.hpp"
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 
 #include <array>
 #include <charconv>
-#include <nlohmann/json.hpp>
 
 namespace heron {
 namespace {

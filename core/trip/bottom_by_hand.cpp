@@ -1,9 +1,9 @@
 #include "trip/bottom_by_hand.hpp"
 
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 
 #include <cmath>
-#include <nlohmann/json.hpp>
 
 namespace heron {
 namespace {

@@ -2,13 +2,13 @@
 
 #include "files/atomic_file.hpp"
 #include "files/geopackage.hpp"
+#include "files/json.hpp"
 #include "picture/mosaic.hpp"
 #include "trip/open_trip.hpp"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 #include <png.h>
 
 namespace heron {

@@ -1,10 +1,10 @@
 #include "trip/trip_codec.hpp"
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 
 #include <charconv>
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 namespace heron::trip_codec {
 

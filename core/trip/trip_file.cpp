@@ -3,6 +3,7 @@
 #include "files/atomic_file.hpp"
 #include "files/geopackage.hpp"
 #include "files/identifier.hpp"
+#include "files/json.hpp"
 #include "trip/nav_codec.hpp"
 #include "trip/trip_codec.hpp"
 #include "trip/trip_schema.hpp"
@@ -16,7 +17,6 @@
 #include <fmt/format.h>
 #include <map>
 #include <mutex>
-#include <nlohmann/json.hpp>
 #include <set>
 #include <sys/file.h>
 #include <sys/stat.h>

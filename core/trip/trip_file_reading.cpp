@@ -1,6 +1,7 @@
 // What is read back from a trip.
 #include "trip/trip_file.hpp"
 
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 #include "trip/nav_codec.hpp"
 #include "trip/trip_codec.hpp"
@@ -8,7 +9,6 @@
 #include <algorithm>
 #include <cmath>
 #include <cstring>
-#include <nlohmann/json.hpp>
 
 namespace heron {
 

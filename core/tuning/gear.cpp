@@ -1,10 +1,10 @@
 #include "tuning/gear.hpp"
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 namespace heron {
 

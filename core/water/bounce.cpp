@@ -65,10 +65,14 @@ double Bounces::kept_at_bottom(double sine) const {
 
 double Bounces::kept_along(const ImagePath &path, double sine) const {
     double kept = 1;
-    for (int i = 0; i < path.by_surface; ++i)
-        kept *= kept_at_surface(sine);
-    for (int i = 0; i < path.by_bottom; ++i)
-        kept *= kept_at_bottom(sine);
+    const auto bounced = [&kept](int times, double each) {
+        for (int i = 0; i < times; ++i)
+            kept *= each;
+    };
+    if (path.by_surface > 0)
+        bounced(path.by_surface, kept_at_surface(sine));
+    if (path.by_bottom > 0)
+        bounced(path.by_bottom, kept_at_bottom(sine));
     return kept;
 }
 

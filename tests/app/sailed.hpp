@@ -1,13 +1,13 @@
 // A lake of the test's own, sounded, opened and read in the window.
 #pragma once
 
+#include "files/json.hpp"
 #include "programs.hpp"
 #include "stage.hpp"
 #include "views/read/contact_panel.hpp"
 #include "views/read/read_view.hpp"
 
 #include <fstream>
-#include <nlohmann/json.hpp>
 #include <string>
 
 namespace heron::test {

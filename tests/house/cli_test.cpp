@@ -1,13 +1,13 @@
 // heron on the command line: what it prints, how it ends, what it leaves behind.
 #include "recording/recording.hpp"
 
+#include "files/json.hpp"
 #include "programs.hpp"
 #include "trip/trip_file.hpp"
 
 #include <algorithm>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
 
 using namespace heron::test;
 using testing::HasSubstr;

@@ -4,13 +4,13 @@
 #include "bottom/hardness.hpp"
 #include "bottom/transitions.hpp"
 #include "exchange/chart_files.hpp"
+#include "files/json.hpp"
 #include "programs.hpp"
 
 #include <cmath>
 #include <fmt/format.h>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
 #include <random>
 
 using namespace heron;

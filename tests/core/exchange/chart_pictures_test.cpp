@@ -1,5 +1,6 @@
 // The chart as pictures that lie on the ground: read back by GDAL's own programs and by xmllint.
 #include "exchange/chart_pictures.hpp"
+#include "files/json.hpp"
 #include "files/zip.hpp"
 #include "programs.hpp"
 
@@ -7,7 +8,6 @@
 #include <fmt/format.h>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
 
 using namespace heron;
 

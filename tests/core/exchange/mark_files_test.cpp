@@ -2,6 +2,7 @@
 // told before.
 #include "exchange/mark_files.hpp"
 #include "files/identifier.hpp"
+#include "files/json.hpp"
 #include "marks/mark_json.hpp"
 #include "picture/chip_png.hpp"
 #include "programs.hpp"
@@ -10,7 +11,6 @@
 #include <cmath>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
 #include <rapidcheck/gtest.h>
 
 using namespace heron;

@@ -4,12 +4,12 @@
 #include "files/geopackage.hpp"
 #include "files/json_in.hpp"
 
+#include "files/json.hpp"
 #include "programs.hpp"
 
 #include <cstring>
 #include <fmt/format.h>
 #include <gmock/gmock.h>
-#include <nlohmann/json.hpp>
 #include <rapidcheck/gtest.h>
 #include <thread>
 

@@ -2,6 +2,7 @@
 #include "marks/mark_book.hpp"
 
 #include "files/identifier.hpp"
+#include "files/json.hpp"
 #include "marks/joining.hpp"
 #include "marks/mark_json.hpp"
 #include "programs.hpp"
@@ -9,7 +10,6 @@
 #include <csignal>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
 #include <rapidcheck/gtest.h>
 #include <sys/resource.h>
 #include <sys/wait.h>

@@ -1,6 +1,7 @@
 // What leaves for whom: each private field is looked for in all that goes out, in every format.
 #include "exchange/mark_files.hpp"
 #include "files/identifier.hpp"
+#include "files/json.hpp"
 #include "files/zip.hpp"
 #include "marks/mark_json.hpp"
 #include "marks/pack.hpp"
@@ -11,7 +12,6 @@
 #include <fmt/format.h>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
 #include <rapidcheck/gtest.h>
 
 using namespace heron;

@@ -3,12 +3,12 @@
 #include "marks/mark_store.hpp"
 
 #include "files/identifier.hpp"
+#include "files/json.hpp"
 #include "files/json_in.hpp"
 #include "programs.hpp"
 
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
 #include <rapidcheck/gtest.h>
 
 using namespace heron;

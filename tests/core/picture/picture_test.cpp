@@ -2,6 +2,7 @@
 #include "picture/paint_side.hpp"
 #include "picture/scan.hpp"
 
+#include "files/json.hpp"
 #include "programs.hpp"
 #include "recording/recording.hpp"
 
@@ -9,7 +10,6 @@
 #include <cmath>
 #include <fstream>
 #include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
 #include <random>
 
 using namespace heron;

@@ -1,4 +1,5 @@
 // Joining: the assignment against scipy, one thing from several legs, never two into one.
+#include "files/json.hpp"
 #include "programs.hpp"
 #include "reading/assign.hpp"
 #include "reading/corrections.hpp"
@@ -7,7 +8,6 @@
 #include <fmt/format.h>
 #include <fstream>
 #include <gmock/gmock.h>
-#include <nlohmann/json.hpp>
 #include <numeric>
 #include <random>
 #include <rapidcheck/gtest.h>

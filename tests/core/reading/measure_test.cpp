@@ -2,6 +2,7 @@
 #include "reading/abeam.hpp"
 #include "reading/measure.hpp"
 
+#include "files/json.hpp"
 #include "programs.hpp"
 #include "recording/recording.hpp"
 #include "sim/sounder.hpp"
@@ -11,7 +12,6 @@
 #include <fstream>
 #include <gtest/gtest.h>
 #include <map>
-#include <nlohmann/json.hpp>
 
 using namespace heron;
 

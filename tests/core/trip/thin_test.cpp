@@ -1,6 +1,7 @@
 #include "trip/thin_trip.hpp"
 #include "trip/trip_recording.hpp"
 
+#include "files/json.hpp"
 #include "marks/mark_book.hpp"
 #include "recording/recording.hpp"
 #include "trips.hpp"
@@ -8,7 +9,6 @@
 
 #include <fstream>
 #include <gmock/gmock.h>
-#include <nlohmann/json.hpp>
 
 using namespace heron;
 using testing::HasSubstr;
