@@ -60,9 +60,27 @@ std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<floa
     };
     cv::morphologyEx(mask, mask, cv::MORPH_CLOSE, disc(close));
     cv::morphologyEx(mask, mask, cv::MORPH_OPEN, disc(2 * close));
+    // No farther from where growth was met than one sees across a bed, and not abeam of bare ground.
+    const auto away_from = [&](const std::vector<EastNorth> &places) {
+        cv::Mat unmet(rows, columns, CV_8U, cv::Scalar(255)), away;
+        for (const auto &g : places)
+            if (const auto i = r.cell_at(g.east_m, g.north_m))
+                unmet.at<std::uint8_t>(static_cast<int>(*i / r.columns), static_cast<int>(*i % r.columns)) =
+                    0;
+        cv::distanceTransform(unmet, away, cv::DIST_L2, cv::DIST_MASK_5);
+        return away;
+    };
+    const cv::Mat away = away_from(grown), from_bare = away_from(bare);
+    const auto slack = static_cast<float>(slack_m / r.cell_m);
+    for (int y = 0; y < rows; ++y)
+        for (int x = 0; x < columns; ++x)
+            if (static_cast<double>(away.at<float>(y, x)) * r.cell_m > across_m ||
+                away.at<float>(y, x) > from_bare.at<float>(y, x) + slack)
+                mask.at<std::uint8_t>(y, x) = 0;
+    // Of what is left each piece on its own was met by the beam that looks down, in it or within the blind
+    // strip beside it.
     cv::Mat label, stats, middles;
     const int n = cv::connectedComponentsWithStats(mask, label, stats, middles, 8, CV_32S);
-    // Where the beam that looks down met growth, or within the blind strip beside it.
     std::vector<int> met(static_cast<std::size_t>(n), 0);
     const int strip = static_cast<int>(std::lround(strip_m / r.cell_m));
     for (const auto &g : grown) {
@@ -78,25 +96,11 @@ std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<floa
         for (const int l : here)
             ++met[static_cast<std::size_t>(l)];
     }
-    // No farther from there than one sees across a bed, and not abeam of bare ground.
-    const auto away_from = [&](const std::vector<EastNorth> &places) {
-        cv::Mat unmet(rows, columns, CV_8U, cv::Scalar(255)), away;
-        for (const auto &g : places)
-            if (const auto i = r.cell_at(g.east_m, g.north_m))
-                unmet.at<std::uint8_t>(static_cast<int>(*i / r.columns), static_cast<int>(*i % r.columns)) =
-                    0;
-        cv::distanceTransform(unmet, away, cv::DIST_L2, cv::DIST_MASK_5);
-        return away;
-    };
-    const cv::Mat away = away_from(grown), from_bare = away_from(bare);
-    const auto slack = static_cast<float>(slack_m / r.cell_m);
     std::vector<std::uint8_t> weeds(r.cells(), 0);
     for (int y = 0; y < rows; ++y)
         for (int x = 0; x < columns; ++x) {
             const int l = label.at<int>(y, x);
             if (l > 0 && met[static_cast<std::size_t>(l)] >= least_met &&
-                static_cast<double>(away.at<float>(y, x)) * r.cell_m <= across_m &&
-                away.at<float>(y, x) <= from_bare.at<float>(y, x) + slack &&
                 stats.at<int>(l, cv::CC_STAT_AREA) * r.cell_m * r.cell_m >= least_m2)
                 weeds[static_cast<std::size_t>(y) * r.columns + static_cast<std::size_t>(x)] = 1;
         }

@@ -1,4 +1,5 @@
-// What stands under the boat, heard by the beam that looks down: on pings worked by hand.
+// What stands under the boat, heard by the beam that looks down, on pings worked by hand; and which grains
+// beside the boat are weeds, on a ground drawn by hand.
 #include "bottom/weeds.hpp"
 
 #include <algorithm>
@@ -85,6 +86,56 @@ TEST(UnderTheBoat, WithoutABeamThatLooksDownNothingIsSaid) {
         scan.push({std::move(p), std::nullopt, {}});
     }
     EXPECT_FALSE(under_the_boat(scan, 20));
+}
+
+// Two fields of grains, hung together by a strip along the north. The boat met growth in the western one; in
+// the strip it looked down on bare ground.
+struct TwoFields {
+    GroundRaster raster;
+    std::vector<float> best, ground, rough;
+    std::vector<EastNorth> growth, bare_ground{{6, 17}, {7, 17}, {8, 17}};
+    TwoFields() {
+        raster.north_m = 20;
+        raster.columns = raster.rows = 80;
+        best.assign(raster.cells(), 0);
+        ground = rough = best;
+        for (std::size_t y = 0; y < raster.rows; y += 4)
+            for (std::size_t x = 0; x < raster.columns; x += 4) {
+                const double east = raster.east_of(x), north = raster.north_of(y);
+                if (in_west(east, north) || in_east(east, north) || in_strip(east, north))
+                    best[y * raster.columns + x] = 15;
+            }
+        for (double north = 4; north < 11; north += 0.5)
+            growth.push_back({3.5, north});
+    }
+    static bool in_west(double e, double n) { return e > 1 && e < 6 && n > 2 && n < 19; }
+    static bool in_east(double e, double n) { return e > 9 && e < 14 && n > 2 && n < 19; }
+    static bool in_strip(double e, double n) { return e > 1 && e < 14 && n > 15 && n < 19; }
+    double told(bool (*in)(double, double), const std::vector<EastNorth> &bare) const {
+        const auto weeds = weeds_of(raster, best, ground, rough, 20, growth, bare);
+        double cells = 0, those = 0;
+        for (std::size_t i = 0; i < raster.cells(); ++i) {
+            const double e = raster.east_of(i % raster.columns), n = raster.north_of(i / raster.columns);
+            if (!in(e, n) || n > 11)
+                continue;
+            cells += 1;
+            those += weeds[i];
+        }
+        return those / cells;
+    }
+};
+
+TEST(WeedsOf, APieceThatHangsTogetherWithABedOnlyAcrossBareGroundIsNone) {
+    const TwoFields lake;
+    EXPECT_GT(lake.told(TwoFields::in_west, lake.bare_ground), 0.75);
+    EXPECT_EQ(lake.told(TwoFields::in_east, lake.bare_ground), 0);
+    EXPECT_GT(lake.told(TwoFields::in_east, {}), 0.75) << "where the boat did not look it is one bed";
+}
+
+TEST(WeedsOf, WithoutGrowthUnderTheBoatGrainsAreNone) {
+    auto lake = TwoFields();
+    lake.growth = {{3.5, 4}, {3.5, 5}};
+    EXPECT_EQ(lake.told(TwoFields::in_west, {}), 0);
 }
 
 } // namespace
