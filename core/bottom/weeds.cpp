@@ -3,25 +3,28 @@
 #include "sonar/decibels.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 #include <set>
 
 namespace heron {
+namespace {
 
-std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<float> &best,
-                                   const std::vector<float> &ground, const std::vector<float> &rough,
-                                   double rock_db, const std::vector<EastNorth> &grown,
-                                   const std::vector<EastNorth> &bare) {
-    constexpr float louder_db = 11, not_so_db = 6;
-    constexpr double aside_m = 0.5, window_m = 2.5, share = 0.04, least_m2 = 6, strip_m = 2, across_m = 12,
-                     slack_m = 0.5;
-    constexpr int least_met = 3;
-    if (grown.empty())
-        return std::vector<std::uint8_t>(r.cells(), 0);
+constexpr double share = 0.04, across_m = 12;
+
+int cells_of(double metres, const GroundRaster &r) {
+    return static_cast<int>(std::lround(metres / r.cell_m));
+}
+
+// What share of the seen cells about each is a grain; negative where little was seen. CV_32F.
+cv::Mat grain_shares(const GroundRaster &r, const std::vector<float> &best,
+                     const std::vector<float> &ground) {
+    constexpr float louder_db = 11, not_so_db = 6, least_seen = 0.25;
+    constexpr double off_m = 0.5, window_m = 2.5;
     const auto columns = static_cast<int>(r.columns), rows = static_cast<int>(r.rows);
     cv::Mat grain(rows, columns, CV_32F, cv::Scalar(0)), seen(rows, columns, CV_32F, cv::Scalar(0));
-    const int off = std::max(1, static_cast<int>(std::lround(aside_m / r.cell_m)));
+    const int off = std::max(1, cells_of(off_m, r));
     const auto over = [&](int x, int y) {
         if (x < 0 || y < 0 || x >= columns || y >= rows)
             return -100.0F;
@@ -40,49 +43,57 @@ std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<floa
             if (d > louder_db && wide <= 1)
                 grain.at<float>(y, x) = 1;
         }
-    const int window = 2 * static_cast<int>(std::lround(window_m / 2 / r.cell_m)) + 1;
-    cv::Mat grains, cells;
-    cv::boxFilter(grain, grains, CV_32F, {window, window}, {-1, -1}, true, cv::BORDER_CONSTANT);
-    cv::boxFilter(seen, cells, CV_32F, {window, window}, {-1, -1}, true, cv::BORDER_CONSTANT);
-    cv::Mat mask(rows, columns, CV_8U, cv::Scalar(0));
+    const int window = 2 * cells_of(window_m / 2, r) + 1;
+    cv::boxFilter(grain, grain, CV_32F, {window, window}, {-1, -1}, true, cv::BORDER_CONSTANT);
+    cv::boxFilter(seen, seen, CV_32F, {window, window}, {-1, -1}, true, cv::BORDER_CONSTANT);
     for (int y = 0; y < rows; ++y)
         for (int x = 0; x < columns; ++x) {
-            const auto i = static_cast<std::size_t>(y) * r.columns + static_cast<std::size_t>(x);
-            const float n = cells.at<float>(y, x);
-            mask.at<std::uint8_t>(y, x) = n > 0.25F &&
-                                          static_cast<double>(grains.at<float>(y, x) / n) > share &&
-                                          static_cast<double>(rough[i]) < rock_db;
+            auto &g = grain.at<float>(y, x);
+            g = seen.at<float>(y, x) > least_seen ? g / seen.at<float>(y, x) : -1;
         }
-    // Holes of a stride are closed, tufts are taken off, and what is left too small is no bed.
-    const int close = std::max(1, static_cast<int>(std::lround(0.6 / r.cell_m)));
-    const auto disc = [](int radius) {
-        return cv::getStructuringElement(cv::MORPH_ELLIPSE, {2 * radius + 1, 2 * radius + 1});
-    };
-    cv::morphologyEx(mask, mask, cv::MORPH_CLOSE, disc(close));
-    cv::morphologyEx(mask, mask, cv::MORPH_OPEN, disc(2 * close));
-    // No farther from where growth was met than one sees across a bed, and not abeam of bare ground.
-    const auto away_from = [&](const std::vector<EastNorth> &places) {
-        cv::Mat unmet(rows, columns, CV_8U, cv::Scalar(255)), away;
-        for (const auto &g : places)
-            if (const auto i = r.cell_at(g.east_m, g.north_m))
-                unmet.at<std::uint8_t>(static_cast<int>(*i / r.columns), static_cast<int>(*i % r.columns)) =
-                    0;
-        cv::distanceTransform(unmet, away, cv::DIST_L2, cv::DIST_MASK_5);
-        return away;
-    };
-    const cv::Mat away = away_from(grown), from_bare = away_from(bare);
-    const auto slack = static_cast<float>(slack_m / r.cell_m);
-    for (int y = 0; y < rows; ++y)
-        for (int x = 0; x < columns; ++x)
-            if (static_cast<double>(away.at<float>(y, x)) * r.cell_m > across_m ||
-                away.at<float>(y, x) > from_bare.at<float>(y, x) + slack)
-                mask.at<std::uint8_t>(y, x) = 0;
-    // Of what is left each piece on its own was met by the beam that looks down, in it or within the blind
-    // strip beside it.
+    return grain;
+}
+
+// Cells from the nearest of the places. CV_32F.
+cv::Mat away_from(const std::vector<EastNorth> &places, const GroundRaster &r) {
+    cv::Mat unmet(static_cast<int>(r.rows), static_cast<int>(r.columns), CV_8U, cv::Scalar(255)), away;
+    for (const auto &g : places)
+        if (const auto i = r.cell_at(g.east_m, g.north_m))
+            unmet.at<std::uint8_t>(static_cast<int>(*i / r.columns), static_cast<int>(*i % r.columns)) = 0;
+    cv::distanceTransform(unmet, away, cv::DIST_L2, cv::DIST_MASK_5);
+    return away;
+}
+
+// Coarse ground has grains of its own: the share that two in three windows abeam of bare ground do not pass.
+float usual_share(const cv::Mat &shares, const cv::Mat &away, const cv::Mat &from_bare, float reach) {
+    constexpr double as_usual = 2.0 / 3;
+    constexpr std::size_t steps = 1000;
+    std::array<std::size_t, steps + 1> many{}; // of windows, by share; a sheet has no room for a list of them
+    std::size_t all = 0;
+    for (int y = 0; y < shares.rows; ++y)
+        for (int x = 0; x < shares.cols; ++x) {
+            const float s = shares.at<float>(y, x), bare = from_bare.at<float>(y, x);
+            if (s < 0 || bare > reach || bare >= away.at<float>(y, x))
+                continue;
+            ++many[static_cast<std::size_t>(std::ceil(s * static_cast<float>(steps)))];
+            ++all;
+        }
+    std::size_t until = 0, step = 0;
+    for (const auto most = as_usual * static_cast<double>(all); step < steps; ++step)
+        if (until += many[step]; static_cast<double>(until) >= most)
+            break;
+    return static_cast<float>(step) / static_cast<float>(steps);
+}
+
+// Pieces of a mask that the beam that looks down met, in them or within the blind strip beside them.
+std::vector<std::uint8_t> met_pieces(const cv::Mat &mask, const GroundRaster &r,
+                                     const std::vector<EastNorth> &grown) {
+    constexpr double least_m2 = 6, strip_m = 2;
+    constexpr int least_met = 3;
     cv::Mat label, stats, middles;
     const int n = cv::connectedComponentsWithStats(mask, label, stats, middles, 8, CV_32S);
     std::vector<int> met(static_cast<std::size_t>(n), 0);
-    const int strip = static_cast<int>(std::lround(strip_m / r.cell_m));
+    const int strip = cells_of(strip_m, r);
     for (const auto &g : grown) {
         const auto i = r.cell_at(g.east_m, g.north_m);
         if (!i)
@@ -91,20 +102,56 @@ std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<floa
         std::set<int> here;
         for (int dy = -strip; dy <= strip; ++dy)
             for (int dx = -strip; dx <= strip; ++dx)
-                if (x + dx >= 0 && y + dy >= 0 && x + dx < columns && y + dy < rows)
+                if (x + dx >= 0 && y + dy >= 0 && x + dx < mask.cols && y + dy < mask.rows)
                     here.insert(label.at<int>(y + dy, x + dx));
         for (const int l : here)
             ++met[static_cast<std::size_t>(l)];
     }
-    std::vector<std::uint8_t> weeds(r.cells(), 0);
-    for (int y = 0; y < rows; ++y)
-        for (int x = 0; x < columns; ++x) {
+    std::vector<std::uint8_t> kept(r.cells(), 0);
+    for (int y = 0; y < mask.rows; ++y)
+        for (int x = 0; x < mask.cols; ++x) {
             const int l = label.at<int>(y, x);
             if (l > 0 && met[static_cast<std::size_t>(l)] >= least_met &&
                 stats.at<int>(l, cv::CC_STAT_AREA) * r.cell_m * r.cell_m >= least_m2)
-                weeds[static_cast<std::size_t>(y) * r.columns + static_cast<std::size_t>(x)] = 1;
+                kept[static_cast<std::size_t>(y) * r.columns + static_cast<std::size_t>(x)] = 1;
         }
-    return weeds;
+    return kept;
+}
+
+} // namespace
+
+std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<float> &best,
+                                   const std::vector<float> &ground, const std::vector<float> &rough,
+                                   double rock_db, const std::vector<EastNorth> &grown,
+                                   const std::vector<EastNorth> &bare) {
+    constexpr double slack_m = 0.5;
+    if (grown.empty())
+        return std::vector<std::uint8_t>(r.cells(), 0);
+    const auto shares = grain_shares(r, best, ground), away = away_from(grown, r),
+               from_bare = away_from(bare, r);
+    const auto reach = static_cast<float>(across_m / r.cell_m),
+               slack = static_cast<float>(slack_m / r.cell_m);
+    const auto enough = std::max(static_cast<float>(share), usual_share(shares, away, from_bare, reach));
+    cv::Mat mask(shares.rows, shares.cols, CV_8U, cv::Scalar(0));
+    for (int y = 0; y < mask.rows; ++y)
+        for (int x = 0; x < mask.cols; ++x) {
+            const auto i = static_cast<std::size_t>(y) * r.columns + static_cast<std::size_t>(x);
+            mask.at<std::uint8_t>(y, x) =
+                shares.at<float>(y, x) > enough && static_cast<double>(rough[i]) < rock_db;
+        }
+    // Holes of a stride are closed, tufts are taken off.
+    const int close = std::max(1, cells_of(0.6, r));
+    const auto disc = [](int radius) {
+        return cv::getStructuringElement(cv::MORPH_ELLIPSE, {2 * radius + 1, 2 * radius + 1});
+    };
+    cv::morphologyEx(mask, mask, cv::MORPH_CLOSE, disc(close));
+    cv::morphologyEx(mask, mask, cv::MORPH_OPEN, disc(2 * close));
+    // No farther from where growth was met than one sees across a bed, and not abeam of bare ground.
+    for (int y = 0; y < mask.rows; ++y)
+        for (int x = 0; x < mask.cols; ++x)
+            if (away.at<float>(y, x) > reach || away.at<float>(y, x) > from_bare.at<float>(y, x) + slack)
+                mask.at<std::uint8_t>(y, x) = 0;
+    return met_pieces(mask, r, grown);
 }
 
 std::optional<UnderTheBoat> under_the_boat(const Scan &scan, std::size_t row) {

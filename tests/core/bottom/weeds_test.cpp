@@ -93,10 +93,11 @@ TEST(UnderTheBoat, WithoutABeamThatLooksDownNothingIsSaid) {
 struct TwoFields {
     GroundRaster raster;
     std::vector<float> best, ground, rough;
-    std::vector<EastNorth> growth, bare_ground{{6, 17}, {7, 17}, {8, 17}};
+    std::vector<EastNorth> growth, bare_ground{{6, 17}, {7, 17}, {8, 17}, {36, 5}, {36, 10}, {36, 15}};
     TwoFields() {
         raster.north_m = 20;
-        raster.columns = raster.rows = 80;
+        raster.columns = 160;
+        raster.rows = 80;
         best.assign(raster.cells(), 0);
         ground = rough = best;
         for (std::size_t y = 0; y < raster.rows; y += 4)
@@ -130,6 +131,16 @@ TEST(WeedsOf, APieceThatHangsTogetherWithABedOnlyAcrossBareGroundIsNone) {
     EXPECT_GT(lake.told(TwoFields::in_west, lake.bare_ground), 0.75);
     EXPECT_EQ(lake.told(TwoFields::in_east, lake.bare_ground), 0);
     EXPECT_GT(lake.told(TwoFields::in_east, {}), 0.75) << "where the boat did not look it is one bed";
+}
+
+// Coarse ground in a fine band has grains too: what abeam of bare ground is as usual tells no weeds.
+TEST(WeedsOf, GrainsAsTheBareGroundHasThemAreNone) {
+    auto lake = TwoFields();
+    for (std::size_t y = 0; y < lake.raster.rows; y += 4)
+        for (std::size_t x = 0; x < lake.raster.columns; x += 4)
+            lake.best[y * lake.raster.columns + x] = 15;
+    EXPECT_EQ(lake.told(TwoFields::in_west, lake.bare_ground), 0);
+    EXPECT_GT(lake.told(TwoFields::in_west, {}), 0.75);
 }
 
 TEST(WeedsOf, WithoutGrowthUnderTheBoatGrainsAreNone) {
