@@ -96,6 +96,17 @@ TEST(House, TheStandInIsKnownOnlyAsADeviceOnASocket) {
         EXPECT_FALSE(i.what.starts_with("app/") || i.what.starts_with("cli/")) << i.file;
 }
 
+// Its templates are compiled once; a file that takes the library's own header compiles them again.
+TEST(House, JsonComesInByOneHeader) {
+    std::size_t seen = 0;
+    for (const char *folder : {"core", "sim", "cli", "study", "app", "tests", "fuzz", "bench"})
+        for (const auto &i : includes(folder)) {
+            seen += i.what == "files/json.hpp";
+            EXPECT_TRUE(i.what != "nlohmann/json.hpp" || i.file == "core/files/json.hpp") << i.file;
+        }
+    EXPECT_GT(seen, 20U);
+}
+
 // The layers of the window's part: each may include itself and those before it. Models and views stand side
 // by side in one layer each; a view knows no other view, a model those that stand before it.
 TEST(House, ArrowsBetweenTheLayersOfTheWindowPointOneWay) {
