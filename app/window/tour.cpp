@@ -134,16 +134,15 @@ class Tour : public QObject {
     bool good_ = true, found_ = false;
 };
 
-// Strong echo with a dark behind it: the contact of the last rows that a beginner would measure first.
+// Strong echo with a dark behind it: the contact between two rows that a beginner would measure first.
 // Handles go where the levels, over five rows and five samples, cross half-way to what is usual at that
 // range.
-std::optional<MeasureHandles> obviousShadow(const Scan &scan, Side side, double from_m, double to_m,
-                                            double least_shadow_m) {
-    const auto first = std::max(scan.first(), scan.end() > 600 ? scan.end() - 600 : std::size_t{0});
-    const auto &newest = scan.ping(scan.end() - 1);
+std::optional<MeasureHandles> obviousShadow(const Scan &scan, std::size_t first, std::size_t last, Side side,
+                                            double from_m, double to_m, double least_shadow_m) {
+    const auto &newest = scan.ping(last);
     const auto k0 = static_cast<std::size_t>(std::max(0.0, newest.sample_at(from_m))),
                k1 = static_cast<std::size_t>(newest.sample_at(to_m));
-    const auto rows = scan.end() - first;
+    const auto rows = last + 1 - first;
     std::vector<double> sum(rows * k1, 0), usual(k1, 0);
     for (std::size_t n = 0; n < rows; ++n) {
         const auto *beam = scan.ping(first + n).beam(side);
@@ -214,8 +213,12 @@ void Tour::planScan() {
         {[this] { return window_.view<ScanView>().picture().frozen(); }, [this] { press("measure"); }});
     steps_.push_back({[this] { return window_.view<ScanView>().picture().measuring(); },
                       [this] {
+                          // The boat runs on: newer rows stand above the frozen picture.
+                          auto &picture = window_.view<ScanView>().picture();
+                          const auto &scan = session_.shown.scan();
+                          const auto oldest = picture.rowAtY(picture.height() - 1).value_or(scan.first());
                           const auto found =
-                              obviousShadow(session_.shown.scan(), Side::starboard, 7, 20, 0.8);
+                              obviousShadow(scan, oldest, picture.topRow(), Side::starboard, 7, 20, 0.8);
                           if (found)
                               drawMeasure(found->row, found->side, found->top_m, found->end_m);
                           else
@@ -300,13 +303,17 @@ void Tour::planMarksAndRead() {
     when(atOnce, [this] { shoot(QStringLiteral("read-pick")); });
     when(atOnce, [this] { press("pageWhat"); });
     // The first for which a second look pays.
-    for (int i = 0; i < 14; ++i)
+    when(atOnce, [this] {
+        const auto &shown = window_.view<ReadView>().shown();
+        for (auto i = std::ssize(shown); i > 0 && window_.view<ReadView>().selected() != shown.front(); --i)
+            click(window_.findChild<QWidget *>(QStringLiteral("readBefore")));
+    });
+    for (int i = 0; i < 40; ++i)
         when(atOnce, [this] {
             auto &view = window_.view<ReadView>();
-            if (const auto plan = view.side().plan(); !plan || plan->settles < 0.1)
-                click(window_.findChild<QWidget *>(view.selected() == view.shown().back()
-                                                       ? QStringLiteral("readBefore")
-                                                       : QStringLiteral("readNext")));
+            if (const auto plan = view.side().plan();
+                (!plan || plan->settles < 0.1) && view.selected() != view.shown().back())
+                click(window_.findChild<QWidget *>(QStringLiteral("readNext")));
         });
     when(atOnce, [this] { shoot(QStringLiteral("read")); });
     when(atOnce, [this] {
