@@ -110,6 +110,7 @@ class Acoustics {
         double carried_m2; // two-way, of what fills a shell of the fan
     };
     const std::vector<SlantCell> &slant_cells(const Band &band, double cell_m, std::size_t n, double tvg_log);
+    // `expects`: the levels without chance are told too.
     Unquantised listen(const BoatState &boat, const SoundingSettings &settings, std::uint32_t noise_seed,
                        bool expects);
     Unquantised listen_along(const BoatState &boat, const SoundingSettings &settings, double azimuth_deg,

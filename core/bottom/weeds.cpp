@@ -11,7 +11,8 @@
 namespace heron {
 namespace {
 
-constexpr double share = 0.04, across_m = 12;
+constexpr float least_share = 0.04F; // of cells about one that are grains
+constexpr double across_m = 12;
 
 int cells_of(double metres, const GroundRaster &r) {
     return static_cast<int>(std::lround(metres / r.cell_m));
@@ -75,7 +76,7 @@ float usual_share(const cv::Mat &shares, const cv::Mat &away, const cv::Mat &fro
             const float s = shares.at<float>(y, x), bare = from_bare.at<float>(y, x);
             if (s < 0 || bare > reach || bare >= away.at<float>(y, x))
                 continue;
-            ++many[static_cast<std::size_t>(std::ceil(s * static_cast<float>(steps)))];
+            ++many[std::min(steps, static_cast<std::size_t>(std::ceil(s * static_cast<float>(steps))))];
             ++all;
         }
     std::size_t until = 0, step = 0;
@@ -131,7 +132,7 @@ std::vector<std::uint8_t> weeds_of(const GroundRaster &r, const std::vector<floa
                from_bare = away_from(bare, r);
     const auto reach = static_cast<float>(across_m / r.cell_m),
                slack = static_cast<float>(slack_m / r.cell_m);
-    const auto enough = std::max(static_cast<float>(share), usual_share(shares, away, from_bare, reach));
+    const auto enough = std::max(least_share, usual_share(shares, away, from_bare, reach));
     cv::Mat mask(shares.rows, shares.cols, CV_8U, cv::Scalar(0));
     for (int y = 0; y < mask.rows; ++y)
         for (int x = 0; x < mask.cols; ++x) {

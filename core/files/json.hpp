@@ -1,10 +1,10 @@
-// nlohmann::json, whose templates are compiled once for the whole house: each file that reads or writes JSON
-// would spend a quarter of its compiler's time on them.
+// nlohmann::json, whose templates are compiled once for the whole house, in json.cpp: they took an eighth of
+// the compiler's time of files that read or write JSON. What is not named here is compiled where it is used,
+// as ever.
 #pragma once
 
 #include <nlohmann/json.hpp>
 #include <string>
-#include <string_view>
 
 NLOHMANN_JSON_NAMESPACE_BEGIN
 extern template class basic_json<>;
