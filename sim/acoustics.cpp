@@ -267,7 +267,7 @@ void Acoustics::hear_plane(Point at, double transducer_depth, double bearing, do
             patch_scatter = texture.scatter * std::exp(0.2302585093 * making.patchy * texture.patch_db *
                                                        static_cast<double>(patches_[here]));
         }
-        double z = scene_.depth_m(p) - scene_.ripple_m(p) - transducer_depth - relief;
+        double z = scene_.depth_m(p) - scene_.ripple_m(p) + scene_.sunk_m(p) - transducer_depth - relief;
         double scatter = patch_scatter;
         double top = 0;
         for (const auto &s : solids) {
@@ -374,7 +374,8 @@ void Acoustics::hear_down(Point at, double transducer_depth, double bearing, con
             for (const auto *solid : below)
                 if (const double h = solid->height_at(p); h > top)
                     top = h, scatter = power_of(solid->strength_db);
-            const double z = std::max(0.05, scene_.depth_m(p) - transducer_depth - top), r = met(g, z).r;
+            const double z = std::max(0.05, scene_.depth_m(p) + scene_.sunk_m(p) - transducer_depth - top),
+                         r = met(g, z).r;
             const double grazing = z / std::sqrt(g * g + z * z);
             if (r < range)
                 add(r,

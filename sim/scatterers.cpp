@@ -148,7 +148,7 @@ void Scatterers::grow(Tile &tile, int east, int north) {
             const auto ground = scene_.ground(p);
             double ignored = 0;
             tile.under[static_cast<std::size_t>(y * n + x)] = static_cast<float>(
-                scene_.depth_m(p) - scene_.ripple_m(p) -
+                scene_.depth_m(p) - scene_.ripple_m(p) + scene_.sunk_m(p) -
                 makes[static_cast<std::size_t>(ground)].smooth_m * scene_.making.rough * noise(p, 0.45, 8) -
                 std::max(stones_over(p, ground), solid_over(p, ignored)));
         }

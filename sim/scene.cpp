@@ -90,6 +90,52 @@ double Scene::ripple_m(Point p) const {
     return r.height_m / 2 * std::sin(2 * std::numbers::pi * (along + wander) / r.wave_m);
 }
 
+double Bowl::sunk_m(double radii) const {
+    return radii < 1 ? deep_m * (1 - radii * radii) : radii < rim ? -0.5 * deep_m * (rim - radii) : 0;
+}
+
+void Scene::dig(const Bowl &bowl) {
+    bowls.push_back(bowl);
+    bowled.resize(columns * rows, 0);
+    const auto which = static_cast<std::uint16_t>(bowls.size());
+    const auto away = [](const Bowl &b, Point p) {
+        return std::hypot(p.x - b.at.x, p.y - b.at.y) / b.radius_m;
+    };
+    const double reach = Bowl::rim * bowl.radius_m + cell_m;
+    const auto cells = [](double from, double to, std::size_t n) {
+        const double most = static_cast<double>(n);
+        return std::pair(static_cast<std::size_t>(std::clamp(from / cell_m, 0.0, most)),
+                         static_cast<std::size_t>(std::clamp(to / cell_m + 1, 0.0, most)));
+    };
+    const auto [west, east] = cells(bowl.at.x - reach, bowl.at.x + reach, columns);
+    const auto [south, north] = cells(bowl.at.y - reach, bowl.at.y + reach, rows);
+    for (auto y = south; y < north; ++y)
+        for (auto x = west; x < east; ++x) {
+            const Point middle{(static_cast<double>(x) + 0.5) * cell_m,
+                               (static_cast<double>(y) + 0.5) * cell_m};
+            const double radii = away(bowl, middle);
+            const auto i = y * columns + x;
+            if (radii * bowl.radius_m > reach ||
+                (bowled[i] != 0 && away(bowls[bowled[i] - 1U], middle) < radii))
+                continue;
+            bowled[i] = which;
+            if (radii < 1)
+                grounds[i] = std::max(grounds[i], static_cast<std::uint8_t>(Ground::gravel));
+        }
+}
+
+double Scene::sunk_m(Point p) const {
+    if (bowled.empty())
+        return 0;
+    const auto ix = static_cast<std::size_t>(std::clamp(p.x / cell_m, 0.0, static_cast<double>(columns - 1)));
+    const auto iy = static_cast<std::size_t>(std::clamp(p.y / cell_m, 0.0, static_cast<double>(rows - 1)));
+    const auto which = bowled[iy * columns + ix];
+    if (which == 0)
+        return 0;
+    const auto &b = bowls[which - 1U];
+    return b.sunk_m(std::hypot(p.x - b.at.x, p.y - b.at.y) / b.radius_m);
+}
+
 Ground Scene::ground(Point p) const {
     const auto ix = static_cast<std::size_t>(std::clamp(p.x / cell_m, 0.0, static_cast<double>(columns - 1)));
     const auto iy = static_cast<std::size_t>(std::clamp(p.y / cell_m, 0.0, static_cast<double>(rows - 1)));

@@ -85,6 +85,16 @@ struct Ripples {
     double across_deg = 0; ///< direction across the crests
 };
 
+/// A spawning bed: a bowl swept clean, with a low rim about it.
+struct Bowl {
+    Point at;
+    double radius_m = 0.45, deep_m = 0.15;
+    static constexpr double rim = 1.3; ///< the rim's outer edge, in radii
+
+    /// How far it is sunk under the bottom, so many radii from its middle; negative on the rim.
+    double sunk_m(double radii) const;
+};
+
 struct BoatPlan {
     std::vector<Point> route;
     std::optional<Hold> hold;
@@ -188,6 +198,12 @@ struct Scene {
         rippled; ///< of each cell: 1 + which ripples, 0 none; empty where there are none
     /// By how much ripples stand over the bare bottom there.
     double ripple_m(Point p) const;
+    std::vector<Bowl> bowls;
+    std::vector<std::uint16_t> bowled; ///< of each cell: 1 + which bowl is nearest, 0 none; empty: no bowls
+    /// Digs a bowl and sweeps its floor down to gravel, where it is not harder.
+    void dig(const Bowl &bowl);
+    /// How far a bowl is sunk under the bare bottom there; negative on its rim.
+    double sunk_m(Point p) const;
 };
 
 /// Reads a scene; docs/scene.md is the schema. Refuses what is not in it, naming the entry.

@@ -264,27 +264,6 @@ void add_tree(Scene &s, Point foot, double height, double spread, int branches, 
     }
 }
 
-// A bowl with a low rim, its floor swept down to gravel.
-void dig(Scene &s, Point c, double radius, double deep) {
-    const auto cell = [](double m) { return static_cast<std::ptrdiff_t>(m / Scene::cell_m); };
-    for (auto y = cell(c.y - 1.4 * radius); y <= cell(c.y + 1.4 * radius) + 1; ++y)
-        for (auto x = cell(c.x - 1.4 * radius); x <= cell(c.x + 1.4 * radius) + 1; ++x) {
-            if (x < 0 || y < 0 || x >= std::ssize(s.depth) / static_cast<std::ptrdiff_t>(s.rows) ||
-                y >= static_cast<std::ptrdiff_t>(s.rows))
-                continue;
-            const double d = std::hypot(static_cast<double>(x) * Scene::cell_m - c.x,
-                                        static_cast<double>(y) * Scene::cell_m - c.y) /
-                             radius;
-            const auto i = static_cast<std::size_t>(y) * s.columns + static_cast<std::size_t>(x);
-            if (d < 1) {
-                s.depth[i] += static_cast<float>(deep * (1 - d * d));
-                s.grounds[i] = std::max(s.grounds[i], static_cast<std::uint8_t>(Ground::gravel));
-            } else if (d < 1.3) {
-                s.depth[i] -= static_cast<float>(0.5 * deep * (1.3 - d));
-            }
-        }
-}
-
 // Stalks up from the bottom, a mat of low growth between them, none of either in the openings.
 void plant_weeds(const json &j, Scene &s, Truth &truth, std::mt19937 &random) {
     const auto outline = points(j, "outline", 3);
@@ -434,7 +413,7 @@ void read_thing(const json &j, Scene &s, std::mt19937 &random) {
         truth.height_m = -deep;
         for (int i = 0; i < pits; ++i) {
             const double d = r * std::sqrt((i + 0.5) / pits), turn = 2.39996 * i + 0.4 * normal(random);
-            dig(s, {truth.at.x + d * std::sin(turn), truth.at.y + d * std::cos(turn)}, pit, deep);
+            s.dig({{truth.at.x + d * std::sin(turn), truth.at.y + d * std::cos(turn)}, pit, deep});
         }
     } else if (kind == "swimmers") {
         Swimmers w;

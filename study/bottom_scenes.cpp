@@ -11,9 +11,9 @@
 
 namespace heron::study {
 
-std::vector<GroundScene> ground_scenes(bool drawn) {
+std::vector<GroundScene> ground_scenes(bool drawn, std::uint32_t first_seed) {
     std::vector<GroundScene> all;
-    for (std::uint32_t seed = 1; seed <= 24; ++seed) {
+    for (std::uint32_t seed = first_seed; seed < first_seed + 24; ++seed) {
         std::mt19937 random(seed * 7919 + (drawn ? 13 : 0));
         const auto share = [&](double a, double b) {
             return std::uniform_real_distribution<double>(a, b)(random);

@@ -16,8 +16,8 @@ struct GroundScene {
     int fields = 10;
 };
 
-/// Twenty-four of them, of the stand-in's own making or of makings drawn at random.
-std::vector<GroundScene> ground_scenes(bool drawn);
+/// Twenty-four of them from a seed on, of the stand-in's own making or of makings drawn at random.
+std::vector<GroundScene> ground_scenes(bool drawn, std::uint32_t first_seed = 1);
 /// Cuts the ground into the scene's fields, each of one ground; borders bend.
 void lay_fields(sim::Scene &lake, const GroundScene &scene);
 /// Sailed for so long as the scene is set; the beam that looks down is kept with `down`.

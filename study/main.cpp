@@ -46,7 +46,9 @@ int main(int argc, char **argv) {
     bool drawn_bottom = false;
     bottom->add_flag("--drawn", drawn_bottom, "On lakes of makings drawn at random");
     bool forms = false;
-    bottom->add_flag("--forms", forms, "Ripples, pits and lanes instead of the chart");
+    bottom->add_flag("--forms", forms, "Ripples, lanes and spawning beds instead of the chart");
+    std::uint32_t first_lake = 1;
+    bottom->add_option("--first-lake", first_lake, "Number of the first of the twenty-four lakes of --forms");
     CLI11_PARSE(app, argc, argv);
     if (*tuning)
         fmt::print("{}", heron::study::tuning_study(developing, threads));
@@ -73,7 +75,7 @@ int main(int argc, char **argv) {
         fmt::print("{}", fit_circle.empty() ? heron::study::around_study(threads)
                                             : heron::study::fit_reading(threads, fit_circle, true));
     if (*bottom)
-        fmt::print("{}", forms ? heron::study::forms_study(threads, drawn_bottom)
+        fmt::print("{}", forms ? heron::study::forms_study(threads, drawn_bottom, first_lake)
                                : heron::study::bottom_study(threads, drawn_bottom));
     if (*shown)
         fmt::print("{}", heron::study::foretold_and_shown());

@@ -156,6 +156,8 @@ QStringList Spots::words(const SpotFacts &f) const {
         lines << tr("on a sunken lane");
     if (f.in_ripples)
         lines << tr("among ripples of sand");
+    if (f.in_beds)
+        lines << tr("among spawning beds");
     if (f.to_transition_m && *f.to_transition_m <= near_m)
         lines << (*f.to_transition_m < 1 ? tr("on a transition")
                                          : tr("%1 off a transition").arg(length(*f.to_transition_m)));

@@ -416,10 +416,106 @@ void find_lanes(const GroundMap &map, const Hardness &h, std::vector<GroundForm>
     }
 }
 
+// On rock there are shadows of all kinds, and among weeds; and nothing is swept there.
+double share_of_rock_and_weeds(const Hardness &h, const std::vector<DarkSpot> &bowls) {
+    constexpr double about_m = 1;
+    const int reach = std::max(1, static_cast<int>(std::lround(about_m / h.raster.cell_m)));
+    double of_those = 0, all = 0;
+    for (const auto &b : bowls)
+        for (int dy = -reach; dy <= reach; ++dy)
+            for (int dx = -reach; dx <= reach; ++dx) {
+                const auto i =
+                    h.raster.cell_at(b.east_m + dx * h.raster.cell_m, b.north_m + dy * h.raster.cell_m);
+                if (!i || h.ground[*i] == GroundClass::unknown)
+                    continue;
+                all += 1;
+                of_those += h.ground[*i] == GroundClass::rock || h.ground[*i] == GroundClass::weeds;
+            }
+    return all > 0 ? of_those / all : 1;
+}
+
+// By how much a form holds more bowls than lie about it, within twelve metres: root of twice the logarithm of
+// the likelihood ratio of two counts of Poisson's.
+double bowls_over_usual(const GroundForm &form, const Hardness &h, const std::vector<DarkSpot> &spots) {
+    constexpr double next_m = 1, about_m = 12;
+    const auto beside = [&](const EastNorth &at) {
+        const double off = metres_outside(form, at);
+        return off > next_m && off < about_m;
+    };
+    const double about =
+        static_cast<double>(std::count_if(spots.begin(), spots.end(), [&](const DarkSpot &s) {
+            return s.sunk && beside({s.east_m, s.north_m});
+        }));
+    double seen = 0, own = 0; // cells
+    const double reach = form.length_m / 2 + about_m;
+    for (double n = form.middle.north_m - reach; n < form.middle.north_m + reach; n += h.raster.cell_m)
+        for (double e = form.middle.east_m - reach; e < form.middle.east_m + reach; e += h.raster.cell_m) {
+            const auto i = h.raster.cell_at(e, n);
+            if (!i || h.ground[*i] == GroundClass::unknown)
+                continue;
+            seen += beside({e, n});
+            own += metres_outside(form, {e, n}) <= 0;
+        }
+    // Half a bowl more: where none lies about, some would a little farther on.
+    const double count = static_cast<double>(form.bowls), usual = (about + 0.5) * own / std::max(1.0, seen);
+    return count > usual ? std::sqrt(2 * (count * std::log(count / usual) - (count - usual))) : 0;
+}
+
+void find_beds(const GroundMap &map, const Hardness &h, std::vector<GroundForm> &forms) {
+    constexpr double most_share = 1.0 / 3, rim_m = 0.5, least_over_usual = 3.5;
+    const auto spots = map.dark_spots();
+    for (const auto &group : bowl_groups(spots)) {
+        if (share_of_rock_and_weeds(h, group.bowls) > most_share)
+            continue;
+        GroundForm form;
+        form.kind = GroundForm::Kind::beds;
+        form.bowls = group.bowls.size();
+        // Corners of a box about each bowl, from the first one's place: large numbers lose centimetres.
+        const auto &first = group.bowls.front();
+        std::vector<cv::Point2f> corners, hull;
+        std::vector<double> widths;
+        for (const auto &b : group.bowls) {
+            widths.push_back(static_cast<double>(b.size_m));
+            const double half = static_cast<double>(b.size_m) / 2 + rim_m;
+            for (const double e : {-half, half})
+                for (const double n : {-half, half})
+                    corners.emplace_back(static_cast<float>(b.east_m - first.east_m + e),
+                                         static_cast<float>(b.north_m - first.north_m + n));
+        }
+        cv::convexHull(corners, hull);
+        const auto on_plane = [&](const cv::Point2f &p) {
+            return EastNorth{first.east_m + static_cast<double>(p.x),
+                             first.north_m + static_cast<double>(p.y)};
+        };
+        for (const auto &p : hull)
+            form.outline.push_back(on_plane(p));
+        const auto box = cv::minAreaRect(hull);
+        form.middle = on_plane(box.center);
+        const auto a = static_cast<double>(box.size.width), b = static_cast<double>(box.size.height);
+        form.length_m = std::max(a, b);
+        form.width_m = std::min(a, b);
+        // Here the angle runs anticlockwise from east, as north points up.
+        form.bearing_deg = std::fmod(90 - (static_cast<double>(box.angle) + (a >= b ? 0 : 90)) + 720, 180);
+        form.bowl_m = median(widths);
+        form.strength = bowls_over_usual(form, h, spots);
+        if (form.strength < least_over_usual)
+            continue;
+        forms.push_back(std::move(form));
+    }
+}
+
 } // namespace
 
 std::string_view name_of(GroundForm::Kind kind) {
-    return kind == GroundForm::Kind::ripples ? "ripples" : "lane";
+    switch (kind) {
+    case GroundForm::Kind::ripples:
+        return "ripples";
+    case GroundForm::Kind::lane:
+        return "lane";
+    case GroundForm::Kind::beds:
+        return "spawning beds";
+    }
+    return "";
 }
 
 double metres_outside(const GroundForm &form, const EastNorth &p) {
@@ -457,6 +553,7 @@ std::vector<GroundForm> forms_of(const GroundMap &map, const Hardness &hardness)
                           metres_outside(lane, f.middle) < f.width_m / 2;
                });
     });
+    find_beds(map, hardness, forms);
     return forms;
 }
 

@@ -1,4 +1,4 @@
-// What the ground is shaped into: fields of ripples, sunken lanes.
+// What the ground is shaped into: fields of ripples, sunken lanes, spawning beds.
 #pragma once
 
 #include "bottom/ground_map.hpp"
@@ -14,13 +14,16 @@ namespace heron {
 struct GroundForm {
     enum class Kind : std::uint8_t {
         ripples, ///< crests in rows, of sand that water has moved
-        lane     ///< a strip of firm ground between two parallel edges
+        lane,    ///< a strip of firm ground between two parallel edges
+        beds     ///< bowls side by side, swept into the ground by fish that spawn
     } kind = Kind::ripples;
     std::vector<EastNorth> outline;   ///< on the plane of the map's zone, metres; the last joins the first
     EastNorth middle;                 ///< of the smallest rectangle around it
     double length_m = 0, width_m = 0; ///< of that rectangle
     double bearing_deg = 0; ///< of its longer side, of ripples: of their crests; 0 to 180 from grid north
     double wave_m = 0;      ///< of ripples: from crest to crest
+    std::size_t bowls = 0;  ///< of beds: how many were made out, of more
+    double bowl_m = 0;      ///< and how wide their dark sides are, the median
     double strength = 0;    ///< by which it was told; see `forms_of`
 };
 std::string_view name_of(GroundForm::Kind kind);
@@ -39,6 +42,9 @@ double metres_outside(const GroundForm &form, const EastNorth &place);
 /// both sides, from 2.2 metres of width on; neither the face of a ledge (the bottom sounded on one side lies
 /// a metre and more under that on the other) nor along weeds (three cells in ten within two metres of
 /// them); `strength`: length over width.
+///
+/// Beds: groups of bowls (bottom/dark_spots.hpp) on ground that is neither rock nor weeds by more than a
+/// third of what lies within a metre of them; `strength`: how many bowls.
 std::vector<GroundForm> forms_of(const GroundMap &map, const Hardness &hardness);
 
 } // namespace heron

@@ -190,6 +190,8 @@ GroundMap GroundMap::coarser(int times) const {
         return *this;
     GroundMap wide(zone_, cell_m_ * times);
     wide.soundings_ = soundings_;
+    wide.spots_ = dark_spots();
+    wide.pass_ = pass_;
     wide.bands_khz_ = bands_khz_;
     wide.days_ = days_;
     for (const auto &[key, t] : tiles_)
@@ -235,10 +237,51 @@ void GroundMap::merge(const GroundMap &other) {
                 cells[i].take(t.cells()[i], shift);
     }
     soundings_.insert(soundings_.end(), other.soundings_.begin(), other.soundings_.end());
+    for (auto spot : other.dark_spots()) {
+        spot.pass = static_cast<std::uint16_t>(spot.pass + pass_);
+        spots_.push_back(spot);
+    }
     bands_khz_.insert(other.bands_khz_.begin(), other.bands_khz_.end());
     days_.insert(other.days_.begin(), other.days_.end());
     pass_ = static_cast<std::uint16_t>(pass_ + other.pass_);
     pass_heading_deg_.reset();
+}
+
+std::vector<DarkSpot> GroundMap::dark_spots() const {
+    auto all = spots_;
+    for (const auto &finder : finders_)
+        finder.look(all);
+    return all;
+}
+
+// The levels in even steps abeam: the mean of the samples in each, the nearest where none lies in it.
+void GroundMap::look_for_spots(const Scan &scan, std::size_t row, const Beam &beam,
+                               const DarkSpotFinder::Row &from) {
+    constexpr std::size_t most_spots = 1'000'000;
+    const auto &ping = scan.ping(row);
+    constexpr double step = DarkSpotFinder::step_m, coarsest_m = 0.15, farthest_m = 60;
+    if (spots_.size() > most_spots || ping.slant_m(1) - ping.slant_m(0) > coarsest_m)
+        return;
+    abeam_.clear();
+    const auto sample_at = [&](double abeam) {
+        return std::max(0.0, ping.sample_at(std::hypot(abeam, from.altitude_m)));
+    };
+    for (double to = step, first = sample_at(0); to <= farthest_m; to += step) {
+        const double last = sample_at(to);
+        auto k = static_cast<std::size_t>(std::ceil(first));
+        const auto end = std::max(k + 1, static_cast<std::size_t>(std::ceil(last)));
+        if (end > scratch_.size())
+            break;
+        float sum = 0, n = 0;
+        for (; k < end; ++k)
+            if (scratch_[k] == scratch_[k]) {
+                sum += scratch_[k];
+                n += 1;
+            }
+        abeam_.push_back(n > 0 ? sum / n : std::numeric_limits<float>::quiet_NaN());
+        first = last;
+    }
+    finders_[beam.side == Side::port ? 0 : 1].add(from, abeam_, spots_);
 }
 
 void GroundMap::note(const Scan &scan, std::size_t row) {
@@ -272,6 +315,9 @@ void GroundMap::add(const Scan &scan, std::size_t row, const GroundCurve &curve)
                                 at.convergence_deg) /
                                degrees_per_radian,
                      east = std::sin(bearing) * at.scale, north = std::cos(bearing) * at.scale;
+        if (b.side != Side::around)
+            look_for_spots(scan, row, b,
+                           {at.east_m, at.north_m, east, north, f.along_m, bottom.altitude_m, pass_});
         // A wide ray lies over several cells; the sides' fans over one or two.
         std::span<Cell> into;
         Key key{};

@@ -1,6 +1,7 @@
 // The ground cell by cell as the passes heard it: levels over the mean ground, looks, and how deep it is.
 #pragma once
 
+#include "bottom/dark_spots.hpp"
 #include "bottom/ground_curve.hpp"
 #include "bottom/row_choice.hpp"
 #include "files/spilled_block.hpp"
@@ -103,6 +104,9 @@ class GroundMap {
         std::optional<double> stands_m = {};
     };
     const std::vector<Sounding> &soundings() const { return soundings_; }
+    /// Small dark spots of the ground, those of the run that goes on included. Of rays and of pings less than
+    /// some three a metre none are told.
+    std::vector<DarkSpot> dark_spots() const;
     /// Of nothing but a depth sounder's words and positions: one a metre run, at the antenna (where its
     /// transducer hangs is not told), a tenth of a metre and two in a hundred of the depth in doubt.
     void add_soundings(const NavTrack &nav, const Installation &installation);
@@ -113,17 +117,20 @@ class GroundMap {
   private:
     void count_pass(const Scan &scan, std::size_t row, double heading_deg);
     void sound(const Scan &scan, std::size_t row, const OnUtm &at);
+    void look_for_spots(const Scan &scan, std::size_t row, const Beam &beam, const DarkSpotFinder::Row &from);
 
     UtmZone zone_;
     double cell_m_;
     std::map<Key, Tile> tiles_;
     std::vector<Sounding> soundings_;
+    std::vector<DarkSpot> spots_;
+    std::array<DarkSpotFinder, 2> finders_; ///< port and starboard
     std::set<int> bands_khz_;
     std::set<std::int64_t> days_;
     std::uint16_t pass_ = 0;
     std::optional<double> pass_heading_deg_;
     UnixNs last_ = 0;
-    std::vector<float> scratch_;
+    std::vector<float> scratch_, abeam_;
 };
 
 } // namespace heron

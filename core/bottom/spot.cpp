@@ -145,11 +145,12 @@ SpotFacts SpotGround::facts_of(const SpotThing &thing, std::span<const SpotThing
     f.bigger = compared && thing.height_m && *thing.height_m >= bigger_times * tallest_other;
     if (has_weeds_)
         weeds_about(thing.at, f);
-    constexpr double ripples_m = 2, lane_m = 4;
+    constexpr double ripples_m = 2, lane_m = 4, beds_m = 2;
     for (const auto &form : forms_) {
         const double off = metres_outside(form, thing.at);
         f.in_ripples = f.in_ripples || (form.kind == GroundForm::Kind::ripples && off <= ripples_m);
         f.on_lane = f.on_lane || (form.kind == GroundForm::Kind::lane && off <= lane_m);
+        f.in_beds = f.in_beds || (form.kind == GroundForm::Kind::beds && off <= beds_m);
     }
     return f;
 }

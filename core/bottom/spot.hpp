@@ -41,6 +41,7 @@ struct SpotFacts {
     bool on_weed_edge = false;    ///< within 3 m of where weeds end
     bool in_ripples = false;      ///< within a field of them, or two metres of it
     bool on_lane = false;         ///< on a sunken lane, or within four metres of it
+    bool in_beds = false;         ///< within a group of spawning beds, or two metres of it
     bool on_weed_point = false;   ///< among them, where they fill less than half of the circle
 
     bool lone() const { return neighbours == 0; }

@@ -155,6 +155,15 @@ class Reading {
         }
         return false;
     }
+    // What the ground is shaped into.
+    bool form() {
+        skip({"spawning"});
+        bool &wished = next_is({"lane", "lanes"}) ? f_.lane : next_is({"bed", "beds"}) ? f_.beds : f_.ripples;
+        if (&wished == &f_.ripples && !next_is({"ripple", "ripples"}))
+            return false;
+        ++at_;
+        return wished = true;
+    }
     bool take();
 
     std::vector<std::string> words_;
@@ -211,11 +220,8 @@ bool Reading::take() {
             f_.weed_opening = true;
             return true;
         }
-        if (next_is({"ripple", "ripples"})) {
-            ++at_;
-            f_.ripples = true;
+        if (form())
             return true;
-        }
         if (next_is({"pile", "group"})) {
             ++at_;
             f_.lone = false;
@@ -238,16 +244,8 @@ bool Reading::take() {
             f_.weed_point = true;
             return true;
         }
-        if (next_is({"lane"})) {
-            ++at_;
-            f_.lane = true;
+        if (form())
             return true;
-        }
-        if (next_is({"ripple", "ripples"})) {
-            ++at_;
-            f_.ripples = true;
-            return true;
-        }
         return at_ < words_.size() && ground(singular(words_[at_++]));
     }
     if (w == "deeper" || w == "shallower" || w == "taller" || w == "shorter" || w == "higher") {
@@ -300,8 +298,8 @@ bool within(const std::optional<double> &have, const std::optional<double> &want
 
 bool SpotFilter::empty() const {
     return matters.empty() && names.empty() && !lone && !bigger && !wood_with_stone && !weed_opening &&
-           !weed_edge && !weed_point && !ripples && !lane && !hard && !ground && !transition_m && !drop_m &&
-           !deep_m && !depth_from_m && !depth_to_m && !taller_m && !shorter_m;
+           !weed_edge && !weed_point && !ripples && !lane && !beds && !hard && !ground && !transition_m &&
+           !drop_m && !deep_m && !depth_from_m && !depth_to_m && !taller_m && !shorter_m;
 }
 
 SpotFilter spot_filter_of(std::string_view words, UnitSystem units) {
@@ -323,7 +321,7 @@ bool meets(const SpotFilter &f, const SpotThing &thing, const SpotFacts &facts, 
         return false;
     if ((f.wood_with_stone && !facts.wood_with_stone) || (f.weed_opening && !facts.in_weed_opening) ||
         (f.weed_edge && !facts.on_weed_edge) || (f.weed_point && !facts.on_weed_point) ||
-        (f.ripples && !facts.in_ripples) || (f.lane && !facts.on_lane))
+        (f.ripples && !facts.in_ripples) || (f.lane && !facts.on_lane) || (f.beds && !facts.in_beds))
         return false;
     if (f.hard && (!facts.hardness || *f.hard != (*facts.hardness >= hard_from)))
         return false;

@@ -16,7 +16,7 @@ struct SpotFilter {
     bool bigger = false;             ///< than its neighbours; where it has none, half a metre and more
     bool wood_with_stone = false;
     bool weed_opening = false, weed_edge = false, weed_point = false;
-    bool ripples = false, lane = false;
+    bool ripples = false, lane = false, beds = false;
     std::optional<bool> hard; ///< on hard ground, or on soft
     std::optional<GroundClass> ground;
     std::optional<double> transition_m, drop_m, deep_m; ///< within so much of the nearest
@@ -30,7 +30,8 @@ struct SpotFilter {
 /// Reads a wish. Lengths without a unit are in the unit of `units`. Kinds and grounds by their names in the
 /// singular or the plural; "lone", "piled", "big", "near a seam" (10 m), "within 30 ft of a drop", "close to
 /// deep water", "6-8 ft", "in 6 to 8 ft", "deeper than", "shallower than", "taller than", "on gravel", "on
-/// hard", "wood with stone", "weed edge", "opening", "point". What is not understood is told, not guessed.
+/// hard", "wood with stone", "weed edge", "opening", "point", "in ripples", "on a lane", "in spawning beds".
+/// What is not understood is told, not guessed.
 SpotFilter spot_filter_of(std::string_view words, UnitSystem units);
 
 /// `depth_m`: of the bottom at the thing as it was read, where the chart knows none. `words`: the thing's own

@@ -148,7 +148,9 @@ Result<void> write_chart_package(const fs::path &file, const ChartPackage &packa
                                      {"length_m", OFTReal},
                                      {"width_m", OFTReal},
                                      {"bearing_deg", OFTReal},
-                                     {"wave_m", OFTReal}});
+                                     {"wave_m", OFTReal},
+                                     {"bowls", OFTInteger},
+                                     {"bowl_m", OFTReal}});
         const auto track = layer_of(out.get(), "track", wkbLineString, srs.get(), {});
         written = contours && transitions && coverage && forms && track &&
                   GDALDatasetStartTransaction(out.get(), FALSE) == OGRERR_NONE;
@@ -178,6 +180,10 @@ Result<void> write_chart_package(const fs::path &file, const ChartPackage &packa
                               OGR_F_SetFieldDouble(f, 3, form.bearing_deg);
                               if (form.wave_m > 0)
                                   OGR_F_SetFieldDouble(f, 4, form.wave_m);
+                              if (form.bowls > 0) {
+                                  OGR_F_SetFieldInteger(f, 5, static_cast<int>(form.bowls));
+                                  OGR_F_SetFieldDouble(f, 6, form.bowl_m);
+                              }
                           });
         for (const auto &line : package.track)
             if (line.size() > 1)

@@ -541,16 +541,22 @@ TEST(Scene, WeedsBedsRipplesAndLanesAreWhatTheyAreToldToBe) {
         EXPECT_TRUE(b.at.x > 4.7 && b.at.x < 25.3 && b.at.y >= 35 && b.at.y <= 55);
     }
     EXPECT_GT(stalks, 4000u);
-    // Bowls on ground swept clean.
-    double deepest = 0;
+    // Bowls on ground swept clean, as round as told, each with a rim; the bare bottom is as it was.
+    double deepest = 0, highest = 0, sunk_m2 = 0;
     int clean = 0;
-    for (double x = 48; x < 56; x += 0.25)
-        for (double y = 26; y < 34; y += 0.25) {
-            deepest = std::max(deepest, s.depth_m({x, y}));
+    for (double x = 46; x < 58; x += 0.05)
+        for (double y = 24; y < 36; y += 0.05) {
+            deepest = std::max(deepest, s.sunk_m({x, y}));
+            highest = std::min(highest, s.sunk_m({x, y}));
+            sunk_m2 += s.sunk_m({x, y}) > 0 ? 0.05 * 0.05 : 0;
             clean += s.ground({x, y}) == sim::Ground::gravel;
+            EXPECT_NEAR(s.depth_m({x, y}), 4, 0.001);
         }
-    EXPECT_NEAR(deepest, 4.2, 0.03);
-    EXPECT_GT(clean, 40);
+    EXPECT_NEAR(deepest, 0.2, 0.003);
+    EXPECT_NEAR(highest, -0.03, 0.003);
+    EXPECT_NEAR(sunk_m2, 7 * std::numbers::pi * 0.25, 0.25);
+    EXPECT_GT(clean, 40 * 25);
+    EXPECT_EQ(s.sunk_m({15, 15}), 0);
     // Too many stalks are refused by name.
     const auto much = sim::read_scene(R"({"name":"x","seed":3,"origin":{"latitude":46.5,"longitude":-21.25},
       "terrain":{"size_m":[600,600],"depth_m":4},"things":[{"kind":"weeds","outline":[[5,5],[500,5],[500,500]],"height_m":1}],

@@ -26,6 +26,21 @@ using Layer = ChartSheetView::Layer;
 
 constexpr int layer_high = 40;
 
+QString wordsOf(const GroundForm &form, UnitSystem units) {
+    const auto length = [&](double m) { return QString::fromStdString(print_length(m, units, 1).text()); };
+    switch (form.kind) {
+    case GroundForm::Kind::ripples:
+        return ChartView::tr("ripples %1 apart, crests %2")
+            .arg(QString::fromStdString(print_length(form.wave_m, units, 1).text()),
+                 QString::fromStdString(print_bearing(form.bearing_deg)));
+    case GroundForm::Kind::lane:
+        return ChartView::tr("a sunken lane, %1 wide").arg(distanceWords(form.width_m, units));
+    case GroundForm::Kind::beds:
+        return ChartView::tr("spawning beds side by side, %1 or more").arg(form.bowls);
+    }
+    return {};
+}
+
 } // namespace
 
 ChartView::ChartView(ViewContext &context, QWidget *parent) : QWidget(parent), context_(context) {
@@ -392,11 +407,7 @@ QStringList ChartView::readOut() const {
     }
     for (const auto &form : sheet->forms)
         if (metres_outside(form, *at) <= 0)
-            lines << (form.kind == GroundForm::Kind::ripples
-                          ? tr("ripples %1 apart, crests %2")
-                                .arg(QString::fromStdString(print_length(form.wave_m, units, 1).text()),
-                                     QString::fromStdString(print_bearing(form.bearing_deg)))
-                          : tr("a sunken lane, %1 wide").arg(length(form.width_m)));
+            lines << wordsOf(form, units);
     double nearest = 1e9;
     for (const auto &t : sheet->transitions)
         for (const auto &p : t.line)

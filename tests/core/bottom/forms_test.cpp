@@ -1,5 +1,5 @@
-// Ripples and lanes on lanes worked from Lambert's law; late positions told by opposite passes; texture
-// against scikit-image.
+// Ripples, lanes and spawning beds on lanes worked from Lambert's law; late positions told by opposite
+// passes; texture against scikit-image.
 #include "lake.hpp"
 #include "lambert_lane.hpp"
 
@@ -88,6 +88,139 @@ TEST(Forms, ALaneIsAStripThatKeepsItsWidth) {
     EXPECT_TRUE(spot_filter_of("wood in ripples", UnitSystem::metres).ripples);
 }
 
+namespace {
+
+// A dozen spots side by side: light behind a dark side, as the far wall of a bowl is, or light before it, as
+// a stone is before its shadow. The boat runs north along the zero of east.
+double spots_db(double e, double n, EastNorth middle, bool sunk) {
+    constexpr double apart_m = 1.4, dark_db = -12, light_db = 7;
+    const double row = std::round((n - middle.north_m) / apart_m),
+                 column = std::round((e - middle.east_m) / apart_m);
+    if (std::fabs(row) > 1 || std::fabs(column) > 2)
+        return 0;
+    const double north = n - middle.north_m - row * apart_m,
+                 farther = (e - middle.east_m - column * apart_m) * (middle.east_m < 0 ? -1 : 1);
+    if (std::fabs(north) > 0.35 || std::fabs(farther) > 0.4)
+        return 0;
+    return (farther > 0) == sunk ? light_db : dark_db;
+}
+
+} // namespace
+
+TEST(Forms, BowlsSideBySideAreSpawningBedsAndStonesAreNone) {
+    test::LambertLane lane;
+    lane.altitude_m = 2;
+    lane.range_m = 16;
+    lane.adds_db = [](double e, double n) {
+        return spots_db(e, n, {9, 30}, true) + spots_db(e, n, {-8, 22}, false) + uneven_db(e, n, 1);
+    };
+    Scan scan;
+    lane.sail(scan);
+    const auto map = test::map_of(scan);
+    const auto h = hardness_of(map);
+    const auto told = of_kind(forms_of(map, h), GroundForm::Kind::beds);
+    ASSERT_EQ(told.size(), 1u);
+    EXPECT_LE(metres_outside(told[0], on_plane(map, lane, {9, 30})), 0);
+    EXPECT_GE(told[0].bowls, 10u) << "of fifteen";
+    EXPECT_LE(told[0].bowls, 15u);
+    EXPECT_NEAR(told[0].length_m, 8, 1.5);
+    EXPECT_NEAR(told[0].width_m, 5, 1.5);
+    EXPECT_NEAR(std::fmod(told[0].bearing_deg, 180), 90, 12) << "longer abeam";
+    const auto spots = map.dark_spots();
+    EXPECT_GE(std::count_if(spots.begin(), spots.end(), [](const auto &s) { return !s.sunk; }), 8)
+        << "the stones were seen as what they are";
+    // A thing among them is told so, and can be wished for.
+    const SpotGround ground(h, transitions_of(h), {}, told);
+    SpotThing in{"a", SpotMatter::wood, on_plane(map, lane, {9, 30}), 0.5, std::nullopt}, off = in;
+    off.at = on_plane(map, lane, {-8, 22});
+    EXPECT_TRUE(ground.facts_of(in, {}).in_beds);
+    EXPECT_FALSE(ground.facts_of(off, {}).in_beds);
+    const auto wish = spot_filter_of("wood in spawning beds", UnitSystem::metres);
+    EXPECT_TRUE(wish.not_understood.empty());
+    EXPECT_TRUE(meets(wish, in, ground.facts_of(in, {}), std::nullopt, ""));
+    EXPECT_FALSE(meets(wish, off, ground.facts_of(off, {}), std::nullopt, ""));
+    EXPECT_TRUE(spot_filter_of("stones on a lane", UnitSystem::metres).lane);
+    EXPECT_FALSE(spot_filter_of("wood in spawning", UnitSystem::metres).not_understood.empty());
+}
+
+// Positions are off by a metre between two passes: twelve bowls are not twenty-four.
+TEST(Forms, BedsThatTwoPassesSawAreToldOnce) {
+    Scan scan;
+    test::LambertLane lane;
+    lane.altitude_m = 2;
+    lane.range_m = 16;
+    lane.adds_db = [](double e, double n) { return spots_db(e, n, {9, 30}, true); };
+    lane.sail(scan);
+    lane.start += 200 * ns_per_s;
+    lane.seed = 6;
+    lane.adds_db = [](double e, double n) { return spots_db(e, n, {10, 30}, true); };
+    lane.sail(scan);
+    const auto map = test::map_of(scan);
+    const auto told = of_kind(forms_of(map, hardness_of(map)), GroundForm::Kind::beds);
+    ASSERT_EQ(told.size(), 1u);
+    EXPECT_LE(told[0].bowls, 15u);
+    // Another map's passes are others than its own.
+    auto both = map;
+    both.merge(map);
+    const auto again = of_kind(forms_of(both, hardness_of(both)), GroundForm::Kind::beds);
+    ASSERT_EQ(again.size(), 1u);
+    EXPECT_EQ(again[0].bowls, told[0].bowls);
+}
+
+// Where a run was cut into stretches to be looked over must not show in what is told.
+TEST(DarkSpots, AreTheSameWhereverTheRunBegan) {
+    constexpr double altitude_m = 2;
+    const auto run = [&](double from_m) {
+        DarkSpotFinder finder;
+        std::vector<DarkSpot> found;
+        for (int i = static_cast<int>(from_m * 10); i < 600; ++i) {
+            const double along = i * 0.1 + 0.05;
+            std::vector<float> levels;
+            for (int k = 0; k < 150; ++k) {
+                const double abeam = (k + 0.5) * 0.1;
+                double db = uneven_db(abeam, along, 1);
+                for (double middle = 5; middle < 60; middle += 3)
+                    db += spots_db(abeam, along, {9, middle}, true) / 3;
+                levels.push_back(static_cast<float>(db));
+            }
+            finder.add({0, along, 1, 0, along, altitude_m, 1}, levels, found);
+        }
+        finder.look(found);
+        std::erase_if(found, [](const DarkSpot &s) { return s.north_m < 20; });
+        std::sort(found.begin(), found.end(), [](const auto &a, const auto &b) {
+            return std::pair(a.north_m, a.east_m) < std::pair(b.north_m, b.east_m);
+        });
+        return found;
+    };
+    const auto whole = run(0);
+    ASSERT_GT(whole.size(), 30u);
+    for (const double from : {1.3, 4.7, 11.1}) {
+        const auto part = run(from);
+        ASSERT_EQ(part.size(), whole.size()) << from;
+        for (std::size_t i = 0; i < whole.size(); ++i) {
+            EXPECT_NEAR(part[i].east_m, whole[i].east_m, 0.02);
+            EXPECT_NEAR(part[i].north_m, whole[i].north_m, 0.12);
+            EXPECT_EQ(part[i].sunk, whole[i].sunk);
+        }
+    }
+}
+
+// A boat at rest hears the same decimetre without end; one that jumps begins anew.
+TEST(DarkSpots, NeitherRestNorJumpsNorHolesAreTrouble) {
+    DarkSpotFinder finder;
+    std::vector<DarkSpot> found;
+    const std::vector<float> level(100, 0.0F), none(100, std::numeric_limits<float>::quiet_NaN());
+    for (int i = 0; i < 5000; ++i)
+        finder.add({0, 0, 1, 0, 7, 2, 1}, level, found);
+    for (const double along : {7.5, 7.1, 1e9, 1e9 + 0.5, -4.0, std::nan(""), 3.0, 1e300})
+        finder.add({0, 0, 1, 0, along, 2, 1}, along > 5 ? level : std::vector<float>(), found);
+    for (int i = 0; i < 400; ++i)
+        finder.add({0, i * 0.1, 1, 0, i * 0.1, 2, 1}, none, found);
+    finder.end(found);
+    finder.end(found);
+    EXPECT_THAT(found, testing::IsEmpty());
+}
+
 TEST(Forms, SpeckleAndOneEdgeAreNone) {
     for (unsigned seed = 1; seed <= 5; ++seed) {
         test::LambertLane lane;
@@ -102,7 +235,7 @@ TEST(Forms, SpeckleAndOneEdgeAreNone) {
 
 // Past the cart lane and the ripples of Ellemoor Water, and along its ledge, whose face is hard, narrow and
 // long too: the bottom lies 1.6 m lower on one side of it.
-TEST(Forms, OfTheDemoLakeTheLaneAndTheRipplesAreToldAndTheLedgeIsNoLane) {
+TEST(Forms, OfTheDemoLakeTheLaneTheRipplesAndTheBedsAreToldAndTheLedgeIsNoLane) {
     std::ifstream in(HERON_LAKES "/ellemoor.json");
     auto lake = nlohmann::json::parse(in);
     SoundingSettings settings;
@@ -128,6 +261,17 @@ TEST(Forms, OfTheDemoLakeTheLaneAndTheRipplesAreToldAndTheLedgeIsNoLane) {
     EXPECT_NEAR(east[0].wave_m, 1.2, 0.1);
     EXPECT_NEAR(east[0].bearing_deg, 110, 5);
     EXPECT_NEAR(east[0].length_m, 52, 10);
+
+    // The bream's beds, eleven metres aside; the lane lies farther off.
+    const auto beds = of_kind(forms_along("[[34, 164], [110, 164]]", 700), GroundForm::Kind::beds);
+    ASSERT_EQ(beds.size(), 1u);
+    EXPECT_GE(beds[0].bowls, 5u) << "of nine";
+    const auto origin = test::scene_of(lake).origin;
+    const auto zone = *utm_zone_of(origin);
+    const auto at =
+        LocalPlane(origin).to_plane(from_utm(zone, beds[0].middle.east_m, beds[0].middle.north_m));
+    EXPECT_NEAR(at.east_m, 66, 2);
+    EXPECT_NEAR(at.north_m, 153, 2);
 }
 
 TEST(Clocks, OppositePassesTellThatPositionsComeLate) {
