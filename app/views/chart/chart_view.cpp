@@ -27,7 +27,6 @@ using Layer = ChartSheetView::Layer;
 constexpr int layer_high = 40;
 
 QString wordsOf(const GroundForm &form, UnitSystem units) {
-    const auto length = [&](double m) { return QString::fromStdString(print_length(m, units, 1).text()); };
     switch (form.kind) {
     case GroundForm::Kind::ripples:
         return ChartView::tr("ripples %1 apart, crests %2")
