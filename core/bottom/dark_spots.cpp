@@ -259,7 +259,7 @@ void DarkSpotFinder::look_over(std::size_t from, std::size_t to, std::vector<Dar
                           stats(l, cv::CC_STAT_WIDTH),
                           stats(l, cv::CC_STAT_HEIGHT),
                           stats(l, cv::CC_STAT_AREA)};
-        const auto line = static_cast<std::size_t>(middles(l, 1) + 0.5);
+        const auto line = static_cast<std::size_t>(std::lround(middles(l, 1)));
         if (line < from || line >= to || !is_spot(piece, flat))
             continue;
         const auto &row = lines_[line].row;

@@ -87,8 +87,8 @@ std::array<double, n> polish(std::vector<std::array<float, n>> table) {
         for (std::size_t c = 0; c < n; ++c) {
             some.clear();
             for (const auto &row : table)
-                if (row[c] == row[c])
-                    some.push_back(row[c]);
+                if (const float v = row[c]; v == v)
+                    some.push_back(v);
             if (some.size() < 2)
                 continue;
             const float m = median_in_place(some);
@@ -100,8 +100,8 @@ std::array<double, n> polish(std::vector<std::array<float, n>> table) {
     // A bin that hardly anything was heard in is as its neighbour.
     std::array<bool, n> told{};
     for (std::size_t c = 0; c < n; ++c)
-        told[c] =
-            std::count_if(table.begin(), table.end(), [c](const auto &row) { return row[c] == row[c]; }) >= 2;
+        told[c] = std::count_if(table.begin(), table.end(),
+                                [c](const auto &row) { return !std::isnan(row[c]); }) >= 2;
     for (std::size_t c = 0; c < n; ++c)
         for (std::size_t away = 1; !told[c] && away < n; ++away) {
             const bool below = c >= away && told[c - away], above = c + away < n && told[c + away];

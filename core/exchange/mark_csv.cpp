@@ -64,7 +64,7 @@ std::vector<std::vector<std::string>> cells_of(std::string_view text, char separ
     return rows;
 }
 
-std::string plain(std::string s) {
+std::string plain(const std::string &s) {
     std::string out;
     for (const char c : s)
         if (std::isalnum(static_cast<unsigned char>(c)) != 0)

@@ -86,7 +86,7 @@ std::string kml_from_marks(const std::vector<Mark> &marks, bool with_pictures, s
         for (const char c : xml_printable(m.note))
             text += c == '<' ? "&lt;" : c == '>' ? "&gt;" : c == '&' ? "&amp;" : std::string(1, c);
         if (with_pictures && !m.chip.empty())
-            text = "<img src=\"chips/" + m.id + ".png\"/><br/>" + text;
+            text.insert(0, "<img src=\"chips/" + m.id + ".png\"/><br/>");
         if (!text.empty())
             p.append_child("description").text().set(text.c_str());
         if (m.time != 0)

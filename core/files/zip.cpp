@@ -7,6 +7,7 @@
 #include <cpl_conv.h>
 #include <cpl_string.h>
 #include <cpl_vsi.h>
+#include <fmt/format.h>
 #include <fstream>
 #include <string_view>
 
@@ -149,7 +150,7 @@ Result<std::vector<ZipMember>> read_zip(const std::filesystem::path &file, const
         const std::string name = *n;
         if (leads_out(name) || name.back() == '/' || !name.ends_with(suffix))
             continue;
-        const VsiFile f(VSIFOpenL((archive + "/" + name).c_str(), "rb"));
+        const VsiFile f(VSIFOpenL(fmt::format("{}/{}", archive, name).c_str(), "rb"));
         if (!f)
             continue;
         ZipMember m{name, {}};

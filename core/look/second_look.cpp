@@ -93,7 +93,7 @@ std::vector<Hypothesis> hypotheses(const Contact &c) {
     return all;
 }
 
-constexpr std::size_t outcomes = 2 * 4 * 3 * 3; // echo × shadow × shape × stature
+constexpr std::size_t outcomes = 2UL * 4 * 3 * 3; // echo × shadow × shape × stature
 using Outcomes = std::array<double, outcomes>;
 
 double share(double v) {

@@ -74,7 +74,7 @@ void ChipShelf::returned(const KeptChip::Lent &lent) {
 }
 
 std::shared_ptr<const Chip> ChipShelf::read(const std::string &mark, int sighting) {
-    const auto none = std::make_shared<const Chip>();
+    auto none = std::make_shared<const Chip>();
     const std::lock_guard hold(reading_);
     if (!db_) {
         // By one that may write: the last to close a file with a log beside it tidies that away.

@@ -138,7 +138,7 @@ const std::vector<BottomPick> &BottomTracker::push(const Ping &ping) {
         // Of the paths so far, the best that comes into each bin, moved by its penalty; the first of equal
         // ones.
         constexpr auto none = -std::numeric_limits<float>::infinity();
-        std::array<float, bins + 2 * most_step> before;
+        std::array<float, bins + 2UL * most_step> before;
         before.fill(none);
         std::copy(total_.begin(), total_.end(), before.begin() + most_step);
         std::array<float, bins> best, from;

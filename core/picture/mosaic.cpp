@@ -40,8 +40,8 @@ void Mosaic::add(const Scan &scan, std::size_t row, const AngleLevels &angles) {
             auto &levels = levels_[key];
             auto &weights = weights_[key];
             if (levels.empty()) {
-                levels.assign(tile * tile, 0);
-                weights.assign(tile * tile, 0);
+                levels.assign(std::size_t{tile} * tile, 0);
+                weights.assign(std::size_t{tile} * tile, 0);
             }
             // Grazing between 20 and 45 degrees tells most; to both sides it tells less.
             const double grazing = std::asin(bottom.altitude_m / r) * degrees_per_radian;

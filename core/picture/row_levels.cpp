@@ -35,7 +35,7 @@ void running_mean(std::span<const float> in, std::ptrdiff_t half, std::vector<fl
 
 // To the nearest whole, a half upwards. The library's own is a call, once a pixel.
 std::ptrdiff_t rounded(double v) {
-    const auto down = static_cast<std::ptrdiff_t>(v + 0.5);
+    const auto down = static_cast<std::ptrdiff_t>(v + 0.5); // NOLINT(bugprone-incorrect-roundings)
     return down - (static_cast<double>(down) > v + 0.5 ? 1 : 0);
 }
 

@@ -375,7 +375,7 @@ PracticeQuestion practice_question(const PracticeLake &lake, std::size_t thing, 
     q.skill = skill;
     q.thing = thing;
     // Figures that an eye can tell apart, by the share that they differ.
-    const auto figures = [&](double truth, double apart, std::vector<double> wrong) {
+    const auto figures = [&](double truth, double apart, const std::vector<double> &wrong) {
         // As they are printed: to a tenth.
         const auto shown = [&](double m) {
             return std::round(10 * (units == UnitSystem::feet ? feet_from_metres(m) : m)) / 10;

@@ -114,7 +114,7 @@ double dispersion_of(const std::vector<BrightGrain> &grains, const Extent &e) {
 }
 
 constexpr std::array<double, 5> radii_m{0.7, 1, 1.5, 2.2, 3};
-constexpr double about_m = 6, least_z = 3.5, rim = 1.6, least_in_disc = 5;
+constexpr double usual_within_m = 6, least_disc_z = 3.5, rim = 1.6, least_in_disc = 5;
 
 // Those of one level, the strongest first.
 std::vector<GrainCluster> clusters_of(const std::vector<BrightGrain> &grains, const Extent &e) {
@@ -131,20 +131,20 @@ std::vector<GrainCluster> clusters_of(const std::vector<BrightGrain> &grains, co
         std::size_t about = 0;
         for (const auto &g : grains) {
             const double d = std::hypot(g.along_m - grains[i].along_m, g.ground_m - grains[i].ground_m);
-            about += d < about_m;
+            about += d < usual_within_m;
             for (std::size_t r = 0; r < radii_m.size(); ++r) {
                 inside[r] += d < radii_m[r];
                 in_rim[r] += d < rim * radii_m[r];
             }
         }
         for (std::size_t r = 0; r < radii_m.size(); ++r) {
-            const double ring = e.disc_m2(grains[i], about_m) - e.disc_m2(grains[i], rim * radii_m[r]);
+            const double ring = e.disc_m2(grains[i], usual_within_m) - e.disc_m2(grains[i], rim * radii_m[r]);
             const double beside = static_cast<double>(about - in_rim[r]) / std::max(5.0, ring);
             const double usual = std::max(overall, beside) * e.disc_m2(grains[i], radii_m[r]);
             // The one that the disc is drawn about says nothing.
             const auto n = static_cast<double>(inside[r]) - 1;
             const double z = n < least_in_disc ? 0 : cluster_z(n, usual, dispersion);
-            if (z >= least_z)
+            if (z >= least_disc_z)
                 discs.push_back({z, usual, i, r, inside[r]});
         }
     }
@@ -321,17 +321,17 @@ double cluster_evidence(double z) {
 
 namespace {
 
-constexpr double square_m = 0.5;
+constexpr double bed_square_m = 0.5;
 
 // Squares of half a metre over ground, a row along the track each.
 struct Squares {
     int rows = 0, columns = 0;
     double first_along_m = 0;
     int row_of(double along_m) const {
-        return std::clamp(static_cast<int>((along_m - first_along_m) / square_m), 0, rows - 1);
+        return std::clamp(static_cast<int>((along_m - first_along_m) / bed_square_m), 0, rows - 1);
     }
     int column_of(double ground_m) const {
-        return std::clamp(static_cast<int>(ground_m / square_m), 0, columns - 1);
+        return std::clamp(static_cast<int>(ground_m / bed_square_m), 0, columns - 1);
     }
 };
 
@@ -395,8 +395,8 @@ std::vector<WeedBed> weed_beds(const Swath &s, const std::vector<BrightGrain> &g
     const auto e = extent_of(s);
     Squares squares;
     squares.first_along_m = e.first_along_m;
-    squares.rows = static_cast<int>((e.last_along_m - e.first_along_m) / square_m) + 1;
-    squares.columns = static_cast<int>(e.far_m / square_m) + 1;
+    squares.rows = static_cast<int>((e.last_along_m - e.first_along_m) / bed_square_m) + 1;
+    squares.columns = static_cast<int>(e.far_m / bed_square_m) + 1;
     cv::Mat counts(squares.rows, squares.columns, CV_32F, cv::Scalar(0)), seen = counts.clone();
     for (const auto &g : grains)
         if (g.over_db > least_db)
@@ -404,10 +404,10 @@ std::vector<WeedBed> weed_beds(const Swath &s, const std::vector<BrightGrain> &g
     const int near = squares.column_of(e.near_m);
     seen.colRange(near, squares.columns).setTo(1);
     cv::Mat dense, whole;
-    cv::GaussianBlur(counts, dense, {0, 0}, wide_m / square_m, wide_m / square_m, cv::BORDER_REFLECT);
-    cv::GaussianBlur(seen, whole, {0, 0}, wide_m / square_m, wide_m / square_m, cv::BORDER_REFLECT);
+    cv::GaussianBlur(counts, dense, {0, 0}, wide_m / bed_square_m, wide_m / bed_square_m, cv::BORDER_REFLECT);
+    cv::GaussianBlur(seen, whole, {0, 0}, wide_m / bed_square_m, wide_m / bed_square_m, cv::BORDER_REFLECT);
     cv::max(whole, 0.2, whole);
-    cv::divide(dense, whole, dense, 1 / (square_m * square_m));
+    cv::divide(dense, whole, dense, 1 / (bed_square_m * bed_square_m));
     dense.setTo(0, seen == 0);
     std::vector<double> usual;
     for (int y = 0; y < squares.rows; ++y)
@@ -419,28 +419,28 @@ std::vector<WeedBed> weed_beds(const Swath &s, const std::vector<BrightGrain> &g
     for (int label = 1; label < n; ++label) {
         const int cells = stats.at<int>(label, cv::CC_STAT_AREA),
                   box = stats.at<int>(label, cv::CC_STAT_WIDTH) * stats.at<int>(label, cv::CC_STAT_HEIGHT);
-        if (cells * square_m * square_m < least_area_m2 || cells < least_fill * box)
+        if (cells * bed_square_m * bed_square_m < least_area_m2 || cells < least_fill * box)
             continue;
         const auto against = against_beside(s, squares, labels, label);
         if (!against.known || against.between_db < -3 || against.between_db > 4 || against.over_db < 6 ||
             against.over_db < against.between_db + 1.5)
             continue;
         WeedBed bed;
-        bed.area_m2 = cells * square_m * square_m;
+        bed.area_m2 = cells * bed_square_m * bed_square_m;
         bed.between_db = against.between_db;
         bed.over_db = against.over_db;
-        bed.nearest_m = stats.at<int>(label, cv::CC_STAT_LEFT) * square_m;
+        bed.nearest_m = stats.at<int>(label, cv::CC_STAT_LEFT) * bed_square_m;
         double grown = 0;
         std::size_t line = 0;
         for (int y = 0; y < squares.rows; ++y) {
-            const double along = e.first_along_m + (y + 0.5) * square_m;
+            const double along = e.first_along_m + (y + 0.5) * bed_square_m;
             while (line + 1 < s.lines() && s.along_m[line] < along)
                 ++line;
             for (int x = 0; x < squares.columns; ++x) {
                 if (labels.at<int>(y, x) != label)
                     continue;
                 grown += static_cast<double>(counts.at<float>(y, x));
-                const WeedBed::Cell cell{line, (x + 0.5) * square_m};
+                const WeedBed::Cell cell{line, (x + 0.5) * bed_square_m};
                 bed.all.push_back(cell);
                 const auto other = [&](int v, int u) {
                     return v < 0 || u < 0 || v >= squares.rows || u >= squares.columns ||

@@ -6,6 +6,7 @@
 #include "reading/slope.hpp"
 
 #include <functional>
+#include <utility>
 
 namespace heron {
 
@@ -22,7 +23,7 @@ struct ReaderSettings {
 class Reader {
   public:
     explicit Reader(const KindModel &model = KindModel::shipped(), ReaderSettings settings = {})
-        : model_(model), settings_(settings) {}
+        : model_(model), settings_(std::move(settings)) {}
 
     /// Reads the blocks of a scan that have settled since the last call; `all`: to its end. Contacts come in
     /// the order of the track, looks not joined yet.

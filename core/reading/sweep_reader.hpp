@@ -25,7 +25,7 @@ class SweepReader {
   public:
     explicit SweepReader(const KindModel &model = KindModel::shipped(Side::around),
                          ReaderSettings settings = {})
-        : model_(model), settings_(settings) {}
+        : model_(model), settings_(std::move(settings)) {}
 
     /// Contacts of the turns that have ended since the last call, looks not joined yet; `all`: of the one
     /// under way too. A contact's `leg` is its turn.

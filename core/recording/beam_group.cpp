@@ -11,13 +11,13 @@ namespace heron {
 namespace {
 
 constexpr std::size_t most_pings = 50'000'000;
-constexpr std::size_t most_samples = 4'000'000;
+constexpr std::size_t most_shaped_samples = 4'000'000;
 
 // Codes for levels that are not small whole counts: 0.01 dB a step from −300 dB to +355 dB.
 constexpr LevelScale fine_scale{-300, 0.01, 0, 65534};
 
-tl::unexpected<Fault> wrong(const NcGroup &g, const std::string &variable, std::string what) {
-    return fail(std::move(what), g.path + "/" + variable);
+tl::unexpected<Fault> wrong(const NcGroup &g, const std::string &variable, const std::string &what) {
+    return fail(what, g.path + "/" + variable);
 }
 
 // The value that netCDF writes where nobody wrote, for types in which it cannot be a sample.
@@ -182,7 +182,7 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
     if (!samples->variable_length) {
         if (samples->type == NC_CHAR || samples->type == NC_STRING)
             return wrong(g, "backscatter_r", "holds text where samples are asked for");
-        if (samples->shape.back() > most_samples)
+        if (samples->shape.back() > most_shaped_samples)
             return wrong(g, "backscatter_r",
                          told("{} samples a ping are more than this program takes", samples->shape.back()));
     }

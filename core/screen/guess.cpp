@@ -94,7 +94,7 @@ std::optional<std::array<Pixel, 4>> circle_in(const cv::Mat &grainy, const cv::R
         return last > least_way * r ? std::optional(last) : std::nullopt;
     };
     const auto left = way(-1, 0), right = way(1, 0), up = way(0, -1), down = way(0, 1);
-    double middle_x = x, middle_y = y, radius = 0;
+    double middle_x = 0, middle_y = 0, radius = 0; // all three are found, or nothing is told
     if (left && right) {
         radius = (*left + *right) / 2;
         middle_x = x + (*right - *left) / 2;

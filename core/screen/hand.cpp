@@ -17,7 +17,7 @@ constexpr int widest = 800; // pixels of the picture that marks are looked for o
 constexpr int half = 10;    // of a mark's patch
 constexpr int most_marks = 40, least_marks = 5;
 constexpr int reach = 10, far_reach = 30; // from where a mark should be; the second after it was lost
-constexpr double enough_alike = 0.7, within_px = 1.2;
+constexpr double mark_alike = 0.7, within_px = 1.2;
 
 struct Pair {
     cv::Point2d from, to; // on the first picture and on this one, small pixels
@@ -156,7 +156,7 @@ struct HandFollower::State {
         double most = 0;
         cv::Point at;
         cv::minMaxLoc(alike, nullptr, &most, nullptr, &at);
-        if (most < enough_alike || at.x < 1 || at.y < 1 || at.x > alike.cols - 2 || at.y > alike.rows - 2)
+        if (most < mark_alike || at.x < 1 || at.y < 1 || at.x > alike.cols - 2 || at.y > alike.rows - 2)
             return std::nullopt;
         const auto score = [&alike](int y, int x) { return static_cast<double>(alike.at<float>(y, x)); };
         const double dx = peak_between(score(at.y, at.x - 1), most, score(at.y, at.x + 1)),

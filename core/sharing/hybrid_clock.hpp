@@ -18,7 +18,7 @@ struct Stamp {
     std::int64_t milliseconds = 0;
     std::uint32_t count = 0;
     std::string screen;
-    auto operator<=>(const Stamp &) const = default;
+    auto operator<=>(const Stamp &) const = default; // NOLINT(modernize-use-nullptr): its own zero
 };
 /// "1800000000000.3.bow" and back; nothing for other text, or a time more than a lifetime from 1970.
 std::string text_of(const Stamp &stamp);

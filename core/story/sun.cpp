@@ -34,7 +34,7 @@ SunTimes sun_times(const GeoPoint &place, UnixNs midnight) {
     const auto up_at = [&](UnixNs t) { return sun_at(place, t).elevation_deg > on_the_horizon_deg; };
     bool was = up_at(midnight);
     for (int minute = 1; minute <= 1440; ++minute) {
-        const auto t = midnight + minute * 60 * ns_per_s;
+        const auto t = midnight + minute * 60L * ns_per_s;
         const bool is = up_at(t);
         if (is != was)
             (is ? times.rises : times.sets) = t;

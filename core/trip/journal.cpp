@@ -128,7 +128,7 @@ Result<void> Journal::run_jobs(std::deque<Job> &jobs) {
     for (auto left = jobs.size(); left > 0; --left) {
         auto job = std::move(jobs.front());
         jobs.pop_front();
-        const auto done = guarded_result("writing to the trip", [&] { return job.work(trip_); });
+        auto done = guarded_result("writing to the trip", [&] { return job.work(trip_); });
         if (done)
             continue;
         if (done.error().of_disk) {

@@ -128,7 +128,7 @@ double altitude_of_range_percent(const Gear &gear, const WaterState &water, cons
 }
 
 Yields::Yields(Gear gear, WaterState water, SmallestThing thing)
-    : gear_(std::move(gear)), water_(std::move(water)), thing_(thing) {
+    : gear_(std::move(gear)), water_(water), thing_(thing) {
     for (std::size_t b = 0; b < gear_.bands.size(); ++b)
         by_surface_.emplace_back(gear_, water_, b, water_.depth_m());
 }
