@@ -10,14 +10,14 @@
 namespace heron {
 namespace {
 
-constexpr double step_m = DarkSpotFinder::step_m;
+constexpr double square_side_m = DarkSpotFinder::step_m;
 constexpr std::size_t margin_lines = 30,
                       most_lines = 180; // lines: what windows reach, and what is looked over at once
 constexpr double apart_m = 2.3;
 constexpr std::size_t least_bowls = 5, bowls_a_thing = 3;
 
 int steps(double metres) {
-    return static_cast<int>(std::lround(metres / step_m));
+    return static_cast<int>(std::lround(metres / square_side_m));
 }
 
 // The mean of what is known in boxes so many squares along and across the track.
@@ -47,7 +47,7 @@ struct Flat {
 void smooth(Flat &flat) {
     constexpr double by_m = 0.12, least_heard = 0.05;
     cv::Mat1f sum, n;
-    const double by = by_m / step_m;
+    const double by = by_m / square_side_m;
     cv::GaussianBlur(flat.level, sum, {0, 0}, by, by, cv::BORDER_CONSTANT);
     cv::GaussianBlur(flat.known, n, {0, 0}, by, by, cv::BORDER_CONSTANT);
     for (int y = 0; y < sum.rows; ++y)
@@ -84,7 +84,7 @@ struct Piece {
 bool is_spot(const Piece &p, const Flat &flat) {
     constexpr double least_m = 0.2, most_across_m = 1.3, most_along_m = 1.6, least_m2 = 0.1, most_m2 = 1.5;
     constexpr double least_filled = 0.45, edge_m = 0.5;
-    const double area = p.area * step_m * step_m;
+    const double area = p.area * square_side_m * square_side_m;
     const int edge = steps(edge_m);
     return p.width >= steps(least_m) && p.width <= steps(most_across_m) && p.height >= steps(least_m) &&
            p.height <= steps(most_along_m) && area >= least_m2 - 1e-9 && area <= most_m2 &&
@@ -175,7 +175,7 @@ std::vector<std::vector<std::size_t>> together(const std::vector<DarkSpot> &spot
 
 void DarkSpotFinder::add(const Row &row, const std::vector<float> &levels, std::vector<DarkSpot> &found) {
     constexpr double most_gap_lines = 10;
-    const double line_at = std::floor(row.along_m / step_m);
+    const double line_at = std::floor(row.along_m / square_side_m);
     if (!lines_.empty()) {
         const double ahead = line_at - first_line_ - static_cast<double>(lines_.size() - 1);
         if (!(ahead >= -1) || !(ahead <= most_gap_lines) || row.pass != lines_.back().row.pass)
@@ -263,14 +263,14 @@ void DarkSpotFinder::look_over(std::size_t from, std::size_t to, std::vector<Dar
         if (line < from || line >= to || !is_spot(piece, flat))
             continue;
         const auto &row = lines_[line].row;
-        const double abeam = (middles(l, 0) + 0.5) * step_m;
+        const double abeam = (middles(l, 0) + 0.5) * square_side_m;
         const auto sides = before_and_behind(piece, labels, flat);
         if (abeam < steepest * row.altitude_m || !sides ||
             std::fabs(sides->second - sides->first) < least_difference_db ||
             darkness(piece, labels, flat) < least_darkness)
             continue;
         found.push_back({row.east_m + abeam * row.east, row.north_m + abeam * row.north,
-                         static_cast<float>(std::max(piece.width, piece.height) * step_m),
+                         static_cast<float>(std::max(piece.width, piece.height) * square_side_m),
                          sides->second > sides->first, row.pass});
     }
 }
