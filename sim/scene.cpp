@@ -34,6 +34,18 @@ double lambert_db(Ground ground) {
     return -28;
 }
 
+namespace {
+
+// Of the rasters; the edge's where a place lies beyond.
+std::size_t cell_of(const Scene &s, Point p) {
+    const auto of = [](double metres, std::size_t n) {
+        return static_cast<std::size_t>(std::clamp(metres / Scene::cell_m, 0.0, static_cast<double>(n - 1)));
+    };
+    return of(p.y, s.rows) * s.columns + of(p.x, s.columns);
+}
+
+} // namespace
+
 double Solid::height_at(Point p) const {
     switch (shape) {
     case Shape::dome: {
@@ -77,9 +89,7 @@ double Scene::depth_m(Point p) const {
 double Scene::ripple_m(Point p) const {
     if (rippled.empty())
         return 0;
-    const auto ix = static_cast<std::size_t>(std::clamp(p.x / cell_m, 0.0, static_cast<double>(columns - 1)));
-    const auto iy = static_cast<std::size_t>(std::clamp(p.y / cell_m, 0.0, static_cast<double>(rows - 1)));
-    const auto which = rippled[iy * columns + ix];
+    const auto which = rippled[cell_of(*this, p)];
     if (which == 0)
         return 0;
     const auto &r = ripples[which - 1U];
@@ -127,9 +137,7 @@ void Scene::dig(const Bowl &bowl) {
 double Scene::sunk_m(Point p) const {
     if (bowled.empty())
         return 0;
-    const auto ix = static_cast<std::size_t>(std::clamp(p.x / cell_m, 0.0, static_cast<double>(columns - 1)));
-    const auto iy = static_cast<std::size_t>(std::clamp(p.y / cell_m, 0.0, static_cast<double>(rows - 1)));
-    const auto which = bowled[iy * columns + ix];
+    const auto which = bowled[cell_of(*this, p)];
     if (which == 0)
         return 0;
     const auto &b = bowls[which - 1U];
@@ -137,9 +145,7 @@ double Scene::sunk_m(Point p) const {
 }
 
 Ground Scene::ground(Point p) const {
-    const auto ix = static_cast<std::size_t>(std::clamp(p.x / cell_m, 0.0, static_cast<double>(columns - 1)));
-    const auto iy = static_cast<std::size_t>(std::clamp(p.y / cell_m, 0.0, static_cast<double>(rows - 1)));
-    return static_cast<Ground>(grounds[iy * columns + ix]);
+    return static_cast<Ground>(grounds[cell_of(*this, p)]);
 }
 
 Point Swimmers::at(double seconds) const {
