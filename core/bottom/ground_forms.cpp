@@ -438,13 +438,10 @@ double share_of_rock_and_weeds(const Hardness &h, const std::vector<DarkSpot> &b
 // the likelihood ratio of two counts of Poisson's.
 double bowls_over_usual(const GroundForm &form, const Hardness &h, const std::vector<DarkSpot> &spots) {
     constexpr double next_m = 1, about_m = 12;
-    const auto beside = [&](const EastNorth &at) {
-        const double off = metres_outside(form, at);
-        return off > next_m && off < about_m;
-    };
+    const auto beside = [](double off_m) { return off_m > next_m && off_m < about_m; };
     const double about =
         static_cast<double>(std::count_if(spots.begin(), spots.end(), [&](const DarkSpot &s) {
-            return s.sunk && beside({s.east_m, s.north_m});
+            return s.sunk && beside(metres_outside(form, {s.east_m, s.north_m}));
         }));
     double seen = 0, own = 0; // cells
     const double reach = form.length_m / 2 + about_m;
@@ -453,11 +450,13 @@ double bowls_over_usual(const GroundForm &form, const Hardness &h, const std::ve
             const auto i = h.raster.cell_at(e, n);
             if (!i || h.ground[*i] == GroundClass::unknown)
                 continue;
-            seen += beside({e, n});
-            own += metres_outside(form, {e, n}) <= 0;
+            const double off = metres_outside(form, {e, n});
+            seen += beside(off);
+            own += off <= 0;
         }
     // Half a bowl more: where none lies about, some would a little farther on.
-    const double count = static_cast<double>(form.bowls), usual = (about + 0.5) * own / std::max(1.0, seen);
+    const double count = static_cast<double>(form.bowls.size()),
+                 usual = (about + 0.5) * own / std::max(1.0, seen);
     return count > usual ? std::sqrt(2 * (count * std::log(count / usual) - (count - usual))) : 0;
 }
 
@@ -469,12 +468,12 @@ void find_beds(const GroundMap &map, const Hardness &h, std::vector<GroundForm> 
             continue;
         GroundForm form;
         form.kind = GroundForm::Kind::beds;
-        form.bowls = group.bowls.size();
         // Corners of a box about each bowl, from the first one's place: large numbers lose centimetres.
         const auto &first = group.bowls.front();
         std::vector<cv::Point2f> corners, hull;
         std::vector<double> widths;
         for (const auto &b : group.bowls) {
+            form.bowls.push_back({b.east_m, b.north_m});
             widths.push_back(static_cast<double>(b.size_m));
             const double half = static_cast<double>(b.size_m) / 2 + rim_m;
             for (const double e : {-half, half})

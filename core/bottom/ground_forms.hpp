@@ -22,9 +22,9 @@ struct GroundForm {
     double length_m = 0, width_m = 0; ///< of that rectangle
     double bearing_deg = 0; ///< of its longer side, of ripples: of their crests; 0 to 180 from grid north
     double wave_m = 0;      ///< of ripples: from crest to crest
-    std::size_t bowls = 0;  ///< of beds: how many were made out, of more
-    double bowl_m = 0;      ///< and how wide their dark sides are, the median
-    double strength = 0;    ///< by which it was told; see `forms_of`
+    std::vector<EastNorth> bowls; ///< of beds: where those are that were made out; there are more
+    double bowl_m = 0;            ///< and how wide their dark sides are, the median
+    double strength = 0;          ///< by which it was told; see `forms_of`
 };
 std::string_view name_of(GroundForm::Kind kind);
 /// How far a place lies outside of a form, metres; 0 within it.

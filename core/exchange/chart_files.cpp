@@ -180,8 +180,8 @@ Result<void> write_chart_package(const fs::path &file, const ChartPackage &packa
                               OGR_F_SetFieldDouble(f, 3, form.bearing_deg);
                               if (form.wave_m > 0)
                                   OGR_F_SetFieldDouble(f, 4, form.wave_m);
-                              if (form.bowls > 0) {
-                                  OGR_F_SetFieldInteger(f, 5, static_cast<int>(form.bowls));
+                              if (!form.bowls.empty()) {
+                                  OGR_F_SetFieldInteger(f, 5, static_cast<int>(form.bowls.size()));
                                   OGR_F_SetFieldDouble(f, 6, form.bowl_m);
                               }
                           });

@@ -10,19 +10,6 @@
 
 namespace heron::app {
 
-namespace {
-
-// Rings side by side, every other row half a ring aside.
-void paintRings(QPainter &p, const QRectF &into, double across) {
-    const double pitch = 1.6 * across;
-    bool aside = false;
-    for (double y = into.top() + across / 2; y < into.bottom() + across; y += 0.87 * pitch, aside = !aside)
-        for (double x = into.left() + (aside ? pitch / 2 : 0); x < into.right() + across; x += pitch)
-            p.drawEllipse(QPointF(x, y), across / 2, across / 2);
-}
-
-} // namespace
-
 void ChartSheetView::paintBand(QPainter &p) {
     const auto &depth = context_.chart.sheet()->depth;
     p.setPen(QPen(colour("reed"), 1.3));
@@ -40,8 +27,8 @@ void ChartSheetView::paintBand(QPainter &p) {
         }
 }
 
-// Ripples: their crests as rows of dashes; a sunken lane: both its edges dashed; spawning beds: rings within
-// a dotted edge.
+// Ripples: their crests as rows of dashes; a sunken lane: both its edges dashed; spawning beds: a ring
+// where each was made out, within a dotted edge.
 void ChartSheetView::paintForms(QPainter &p) {
     p.setRenderHint(QPainter::Antialiasing);
     for (const auto &form : context_.chart.sheet()->forms) {
@@ -56,19 +43,21 @@ void ChartSheetView::paintForms(QPainter &p) {
             p.drawPolygon(outline);
             continue;
         }
+        if (form.kind == GroundForm::Kind::beds) {
+            p.setPen(QPen(colour("ink"), 1.6, Qt::DotLine));
+            p.drawPolygon(outline);
+            p.setPen(QPen(colour("ink"), 1.6));
+            const double half = std::max(2.5, form.bowl_m / metres_a_pixel_ / 2);
+            for (const auto &bowl : form.bowls)
+                p.drawEllipse(positionOf(bowl), half, half);
+            continue;
+        }
         p.save();
         QPainterPath inside;
         inside.addPolygon(outline);
         inside.closeSubpath();
         p.setClipPath(inside, Qt::IntersectClip);
         p.setPen(QPen(colour("ink"), 1.2));
-        if (form.kind == GroundForm::Kind::beds) {
-            paintRings(p, outline.boundingRect(), std::max(6.0, form.bowl_m / metres_a_pixel_));
-            p.restore();
-            p.setPen(QPen(colour("ink"), 1.6, Qt::DotLine));
-            p.drawPolygon(outline);
-            continue;
-        }
         const auto middle = positionOf(form.middle);
         p.translate(middle);
         p.rotate(form.bearing_deg - up_deg_ - 90); // along a crest

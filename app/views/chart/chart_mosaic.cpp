@@ -140,7 +140,9 @@ void ChartSheetView::paintMosaic(QPainter &p) {
             }
             const auto corner = positionOf({column * side, (row + 1) * side});
             if (up_deg_ == 0) {
-                p.drawImage(QRectF(corner, positionOf({(column + 1) * side, row * side})), *image);
+                // On whole pixels, as its neighbours: else the page shows between them.
+                const auto opposite = positionOf({(column + 1) * side, row * side});
+                p.drawImage(QRect(corner.toPoint(), opposite.toPoint() - QPoint(1, 1)), *image);
                 continue;
             }
             p.save();

@@ -35,7 +35,7 @@ QString wordsOf(const GroundForm &form, UnitSystem units) {
     case GroundForm::Kind::lane:
         return ChartView::tr("a sunken lane, %1 wide").arg(distanceWords(form.width_m, units));
     case GroundForm::Kind::beds:
-        return ChartView::tr("spawning beds side by side, %1 or more").arg(form.bowls);
+        return ChartView::tr("spawning beds side by side, %1 or more").arg(form.bowls.size());
     }
     return {};
 }
