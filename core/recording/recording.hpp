@@ -30,9 +30,9 @@ struct RecordingHead {
 };
 
 /// Reads a recording ping by ping, so that memory does not grow with its length. Pings of several beam groups
-/// come merged by time. Safe to use from one thread at a time; netCDF calls are serialised among all readers
-/// and writers. The library that reads the file may break down on damaged bytes; every part is read in a
-/// child process first (recording/trial.hpp), and what breaks that is reported as damaged.
+/// come merged by time. Safe to use from one thread at a time. The library that reads the file may break down
+/// on damaged bytes, or spoil memory that it never owned: a child process has the file open
+/// (recording/apart.hpp), this one is told what it holds, and what breaks the child is reported as damaged.
 class RecordingReader {
   public:
     /// Refuses (with one line that names file, group, variable and fault) what is no such file; otherwise
@@ -51,9 +51,6 @@ class RecordingReader {
 
   private:
     struct State;
-    static Result<RecordingReader> open_untried(const std::filesystem::path &path);
-    Result<Ping> ping_untried(std::size_t i) const;
-    void try_pings_from(std::size_t first) const;
     SampleCheck look_through() const;
     explicit RecordingReader(std::unique_ptr<State> state);
     std::unique_ptr<State> state_;

@@ -1,594 +1,177 @@
-#include "recording/beam_group.hpp"
-#include "recording/nmea.hpp"
+// Asks a child process for what the file holds: this process never opens it.
+#include "recording/answer_codec.hpp"
+#include "recording/apart.hpp"
 #include "recording/recording.hpp"
-#include "recording/trial.hpp"
-#include "water/water.hpp"
 
 #include <algorithm>
-#include <array>
-#include <cmath>
-#include <fmt/format.h>
-#include <map>
-#include <unordered_map>
+#include <memory>
 #include <unordered_set>
 
 namespace heron {
-
-struct RecordingReader::State {
-    explicit State(NcFile &&f) : file(std::move(f)) {}
-    struct Entry {
-        UnixNs time;
-        std::uint32_t group;
-        bool place_unknown;
-        std::size_t row;
-        // Other groups that heard the same transmission with other beams.
-        struct Other {
-            std::uint32_t group;
-            std::size_t row;
-        };
-        static constexpr std::size_t most_others = 3;
-        std::array<Other, most_others> others{};
-        std::size_t other_count = 0;
-    };
-    std::string name;
-    NcFile file;
-    RecordingHead head;
-    std::vector<std::string> warnings;
-    std::vector<BeamGroup> groups;
-    std::vector<Entry> order;
-    // Rows are tried apart a few thousand at a time; those that broke the trial are never read here.
-    static constexpr std::size_t rows_a_trial = 4096;
-    std::size_t parts() const { return (order.size() + rows_a_trial - 1) / rows_a_trial; }
-    std::vector<bool> tried, sound; // by so many rows
-    std::unordered_set<std::size_t> broken;
-    std::optional<std::size_t> together; // the part whose rows are fetched together
-    void fetch_together(std::size_t part);
-};
-
-// From here on the rows of each group that belong to this part are read many at a time.
-void RecordingReader::State::fetch_together(std::size_t part) {
-    if (together == part)
-        return;
-    together = part;
-    std::vector<std::pair<std::size_t, std::size_t>> span(groups.size(), {std::size_t(-1), 0});
-    const auto take = [&](std::size_t group, std::size_t row) {
-        span[group].first = std::min(span[group].first, row);
-        span[group].second = std::max(span[group].second, row + 1);
-    };
-    for (auto i = part * rows_a_trial; i < std::min(order.size(), (part + 1) * rows_a_trial); ++i) {
-        take(order[i].group, order[i].row);
-        for (std::size_t n = 0; n < order[i].other_count; ++n)
-            take(order[i].others[n].group, order[i].others[n].row);
-    }
-    for (std::size_t g = 0; g < groups.size(); ++g)
-        groups[g].may_read_together(std::min(span[g].first, span[g].second), span[g].second);
-}
-
 namespace {
 
-tl::unexpected<Fault> refuse(const std::string &file, const std::string &where, const std::string &what) {
-    return fail(told("{}: {}: {}", file, where, what), "nothing was read");
+// What the child is asked for.
+enum class Ask : std::uint8_t {
+    facts,      // all but the samples
+    again,      // the same, opened once more and not told
+    ping,       // one
+    among_many, // one, with those of its part fetched together
+};
+constexpr double open_limit_s = 60, ping_limit_s = 60;
+constexpr std::size_t most_facts_bytes = 256u << 20, most_ping_bytes = 64u << 20;
+constexpr std::size_t most_broken = 40; ///< in one part; the rest of it is not tried then
+
+std::vector<std::uint8_t> question(Ask what, std::size_t ping = 0) {
+    ByteWriter out;
+    out.put(static_cast<std::uint8_t>(what));
+    out.put(static_cast<std::uint64_t>(ping));
+    return out.bytes;
 }
 
-std::string at(const NcGroup &g, const char *variable) {
-    return g.path + "/" + variable;
-}
-
-// A scalar (or an array of one) variable; nothing when absent, not a number or not finite.
-std::optional<double> scalar(const NcGroup &g, const char *name, std::size_t index = 0) {
-    const auto v = g.variable(name);
-    if (!v)
-        return std::nullopt;
-    const auto values = v->numbers();
-    if (!values || index >= values->size() || !std::isfinite((*values)[index]))
-        return std::nullopt;
-    return (*values)[index];
-}
-
-// The times of the axis along which a platform variable runs.
-Result<std::vector<std::optional<UnixNs>>> axis_times(const std::string &file, const NcGroup &g,
-                                                      const NcVariable &v) {
-    if (v.shape.size() != 1)
-        return refuse(file, at(g, v.name.c_str()), "wrong dimensions, one axis of time is asked for");
-    const auto axis = g.variable(v.dimension_name(0));
-    if (!axis)
-        return refuse(file, at(g, v.name.c_str()), "its axis of time is missing");
-    if (axis->shape != v.shape)
-        return refuse(file, at(g, axis->name.c_str()), "wrong dimensions");
-    auto times = read_times(*axis);
-    if (!times)
-        return refuse(file, at(g, axis->name.c_str()), "times cannot be read: " + times.error().happened);
-    return *times;
-}
-
-Result<void> read_positions(const std::string &file, const NcGroup &platform, RecordingHead &head,
-                            std::vector<std::string> &warnings) {
-    const auto lat = platform.variable("latitude"), lon = platform.variable("longitude");
-    if (!lat || !lon)
+// In the child: the file is opened by the first question.
+std::vector<std::uint8_t> answer(std::optional<Result<RecordingFile>> &file,
+                                 const std::filesystem::path &path, std::span<const std::uint8_t> asked) {
+    ByteReader in(asked);
+    const auto what = static_cast<Ask>(in.get<std::uint8_t>());
+    const auto i = in.get<std::uint64_t>();
+    if (!file)
+        file.emplace(RecordingFile::open(path));
+    if (what == Ask::again)
         return {};
-    if (lat->shape != lon->shape)
-        return refuse(file, at(platform, "longitude"), "wrong dimensions");
-    const auto times = axis_times(file, platform, *lat);
-    if (!times)
-        return tl::unexpected(times.error());
-    const auto y = lat->numbers(), x = lon->numbers();
-    if (!y || !x)
-        return refuse(file, at(platform, "latitude"), "holds no readable numbers");
-    std::vector<double> speed;
-    if (const auto s = platform.variable("speed_ground"); s && s->shape == lat->shape)
-        if (auto v = s->numbers())
-            speed = std::move(*v);
-    std::vector<PositionSample> samples;
-    bool back = false;
-    for (std::size_t i = 0; i < times->size(); ++i) {
-        if (!(*times)[i])
-            continue;
-        PositionSample p;
-        p.time = *(*times)[i];
-        p.place = {(*y)[i], (*x)[i]};
-        if (i < speed.size() && speed[i] >= 0)
-            p.speed_m_s = speed[i];
-        back = back || (!samples.empty() && p.time < samples.back().time);
-        samples.push_back(p);
-    }
-    if (back)
-        warnings.emplace_back("times of positions step back; they were put in order");
-    std::stable_sort(samples.begin(), samples.end(),
-                     [](const auto &a, const auto &b) { return a.time < b.time; });
-    clean_positions(samples, warnings);
-    for (auto &p : samples) {
-        p.place.longitude_deg = wrap_180(p.place.longitude_deg);
-        head.nav.add(p);
-    }
-    return {};
+    if (what == Ask::facts || !*file)
+        return facts_answer(*file);
+    if (what == Ask::among_many)
+        (*file)->fetch_together(i / RecordingFile::rows_a_part);
+    return ping_answer((*file)->ping(i));
 }
 
-Result<void> read_attitudes(const std::string &file, const NcGroup &platform, RecordingHead &head,
-                            std::vector<std::string> &warnings) {
-    const auto heading = platform.variable("heading");
-    if (!heading)
-        return {};
-    const auto times = axis_times(file, platform, *heading);
-    if (!times)
-        return tl::unexpected(times.error());
-    const auto h = heading->numbers();
-    if (!h)
-        return refuse(file, at(platform, "heading"), "holds no readable numbers");
-    const auto beside = [&](const char *name) {
-        std::vector<double> values;
-        if (const auto v = platform.variable(name); v && v->shape == heading->shape)
-            if (auto n = v->numbers())
-                values = std::move(*n);
-        return values;
-    };
-    const auto pitch = beside("pitch"), roll = beside("roll");
-    std::vector<AttitudeSample> samples;
-    bool back = false;
-    for (std::size_t i = 0; i < times->size(); ++i) {
-        if (!(*times)[i])
-            continue;
-        AttitudeSample a;
-        a.time = *(*times)[i];
-        a.heading_deg = (*h)[i];
-        if (i < pitch.size())
-            a.pitch_deg = pitch[i];
-        if (i < roll.size())
-            a.roll_deg = roll[i];
-        back = back || (!samples.empty() && a.time < samples.back().time);
-        samples.push_back(a);
-    }
-    if (back)
-        warnings.emplace_back("times of headings step back; they were put in order");
-    std::stable_sort(samples.begin(), samples.end(),
-                     [](const auto &a, const auto &b) { return a.time < b.time; });
-    clean_attitudes(samples, warnings);
-    compare_with_track(samples, head.nav, warnings);
-    for (const auto &a : samples)
-        head.nav.add(a);
-    return {};
+std::optional<Apart> start_child(const std::filesystem::path &path) {
+    return Apart::start([path, file = std::make_shared<std::optional<Result<RecordingFile>>>()](
+                            std::span<const std::uint8_t> asked) { return answer(*file, path, asked); });
 }
 
-void read_sentences(const NcGroup &platform, RecordingHead &head, std::vector<std::string> &warnings) {
-    const auto group = platform.child("NMEA");
-    if (!group)
-        return;
-    const auto datagram = group->variable("NMEA_datagram");
-    const auto axis = group->variable("time");
-    if (!datagram || !axis || datagram->shape.empty() || axis->shape.size() != 1 ||
-        axis->shape[0] != datagram->shape[0]) {
-        if (datagram)
-            warnings.push_back(group->path + ": sentences without readable times were left out");
-        return;
-    }
-    const auto times = read_times(*axis);
-    const auto lines = datagram->texts();
-    if (!times || !lines || lines->size() != times->size()) {
-        warnings.push_back(group->path + ": sentences cannot be read and were left out");
-        return;
-    }
-    for (std::size_t i = 0; i < lines->size(); ++i)
-        if ((*times)[i])
-            head.sentences.emplace_back(*(*times)[i], (*lines)[i]);
-}
-
-// Depths always come from the sentences; positions and headings only where the platform tells none of its
-// own, and speeds where nobody tells a position.
-void use_sentences(RecordingHead &head, std::vector<std::string> &warnings) {
-    NavTrack heard;
-    NmeaDecoder decoder;
-    for (const auto &[time, line] : head.sentences)
-        decoder.take(line, time, heard);
-    for (const auto &d : heard.depths())
-        head.nav.add(d);
-    if (decoder.damaged() > 0)
-        warnings.push_back(told("{} NMEA sentences are damaged and were left out", decoder.damaged()));
-    if (head.nav.positions().empty() && !heard.positions().empty()) {
-        auto samples = heard.positions();
-        clean_positions(samples, warnings);
-        for (const auto &p : samples)
-            head.nav.add(p);
-        warnings.emplace_back("positions were taken from the NMEA sentences");
-    }
-    if (head.nav.positions().empty() && head.nav.speeds().empty())
-        for (const auto &s : heard.speeds())
-            head.nav.add_speed(s.time, s.m_s);
-    if (head.nav.attitudes().empty() && !heard.attitudes().empty()) {
-        auto samples = heard.attitudes();
-        clean_attitudes(samples, warnings);
-        compare_with_track(samples, head.nav, warnings);
-        for (const auto &a : samples)
-            head.nav.add(a);
-        warnings.emplace_back("headings were taken from the NMEA sentences");
-    }
-}
-
-template <class Sample>
-std::size_t gaps_in(const std::vector<Sample> &samples, UnixNs from, UnixNs to) {
-    std::size_t gaps = 0;
-    for (std::size_t i = 1; i < samples.size(); ++i)
-        gaps += samples[i].time > from && samples[i - 1].time < to &&
-                seconds_between(samples[i - 1].time, samples[i].time) > NavTrack::longest_hold_s;
-    return gaps;
-}
-
-Result<void> read_environment(const std::string &file, const NcGroup &root, RecordingHead &head,
-                              std::vector<std::string> &warnings) {
-    const auto environment = root.child("Environment");
-    std::optional<double> c;
-    if (environment) {
-        c = scalar(*environment, "sound_speed_indicative");
-        const auto t = scalar(*environment, "water_temperature");
-        if (t && *t >= -2 && *t <= 60)
-            head.water_temperature_c = t;
-    }
-    if (c && *c > 0) {
-        head.sound_speed_m_s = *c;
-        if (*c < 1300 || *c > 1700)
-            warnings.push_back(
-                told("the sound speed of {:.0f} m/s is not one of water; ranges follow it all the same", *c));
-        return {};
-    }
-    if (!head.water_temperature_c)
-        return refuse(file, "/Environment/sound_speed_indicative",
-                      "no sound speed and no water_temperature to compute it from");
-    head.sound_speed_m_s = sound_speed_fresh_m_s(*head.water_temperature_c);
-    warnings.push_back(told("no sound speed is told; {:.1f} m/s follows from {:.1f} °C (fresh water)",
-                            head.sound_speed_m_s, *head.water_temperature_c));
-    return {};
-}
-
-void read_installation(const NcGroup &platform, const std::optional<std::string> &transducer_id,
-                       RecordingHead &head, std::vector<std::string> &warnings) {
-    std::size_t t = 0;
-    std::vector<std::string> ids;
-    if (const auto v = platform.variable("transducer_ids"))
-        if (auto texts = v->texts())
-            ids = std::move(*texts);
-    if (transducer_id) {
-        const auto found = std::find(ids.begin(), ids.end(), *transducer_id);
-        if (found != ids.end())
-            t = static_cast<std::size_t>(found - ids.begin());
-        else if (!ids.empty())
-            warnings.push_back(told("no transducer is called '{}'; the first one was taken", *transducer_id));
-    } else if (ids.size() > 1) {
-        warnings.push_back(
-            told("the beam group names none of the {} transducers; the first one was taken", ids.size()));
-    }
-    auto &at = head.installation;
-    at.transducer = {scalar(platform, "transducer_offset_x", t).value_or(0),
-                     scalar(platform, "transducer_offset_y", t).value_or(0),
-                     scalar(platform, "transducer_offset_z", t).value_or(0)};
-    at.antenna = {scalar(platform, "position_offset_x").value_or(0),
-                  scalar(platform, "position_offset_y").value_or(0),
-                  scalar(platform, "position_offset_z").value_or(0)};
-    at.water_level_m = scalar(platform, "water_level").value_or(0);
+tl::unexpected<Fault> no_child(const std::filesystem::path &path) {
+    return fail(told("{}: no process could be started to read it in", path.string()), "nothing was read",
+                "close other programs and open it again");
 }
 
 } // namespace
+
+struct RecordingReader::State {
+    std::filesystem::path path;
+    RecordingFacts facts;
+    std::optional<Apart> child;
+    std::vector<bool> alone; ///< parts whose pings are fetched one by one: together they broke a child
+    std::unordered_set<std::size_t> broken;
+    std::vector<std::size_t> broken_in; ///< of each part
+
+    static std::size_t part_of(std::size_t i) { return i / RecordingFile::rows_a_part; }
+    std::size_t parts() const { return part_of(facts.order.size() - 1) + 1; }
+    bool has_child();
+    std::optional<Result<Ping>> ask_ping(std::size_t i);
+};
 
 RecordingReader::RecordingReader(std::unique_ptr<State> state) : state_(std::move(state)) {}
 RecordingReader::RecordingReader(RecordingReader &&) noexcept = default;
 RecordingReader &RecordingReader::operator=(RecordingReader &&) noexcept = default;
 RecordingReader::~RecordingReader() = default;
 const RecordingHead &RecordingReader::head() const {
-    return state_->head;
+    return state_->facts.head;
 }
 const std::vector<std::string> &RecordingReader::warnings() const {
-    return state_->warnings;
+    return state_->facts.warnings;
 }
 std::size_t RecordingReader::size() const {
-    return state_->order.size();
+    return state_->facts.order.size();
 }
 UnixNs RecordingReader::time_of(std::size_t i) const {
-    return state_->order.at(i).time;
+    return state_->facts.order.at(i).time;
 }
 
 Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path) {
-    const std::scoped_lock hold(netcdf_lock());
-    const auto trial = try_apart(
-        [&](std::atomic<std::size_t> &) { [[maybe_unused]] const auto tried = open_untried(path); }, 60);
-    if (trial.end != Trial::End::done)
+    auto child = start_child(path);
+    if (!child)
+        return no_child(path);
+    const auto reply = child->ask(question(Ask::facts), open_limit_s, most_facts_bytes);
+    auto facts = reply.end == Apart::End::answered ? read_facts_answer(reply.bytes) : std::nullopt;
+    if (!facts)
         return fail(told("{}: this is no netCDF file, or it is damaged: reading it {}", path.string(),
-                         trial.end == Trial::End::stuck ? "came to no end" : "broke down"),
+                         reply.end == Apart::End::stuck ? "came to no end" : "broke down"),
                     "nothing was read", "copy it again from where it was recorded");
-    auto reader = open_untried(path);
-    if (!reader)
-        return reader;
-    const auto check = reader->look_through();
+    if (!*facts)
+        return tl::unexpected(facts->error());
+    auto state = std::make_unique<State>();
+    state->path = path;
+    state->facts = std::move(**facts);
+    state->child = std::move(child);
+    state->alone.resize(state->parts());
+    state->broken_in.resize(state->parts());
+    RecordingReader reader(std::move(state));
+    const auto check = reader.look_through();
     if (check.nothing_heard())
-        return refuse(path.string(), reader->state_->groups.front().path() + "/backscatter_r",
-                      "no ping holds any samples");
+        return fail(told("{}: {}: {}", path.string(), reader.state_->facts.groups.front() + "/backscatter_r",
+                         "no ping holds any samples"),
+                    "nothing was read");
     for (auto &w : check.warnings())
-        reader->state_->warnings.push_back(std::move(w));
+        reader.state_->facts.warnings.push_back(std::move(w));
     return reader;
 }
 
 // All pings of a short recording; of a long one those of its beginning, its end and two places between.
 SampleCheck RecordingReader::look_through() const {
     SampleCheck check;
+    constexpr auto rows = RecordingFile::rows_a_part;
     const auto parts = state_->parts();
     for (std::size_t part = 0; part < parts; ++part) {
         if (parts > 4 && part != 0 && part != parts - 1 && part != parts / 3 && part != 2 * parts / 3)
             continue;
-        for (auto i = part * State::rows_a_trial; i < std::min(size(), (part + 1) * State::rows_a_trial); ++i)
+        for (auto i = part * rows; i < std::min(size(), (part + 1) * rows); ++i)
             if (const auto p = ping(i))
                 check.add(i, *p);
     }
     return check;
 }
 
-// Reads some thousand rows in a child: many at a time, as they are read later; if that breaks it, one by one.
-// A row that breaks it alone is noted, and the rest is tried anew.
-void RecordingReader::try_pings_from(std::size_t first) const {
-    auto &s = *state_;
-    const auto part = first / State::rows_a_trial;
-    const auto last = std::min(first + State::rows_a_trial, s.order.size());
-    const auto try_from = [&](std::size_t from, bool together) {
-        return try_apart(
-            [&](std::atomic<std::size_t> &progress) {
-                // Its own handle: the one of this process shares its place in the file.
-                const auto reader = open_untried(s.name);
-                if (reader && together)
-                    reader->state_->fetch_together(part);
-                for (auto i = from; reader && i < last && i < reader->size(); ++i) {
-                    progress = i;
-                    [[maybe_unused]] const auto ping = reader->ping_untried(i);
-                }
-            },
-            120);
-    };
-    s.sound[part] = try_from(first, true).end == Trial::End::done;
-    if (s.sound[part])
-        return;
-    constexpr int most_broken = 40;
-    auto next = first;
-    for (int n = 0; next < last; ++n) {
-        const auto trial = try_from(next, false);
-        if (trial.end == Trial::End::done)
-            return;
-        const auto at = std::max(next, trial.reached);
-        s.broken.insert(at);
-        next = at + 1;
-        if (n == most_broken) {
-            for (; next < last; ++next)
-                s.broken.insert(next);
-        }
-    }
+// One that has the file open: a new one where the last broke down.
+bool RecordingReader::State::has_child() {
+    if (child)
+        return true;
+    child = start_child(path);
+    if (child && child->ask(question(Ask::again), open_limit_s, 0).end != Apart::End::answered)
+        child.reset();
+    return child.has_value();
 }
 
-Result<RecordingReader> RecordingReader::open_untried(const std::filesystem::path &path) {
-    const std::scoped_lock hold(netcdf_lock());
-    auto file = NcFile::open(path);
-    if (!file)
-        return tl::unexpected(file.error());
-    auto state = std::make_unique<State>(std::move(*file));
-    auto &s = *state;
-    s.name = path.string();
-    const auto root = s.file.root();
-    s.head.title = root.text_attribute("title").value_or("");
-    s.head.summary = root.text_attribute("summary").value_or("");
-
-    const auto sonar = root.child("Sonar");
-    if (!sonar)
-        return refuse(s.name, "/Sonar", "there is no such group; this is no sonar recording");
-    s.head.sonar_model = sonar->text_attribute("sonar_model").value_or("");
-    for (const auto &g : sonar->children()) {
-        if (!g.variable("backscatter_r") && !g.name.starts_with("Beam_group"))
-            continue;
-        auto group = BeamGroup::open(g, s.warnings);
-        if (!group)
-            return refuse(s.name, group.error().kept, group.error().happened);
-        s.groups.push_back(std::move(*group));
-    }
-    if (s.groups.empty())
-        return refuse(s.name, "/Sonar/Beam_group1", "there is no beam group");
-
-    if (auto read = read_environment(s.name, root, s.head, s.warnings); !read)
-        return tl::unexpected(read.error());
-    const auto platform = root.child("Platform");
-    if (platform) {
-        s.head.platform_name = platform->text_attribute("platform_name").value_or("");
-        read_installation(*platform, s.groups.front().transducer_id(), s.head, s.warnings);
-        if (auto read = read_positions(s.name, *platform, s.head, s.warnings); !read)
-            return tl::unexpected(read.error());
-        if (auto read = read_attitudes(s.name, *platform, s.head, s.warnings); !read)
-            return tl::unexpected(read.error());
-        read_sentences(*platform, s.head, s.warnings);
-        use_sentences(s.head, s.warnings);
-    }
-
-    // Each group in the order of its own rows, without repeats; then all merged by time.
-    std::size_t repeated = 0, stepped = 0, untimed = 0, shared = 0;
-    std::vector<std::vector<State::Entry>> rows(s.groups.size());
-    for (std::size_t g = 0; g < s.groups.size(); ++g) {
-        const auto &times = s.groups[g].times();
-        std::unordered_map<UnixNs, std::size_t> seen;
-        UnixNs latest = std::numeric_limits<UnixNs>::min();
-        for (std::size_t row = 0; row < times.size(); ++row) {
-            if (!times[row]) {
-                ++untimed;
-                continue;
-            }
-            const auto [other, fresh] = seen.try_emplace(*times[row], row);
-            if (!fresh) {
-                if (s.groups[g].same_samples(other->second, row)) {
-                    ++repeated;
-                    continue;
-                }
-                ++shared;
-            }
-            const bool back = *times[row] < latest;
-            stepped += back;
-            latest = std::max(latest, *times[row]);
-            rows[g].push_back({.time = *times[row],
-                               .group = static_cast<std::uint32_t>(g),
-                               .place_unknown = back,
-                               .row = row});
-        }
-    }
-    // Whether two groups are parts of one unit holds for all of their rows: asked once for each pair.
-    std::map<std::pair<std::size_t, std::size_t>, bool> parts;
-    const auto part_of = [&](std::size_t a, std::size_t b) {
-        const auto [at, fresh] = parts.try_emplace({a, b}, false);
-        if (fresh)
-            at->second = s.groups[a].other_sides_than(s.groups[b]);
-        return at->second;
-    };
-    std::vector<std::size_t> head_of(rows.size(), 0);
-    std::vector<UnixNs> reached(rows.size(), std::numeric_limits<UnixNs>::min());
-    while (true) {
-        std::size_t best = rows.size();
-        UnixNs earliest = 0;
-        for (std::size_t g = 0; g < rows.size(); ++g) {
-            if (head_of[g] == rows[g].size())
-                continue;
-            const UnixNs t = std::max(reached[g], rows[g][head_of[g]].time);
-            if (best == rows.size() || t < earliest)
-                best = g, earliest = t;
-        }
-        if (best == rows.size())
-            break;
-        const auto entry = rows[best][head_of[best]++];
-        reached[best] = earliest;
-        if (!s.order.empty()) {
-            auto &last = s.order.back();
-            bool apart = last.time == entry.time && last.group != entry.group &&
-                         last.place_unknown == entry.place_unknown &&
-                         last.other_count < State::Entry::most_others && part_of(last.group, entry.group);
-            for (std::size_t i = 0; apart && i < last.other_count; ++i)
-                apart = last.others[i].group != entry.group && part_of(last.others[i].group, entry.group);
-            if (apart) {
-                last.others[last.other_count++] = {entry.group, entry.row};
-                continue;
-            }
-        }
-        s.order.push_back(entry);
-    }
-    if (s.order.empty())
-        return refuse(s.name, s.groups.front().path() + "/ping_time", "there are no pings");
-
-    if (untimed > 0)
-        s.warnings.push_back(told("{} pings have no readable time and were left out", untimed));
-    if (repeated > 0)
-        s.warnings.push_back(told("{} pings are repeated and were taken once", repeated));
-    if (shared > 0)
-        s.warnings.push_back(told("{} pings share their time with another one", shared));
-    if (stepped > 0)
-        s.warnings.push_back(told(
-            "time steps back at {} pings; they stay in the order in which they were written, without a place",
-            stepped));
-    const auto &nav = s.head.nav;
-    const UnixNs first = s.order.front().time, last = s.order.back().time;
-    if (nav.positions().empty())
-        s.warnings.emplace_back("there are no positions; things can be measured, but their place is unknown");
-    else if (const auto n = gaps_in(nav.positions(), first, last); n > 0)
-        s.warnings.push_back(n == 1 ? told("positions have a gap of more than 2 s")
-                                    : told("positions have {} gaps of more than 2 s", n));
-    if (!nav.positions().empty() && nav.attitudes().empty())
-        s.warnings.emplace_back(
-            "there are no headings; the course over ground serves where the boat runs straight");
-    else if (const auto n = gaps_in(nav.attitudes(), first, last); n > 0)
-        s.warnings.push_back(n == 1 ? told("headings have a gap of more than 2 s")
-                                    : told("headings have {} gaps of more than 2 s", n));
-    if (!nav.positions().empty()) {
-        const auto lost = static_cast<std::size_t>(
-            std::count_if(s.order.begin(), s.order.end(),
-                          [&](const State::Entry &e) { return e.place_unknown || !nav.fix_at(e.time); }));
-        if (lost > 0)
-            s.warnings.push_back(told("{} of {} pings have no place", lost, s.order.size()));
-    }
-    return RecordingReader(std::move(state));
-}
-
-Result<Ping> RecordingReader::ping(std::size_t i) const {
-    const std::scoped_lock hold(netcdf_lock());
-    auto &s = *state_;
-    const auto part = i / State::rows_a_trial;
-    if (s.tried.empty()) {
-        s.tried.resize(s.parts());
-        s.sound.resize(s.parts());
-    }
-    if (!s.tried.at(part)) {
-        s.tried[part] = true;
-        try_pings_from(part * State::rows_a_trial);
-    }
-    if (s.sound[part])
-        s.fetch_together(part);
-    if (s.broken.contains(i))
-        return fail(
-            told("{}: {}: ping {} is damaged", s.name, s.groups[s.order[i].group].path(), s.order[i].row),
-            "the pings before it and after it are read");
-    return ping_untried(i);
-}
-
-Result<Ping> RecordingReader::ping_untried(std::size_t i) const {
-    const std::scoped_lock hold(netcdf_lock());
-    const auto &entry = state_->order.at(i);
-    const auto &group = state_->groups[entry.group];
-    auto ping = group.read(entry.row);
+// Nothing where it broke the child.
+std::optional<Result<Ping>> RecordingReader::State::ask_ping(std::size_t i) {
+    if (!has_child())
+        return no_child(path);
+    const auto how = alone[part_of(i)] ? Ask::ping : Ask::among_many;
+    const auto reply = child->ask(question(how, i), ping_limit_s, most_ping_bytes);
+    auto ping = reply.end == Apart::End::answered ? read_ping_answer(reply.bytes) : std::nullopt;
     if (!ping)
-        return fail(told("{}: {}: ping {} is damaged", state_->name, group.path(), entry.row),
-                    "the pings before it and after it are read");
-    for (std::size_t n = 0; n < entry.other_count; ++n) {
-        // One transmission, told in several groups; beams that are sampled alike make one ping.
-        auto other = state_->groups[entry.others[n].group].read(entry.others[n].row);
-        if (!other)
-            continue;
-        // The side-looking beams tell its band.
-        if (state_->groups[entry.others[n].group].sides().front() != Side::down)
-            std::swap(*ping, *other);
-        for (auto &beam : other->beams)
-            ping->beams.push_back(std::move(beam));
-    }
-    ping->time = entry.time;
-    ping->place_unknown = entry.place_unknown;
-    ping->sound_speed_m_s = state_->head.sound_speed_m_s;
-    for (const auto &beam : ping->beams)
-        if (!(std::fabs(ping->slant_m(static_cast<double>(beam.code.size()))) <= most_slant_m))
-            return fail(
-                told("{}: {}: ping {} reaches farther than any lake", state_->name, group.path(), entry.row),
-                "the pings before it and after it are read");
+        child.reset();
     return ping;
+}
+
+// A ping that breaks a child among many is asked for alone; one that does so alone is damaged.
+Result<Ping> RecordingReader::ping(std::size_t i) const {
+    auto &s = *state_;
+    const auto &at = s.facts.order.at(i);
+    const auto part = State::part_of(i);
+    if (!s.broken.contains(i) && s.broken_in[part] <= most_broken) {
+        auto ping = s.ask_ping(i);
+        if (!ping && !s.alone[part]) {
+            s.alone[part] = true;
+            ping = s.ask_ping(i);
+        }
+        if (ping)
+            return std::move(*ping);
+        s.broken.insert(i);
+        ++s.broken_in[part];
+    }
+    return fail(told("{}: {}: ping {} is damaged", s.path.string(), s.facts.groups[at.group], at.row),
+                "the pings before it and after it are read");
 }
 
 } // namespace heron

@@ -1,7 +1,7 @@
 // Recordings that lead out of themselves or have no end: refused in words, in bounded time and memory.
 #include "recording/recording.hpp"
-#include "recording/trial.hpp"
 
+#include "apart.hpp"
 #include "programs.hpp"
 
 #include <functional>
@@ -28,9 +28,7 @@ class ForgedRecording : public testing::Test {
         ASSERT_GE(H5Fclose(file), 0);
     }
     void expect_refused(const std::string &why) {
-        const auto trial =
-            try_apart([&](std::atomic<std::size_t> &) { (void)RecordingReader::open(path); }, 20);
-        EXPECT_EQ(trial.end, Trial::End::done);
+        EXPECT_EQ(test::done_apart([&] { (void)RecordingReader::open(path); }, 20), Apart::End::answered);
         const auto reader = RecordingReader::open(path);
         ASSERT_FALSE(reader);
         EXPECT_THAT(reader.error().line(), HasSubstr(why));

@@ -207,24 +207,27 @@ TEST(Recording, PingsInAGapOrBesideAFrozenCompassHaveNoPlace) {
 }
 
 // Bytes changed at random: whatever comes, an answer comes back.
+// Of the batches that begin with 3 and 16 the library spoils memory beside its own while it reads.
 TEST(FuzzRecording, SurvivesChangedBytes) {
     const test::Folder folder;
     ASSERT_TRUE(write(made(8), folder.file("a.nc")));
     const auto good = test::contents(folder.file("a.nc"));
-    std::mt19937 random(77);
     int read = 0;
-    for (int i = 0; i < 150; ++i) {
-        auto bad = good;
-        for (int n = 1 + static_cast<int>(random() % 20); n > 0; --n)
-            bad[random() % bad.size()] = static_cast<char>(random());
-        if (i % 5 == 0)
-            bad.resize(random() % bad.size());
-        std::ofstream(folder.file("b.nc"), std::ios::binary) << bad;
-        const auto r = read_recording(folder.file("b.nc"));
-        if (r)
-            ++read;
-        else
-            EXPECT_FALSE(r.error().happened.empty());
+    for (const unsigned batch : {77u, 3u, 16u}) {
+        std::mt19937 random(batch);
+        for (int i = 0; i < 150; ++i) {
+            auto bad = good;
+            for (int n = 1 + static_cast<int>(random() % 20); n > 0; --n)
+                bad[random() % bad.size()] = static_cast<char>(random());
+            if (i % 5 == 0)
+                bad.resize(random() % bad.size());
+            std::ofstream(folder.file("b.nc"), std::ios::binary) << bad;
+            const auto r = read_recording(folder.file("b.nc"));
+            if (r)
+                ++read;
+            else
+                EXPECT_FALSE(r.error().happened.empty());
+        }
     }
     EXPECT_GT(read, 0);
 }

@@ -1,9 +1,9 @@
 // Trips that somebody forged: values that the tables can hold and no trip has. Each is opened and walked
 // through in a process of its own with bounded time and memory; it is refused in words, or what is left of it
 // is read.
+#include "apart.hpp"
 #include "files/geopackage.hpp"
 #include "marks/mark_store.hpp"
-#include "recording/trial.hpp"
 #include "trip/nav_codec.hpp"
 #include "trip/thin_trip.hpp"
 #include "trips.hpp"
@@ -118,8 +118,7 @@ class ForgedTrip : public testing::Test {
     }
 
     void expect_bounded() {
-        const auto trial = try_apart([&](std::atomic<std::size_t> &) { walk(path); }, 20);
-        EXPECT_EQ(trial.end, Trial::End::done);
+        EXPECT_EQ(test::done_apart([&] { walk(path); }, 20), Apart::End::answered);
     }
     void expect_refused(const std::string &word = "is no trip of Young Heron, or it is damaged") {
         expect_bounded();
