@@ -97,7 +97,7 @@ void ReadingWorker::read(const ReadingBatch &batch, ReadingAnswer &answer) {
     auto fresh = reader_->advance_to(*scan_, std::min(batch.settled, scan_->end()), batch.ends);
     all_.insert(all_.end(), std::make_move_iterator(fresh.begin()), std::make_move_iterator(fresh.end()));
     if (batch.read_again) {
-        const auto [first, end] = *batch.read_again;
+        const auto first = batch.read_again->first, end = batch.read_again->second;
         std::erase_if(all_, [&](const Contact &c) { return c.row >= first && c.row < end; });
         auto again = reader_->read_again(*scan_, first, end);
         all_.insert(all_.end(), std::make_move_iterator(again.begin()), std::make_move_iterator(again.end()));

@@ -261,8 +261,8 @@ TEST(Large, StretchesOfOneWallAreJoinedInAnyOrder) {
         auto all = parts;
         join_large(all);
         ASSERT_EQ(all.size(), 2u) << "the one thirty metres off is another";
-        const auto &longer = *all[0].length_m > *all[1].length_m ? all[0] : all[1];
-        EXPECT_NEAR(*longer.length_m, 60.3, 0.5);
+        const auto &longer = all[0].length_m.value_or(0) > all[1].length_m.value_or(0) ? all[0] : all[1];
+        EXPECT_NEAR(longer.length_m.value_or(0), 60.3, 0.5);
         EXPECT_NEAR(longer.height_m->value, 1.1, 0.02);
         const auto at = on_lake(longer);
         EXPECT_NEAR(at.east_m, 30, 1.5);
