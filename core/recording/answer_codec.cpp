@@ -1,6 +1,8 @@
 #include "recording/answer_codec.hpp"
 
+#include <algorithm>
 #include <cmath>
+#include <limits>
 
 namespace heron {
 namespace {
@@ -148,121 +150,125 @@ void get_head(ByteReader &in, RecordingHead &head, bool &sane) {
     });
 }
 
+// What was asked for, put by `put`, or why it cannot be had.
+template <class T, class Put>
+std::vector<std::uint8_t> answer_with(const Result<T> &result, const Put &put) {
+    ByteWriter out;
+    if (result) {
+        out.put(std::uint8_t{1});
+        put(out, *result);
+    } else {
+        put_fault(out, result.error());
+    }
+    return out.bytes;
+}
+// `get` takes all of it, and says whether it can be so.
+template <class T, class Get>
+std::optional<Result<T>> read_answer(std::span<const std::uint8_t> bytes, const Get &get) {
+    ByteReader in(bytes);
+    if (in.get<std::uint8_t>() == 0) {
+        auto fault = get_fault(in);
+        if (in.too_short() || fault.happened.empty())
+            return std::nullopt;
+        return tl::unexpected(std::move(fault));
+    }
+    T value;
+    if (!get(in, value) || in.too_short() || !in.at_end())
+        return std::nullopt;
+    return value;
+}
+
+bool get_beam(ByteReader &in, const Ping &ping, Beam &b) {
+    const auto side = in.get<std::uint8_t>();
+    for (auto *v : {&b.azimuth_deg, &b.depression_deg, &b.width_along_deg, &b.width_across_deg, &b.gain_db,
+                    &b.scale.db_at_zero, &b.scale.db_per_code})
+        *v = in.get<double>();
+    b.scale.clip_low = in.get<int>();
+    b.scale.clip_high = in.get<int>();
+    const auto count = in.get<std::uint64_t>();
+    if (side > static_cast<std::uint8_t>(Side::around) || !std::isfinite(b.scale.db_at_zero) ||
+        !std::isfinite(b.scale.db_per_code) || !(ping.slant_m(static_cast<double>(count)) <= most_slant_m))
+        return false;
+    b.side = static_cast<Side>(side);
+    constexpr auto most = std::numeric_limits<std::size_t>::max() / sizeof b.code[0];
+    const auto data = in.take(std::min<std::size_t>(count, most) * sizeof b.code[0]);
+    b.code.resize(data.size() / sizeof b.code[0]);
+    if (!data.empty())
+        std::memcpy(b.code.data(), data.data(), data.size());
+    return true;
+}
+
 } // namespace
 
 std::vector<std::uint8_t> facts_answer(const Result<RecordingFile> &file) {
-    ByteWriter out;
-    if (!file) {
-        put_fault(out, file.error());
-        return out.bytes;
-    }
-    out.put(std::uint8_t{1});
-    put_head(out, file->head);
-    put_each(out, file->warnings, [&](const std::string &w) { put_text(out, w); });
-    put_each(out, file->groups, [&](const BeamGroup &g) { put_text(out, g.path()); });
-    put_each(out, file->order, [&](const RecordingEntry &e) {
-        out.put(e.time);
-        out.put(e.group);
-        out.put(static_cast<std::uint64_t>(e.row));
+    return answer_with(file, [](ByteWriter &out, const RecordingFile &f) {
+        put_head(out, f.head);
+        put_each(out, f.warnings, [&](const std::string &w) { put_text(out, w); });
+        put_each(out, f.groups, [&](const BeamGroup &g) { put_text(out, g.path()); });
+        put_each(out, f.order, [&](const RecordingEntry &e) {
+            out.put(e.time);
+            out.put(e.group);
+            out.put(static_cast<std::uint64_t>(e.row));
+        });
     });
-    return out.bytes;
 }
 
 std::optional<Result<RecordingFacts>> read_facts_answer(std::span<const std::uint8_t> bytes) {
-    ByteReader in(bytes);
-    if (in.get<std::uint8_t>() == 0) {
-        auto fault = get_fault(in);
-        if (in.too_short() || fault.happened.empty())
-            return std::nullopt;
-        return tl::unexpected(std::move(fault));
-    }
-    RecordingFacts facts;
-    bool sane = true;
-    get_head(in, facts.head, sane);
-    get_each(in, [&] { facts.warnings.push_back(get_text(in)); });
-    get_each(in, [&] { facts.groups.push_back(get_text(in)); });
-    get_each(in, [&] {
-        RecordingFacts::At at;
-        at.time = in.get<UnixNs>();
-        at.group = in.get<std::uint32_t>();
-        at.row = in.get<std::uint64_t>();
-        sane = sane && at.group < facts.groups.size();
-        facts.order.push_back(at);
+    return read_answer<RecordingFacts>(bytes, [](ByteReader &in, RecordingFacts &facts) {
+        bool sane = true;
+        get_head(in, facts.head, sane);
+        get_each(in, [&] { facts.warnings.push_back(get_text(in)); });
+        get_each(in, [&] { facts.groups.push_back(get_text(in)); });
+        get_each(in, [&] {
+            RecordingFacts::At at;
+            at.time = in.get<UnixNs>();
+            at.group = in.get<std::uint32_t>();
+            at.row = in.get<std::uint64_t>();
+            sane = sane && at.group < facts.groups.size();
+            facts.order.push_back(at);
+        });
+        return sane && !facts.order.empty();
     });
-    if (in.too_short() || !in.at_end() || !sane || facts.order.empty())
-        return std::nullopt;
-    return facts;
 }
 
 std::vector<std::uint8_t> ping_answer(const Result<Ping> &ping) {
-    ByteWriter out;
-    if (!ping) {
-        put_fault(out, ping.error());
-        return out.bytes;
-    }
-    out.put(std::uint8_t{1});
-    out.put(ping->time);
-    for (const double v : {ping->sound_speed_m_s, ping->sample_interval_s, ping->first_sample_s,
-                           ping->frequency_hz, ping->bandwidth_hz, ping->pulse_s})
-        out.put(v);
-    out.put(static_cast<std::uint8_t>(ping->place_unknown));
-    put_each(out, ping->beams, [&](const Beam &b) {
-        out.put(static_cast<std::uint8_t>(b.side));
-        for (const double v : {b.azimuth_deg, b.depression_deg, b.width_along_deg, b.width_across_deg,
-                               b.gain_db, b.scale.db_at_zero, b.scale.db_per_code})
+    return answer_with(ping, [](ByteWriter &out, const Ping &p) {
+        out.put(p.time);
+        for (const double v : {p.sound_speed_m_s, p.sample_interval_s, p.first_sample_s, p.frequency_hz,
+                               p.bandwidth_hz, p.pulse_s})
             out.put(v);
-        out.put(b.scale.clip_low);
-        out.put(b.scale.clip_high);
-        out.put(static_cast<std::uint64_t>(b.code.size()));
-        const auto at = out.bytes.size();
-        out.bytes.resize(at + b.code.size() * sizeof b.code[0]);
-        if (!b.code.empty())
-            std::memcpy(out.bytes.data() + at, b.code.data(), b.code.size() * sizeof b.code[0]);
+        out.put(static_cast<std::uint8_t>(p.place_unknown));
+        put_each(out, p.beams, [&](const Beam &b) {
+            out.put(static_cast<std::uint8_t>(b.side));
+            for (const double v : {b.azimuth_deg, b.depression_deg, b.width_along_deg, b.width_across_deg,
+                                   b.gain_db, b.scale.db_at_zero, b.scale.db_per_code})
+                out.put(v);
+            out.put(b.scale.clip_low);
+            out.put(b.scale.clip_high);
+            out.put(static_cast<std::uint64_t>(b.code.size()));
+            const auto *codes = reinterpret_cast<const std::uint8_t *>(b.code.data());
+            out.bytes.insert(out.bytes.end(), codes, codes + b.code.size() * sizeof b.code[0]);
+        });
     });
-    return out.bytes;
 }
 
 std::optional<Result<Ping>> read_ping_answer(std::span<const std::uint8_t> bytes) {
-    ByteReader in(bytes);
-    if (in.get<std::uint8_t>() == 0) {
-        auto fault = get_fault(in);
-        if (in.too_short() || fault.happened.empty())
-            return std::nullopt;
-        return tl::unexpected(std::move(fault));
-    }
-    Ping ping;
-    ping.time = in.get<UnixNs>();
-    for (auto *v : {&ping.sound_speed_m_s, &ping.sample_interval_s, &ping.first_sample_s, &ping.frequency_hz,
-                    &ping.bandwidth_hz, &ping.pulse_s})
-        *v = in.get<double>();
-    ping.place_unknown = in.get<std::uint8_t>() != 0;
-    bool sane = std::isfinite(ping.sound_speed_m_s) && ping.sound_speed_m_s > 0 &&
-                std::isfinite(ping.first_sample_s) && std::isfinite(ping.sample_interval_s);
-    get_each(in, [&] {
-        Beam b;
-        const auto side = in.get<std::uint8_t>();
-        for (auto *v : {&b.azimuth_deg, &b.depression_deg, &b.width_along_deg, &b.width_across_deg,
-                        &b.gain_db, &b.scale.db_at_zero, &b.scale.db_per_code})
+    return read_answer<Ping>(bytes, [](ByteReader &in, Ping &ping) {
+        ping.time = in.get<UnixNs>();
+        for (auto *v : {&ping.sound_speed_m_s, &ping.sample_interval_s, &ping.first_sample_s,
+                        &ping.frequency_hz, &ping.bandwidth_hz, &ping.pulse_s})
             *v = in.get<double>();
-        b.scale.clip_low = in.get<int>();
-        b.scale.clip_high = in.get<int>();
-        const auto count = in.get<std::uint64_t>();
-        sane = sane && side <= static_cast<std::uint8_t>(Side::around) && count <= bytes.size() &&
-               ping.beams.size() < most_beams_of_a_ping && std::isfinite(b.scale.db_at_zero) &&
-               std::isfinite(b.scale.db_per_code);
-        if (!sane)
-            return;
-        b.side = static_cast<Side>(side);
-        const auto data = in.take(count * sizeof b.code[0]);
-        b.code.resize(data.size() / sizeof b.code[0]);
-        if (!data.empty())
-            std::memcpy(b.code.data(), data.data(), data.size());
-        sane = ping.slant_m(static_cast<double>(count)) <= most_slant_m;
-        ping.beams.push_back(std::move(b));
+        ping.place_unknown = in.get<std::uint8_t>() != 0;
+        bool sane = std::isfinite(ping.sound_speed_m_s) && ping.sound_speed_m_s > 0 &&
+                    std::isfinite(ping.first_sample_s) && std::isfinite(ping.sample_interval_s);
+        get_each(in, [&] {
+            Beam b;
+            sane = get_beam(in, ping, b) && sane && ping.beams.size() < most_beams_of_a_ping;
+            if (sane)
+                ping.beams.push_back(std::move(b));
+        });
+        return sane;
     });
-    if (in.too_short() || !in.at_end() || !sane)
-        return std::nullopt;
-    return ping;
 }
 
 } // namespace heron
