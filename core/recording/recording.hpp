@@ -32,7 +32,8 @@ struct RecordingHead {
 /// Reads a recording ping by ping, so that memory does not grow with its length. Pings of several beam groups
 /// come merged by time. Safe to use from one thread at a time. The library that reads the file may break down
 /// on damaged bytes, or spoil memory that it never owned: a child process has the file open
-/// (recording/apart.hpp), this one is told what it holds, and what breaks the child is reported as damaged.
+/// (recording/answering_child.hpp), this one is told what it holds, and what breaks the child is reported as
+/// damaged.
 class RecordingReader {
   public:
     /// Refuses (with one line that names file, group, variable and fault) what is no such file; otherwise

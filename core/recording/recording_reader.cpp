@@ -1,6 +1,6 @@
 // Asks a child process for what the file holds: this process never opens it.
 #include "recording/answer_codec.hpp"
-#include "recording/apart.hpp"
+#include "recording/answering_child.hpp"
 #include "recording/recording.hpp"
 
 #include <algorithm>
@@ -45,9 +45,10 @@ std::vector<std::uint8_t> answer(std::optional<Result<RecordingFile>> &file,
     return ping_answer((*file)->ping(i));
 }
 
-std::optional<Apart> start_child(const std::filesystem::path &path) {
-    return Apart::start([path, file = std::make_shared<std::optional<Result<RecordingFile>>>()](
-                            std::span<const std::uint8_t> asked) { return answer(*file, path, asked); });
+std::optional<AnsweringChild> start_child(const std::filesystem::path &path) {
+    return AnsweringChild::start(
+        [path, file = std::make_shared<std::optional<Result<RecordingFile>>>()](
+            std::span<const std::uint8_t> asked) { return answer(*file, path, asked); });
 }
 
 tl::unexpected<Fault> no_child(const std::filesystem::path &path) {
@@ -60,7 +61,7 @@ tl::unexpected<Fault> no_child(const std::filesystem::path &path) {
 struct RecordingReader::State {
     std::filesystem::path path;
     RecordingFacts facts;
-    std::optional<Apart> child;
+    std::optional<AnsweringChild> child;
     std::vector<bool> alone; ///< parts whose pings are fetched one by one: together they broke a child
     std::unordered_set<std::size_t> broken;
     std::vector<std::size_t> broken_in; ///< of each part
@@ -93,10 +94,10 @@ Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path)
     if (!child)
         return no_child(path);
     const auto reply = child->ask(question(Ask::facts), open_limit_s, most_facts_bytes);
-    auto facts = reply.end == Apart::End::answered ? read_facts_answer(reply.bytes) : std::nullopt;
+    auto facts = reply.end == AnsweringChild::End::answered ? read_facts_answer(reply.bytes) : std::nullopt;
     if (!facts)
         return fail(told("{}: this is no netCDF file, or it is damaged: reading it {}", path.string(),
-                         reply.end == Apart::End::stuck ? "came to no end" : "broke down"),
+                         reply.end == AnsweringChild::End::stuck ? "came to no end" : "broke down"),
                     "nothing was read", "copy it again from where it was recorded");
     if (!*facts)
         return tl::unexpected(facts->error());
@@ -137,7 +138,7 @@ bool RecordingReader::State::has_child() {
     if (child)
         return true;
     child = start_child(path);
-    if (child && child->ask(question(Ask::again), open_limit_s, 0).end != Apart::End::answered)
+    if (child && child->ask(question(Ask::again), open_limit_s, 0).end != AnsweringChild::End::answered)
         child.reset();
     return child.has_value();
 }
@@ -148,7 +149,7 @@ std::optional<Result<Ping>> RecordingReader::State::ask_ping(std::size_t i) {
         return no_child(path);
     const auto how = alone[part_of(i)] ? Ask::ping : Ask::among_many;
     const auto reply = child->ask(question(how, i), ping_limit_s, most_ping_bytes);
-    auto ping = reply.end == Apart::End::answered ? read_ping_answer(reply.bytes) : std::nullopt;
+    auto ping = reply.end == AnsweringChild::End::answered ? read_ping_answer(reply.bytes) : std::nullopt;
     if (!ping)
         child.reset();
     return ping;

@@ -1,7 +1,7 @@
 // Recordings that lead out of themselves or have no end: refused in words, in bounded time and memory.
 #include "recording/recording.hpp"
 
-#include "apart.hpp"
+#include "in_child.hpp"
 #include "programs.hpp"
 
 #include <functional>
@@ -28,7 +28,8 @@ class ForgedRecording : public testing::Test {
         ASSERT_GE(H5Fclose(file), 0);
     }
     void expect_refused(const std::string &why) {
-        EXPECT_EQ(test::done_apart([&] { (void)RecordingReader::open(path); }, 20), Apart::End::answered);
+        EXPECT_EQ(test::done_in_child([&] { (void)RecordingReader::open(path); }, 20),
+                  AnsweringChild::End::answered);
         const auto reader = RecordingReader::open(path);
         ASSERT_FALSE(reader);
         EXPECT_THAT(reader.error().line(), HasSubstr(why));

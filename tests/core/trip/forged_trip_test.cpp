@@ -1,8 +1,8 @@
 // Trips that somebody forged: values that the tables can hold and no trip has. Each is opened and walked
 // through in a process of its own with bounded time and memory; it is refused in words, or what is left of it
 // is read.
-#include "apart.hpp"
 #include "files/geopackage.hpp"
+#include "in_child.hpp"
 #include "marks/mark_store.hpp"
 #include "trip/nav_codec.hpp"
 #include "trip/thin_trip.hpp"
@@ -118,7 +118,7 @@ class ForgedTrip : public testing::Test {
     }
 
     void expect_bounded() {
-        EXPECT_EQ(test::done_apart([&] { walk(path); }, 20), Apart::End::answered);
+        EXPECT_EQ(test::done_in_child([&] { walk(path); }, 20), AnsweringChild::End::answered);
     }
     void expect_refused(const std::string &word = "is no trip of Young Heron, or it is damaged") {
         expect_bounded();

@@ -1,7 +1,7 @@
 // A child that answers questions, and what its parent is spared.
-#include "recording/apart.hpp"
+#include "recording/answering_child.hpp"
 
-#include "apart.hpp"
+#include "in_child.hpp"
 #include "programs.hpp"
 #include "recording/recording.hpp"
 
@@ -16,7 +16,7 @@ using namespace heron;
 using testing::ElementsAre;
 using testing::HasSubstr;
 using testing::Not;
-using End = Apart::End;
+using End = AnsweringChild::End;
 
 namespace {
 
@@ -38,10 +38,10 @@ std::string all_open() {
 
 } // namespace
 
-TEST(Apart, AnswersOneQuestionAfterTheOtherAndKeepsWhatIsItsOwn) {
+TEST(AnsweringChild, AnswersOneQuestionAfterTheOtherAndKeepsWhatIsItsOwn) {
     int asked = 0;
-    auto child = Apart::start([asked](Asked question) mutable {
-        Apart::Bytes answer(question.begin(), question.end());
+    auto child = AnsweringChild::start([asked](Asked question) mutable {
+        AnsweringChild::Bytes answer(question.begin(), question.end());
         answer.push_back(static_cast<std::uint8_t>(++asked));
         return answer;
     });
@@ -54,20 +54,20 @@ TEST(Apart, AnswersOneQuestionAfterTheOtherAndKeepsWhatIsItsOwn) {
     EXPECT_EQ(asked, 0) << "this process has its own";
 }
 
-TEST(Apart, WhateverEndsTheChildIsToldAndNothingElseHappens) {
-    EXPECT_EQ(test::done_apart([] {}, 10), End::answered);
-    EXPECT_EQ(test::done_apart([] { std::raise(SIGSEGV); }, 10), End::broke);
-    EXPECT_EQ(test::done_apart([] { std::abort(); }, 10), End::broke);
-    EXPECT_EQ(test::done_apart([] { throw std::runtime_error("no"); }, 10), End::broke);
-    EXPECT_EQ(test::done_apart([] { std::_Exit(0); }, 10), End::broke) << "gone without an answer";
-    EXPECT_EQ(test::done_apart(
+TEST(AnsweringChild, WhateverEndsTheChildIsToldAndNothingElseHappens) {
+    EXPECT_EQ(test::done_in_child([] {}, 10), End::answered);
+    EXPECT_EQ(test::done_in_child([] { std::raise(SIGSEGV); }, 10), End::broke);
+    EXPECT_EQ(test::done_in_child([] { std::abort(); }, 10), End::broke);
+    EXPECT_EQ(test::done_in_child([] { throw std::runtime_error("no"); }, 10), End::broke);
+    EXPECT_EQ(test::done_in_child([] { std::_Exit(0); }, 10), End::broke) << "gone without an answer";
+    EXPECT_EQ(test::done_in_child(
                   [] {
                       for (volatile int i = 0;;)
                           i = i + 1;
                   },
                   0.3),
               End::stuck);
-    auto child = Apart::start([](Asked) -> Apart::Bytes {
+    auto child = AnsweringChild::start([](Asked) -> AnsweringChild::Bytes {
         std::raise(SIGSEGV);
         return {};
     });
@@ -77,8 +77,8 @@ TEST(Apart, WhateverEndsTheChildIsToldAndNothingElseHappens) {
         << "it is gone, and no signal for writing to nobody comes";
 }
 
-TEST(Apart, AnAnswerOfMoreThanCanBeIsNotTaken) {
-    auto child = Apart::start([](Asked) { return Apart::Bytes(1001); });
+TEST(AnsweringChild, AnAnswerOfMoreThanCanBeIsNotTaken) {
+    auto child = AnsweringChild::start([](Asked) { return AnsweringChild::Bytes(1001); });
     ASSERT_TRUE(child);
     const auto reply = child->ask({}, 10, 1000);
     EXPECT_EQ(reply.end, End::broke);
@@ -86,18 +86,18 @@ TEST(Apart, AnAnswerOfMoreThanCanBeIsNotTaken) {
 }
 
 #if !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__)
-TEST(Apart, HasNoMoreMemoryThanItsParentAndHalfAGigabyte) {
-    EXPECT_EQ(test::done_apart([] { std::vector<char> much(Apart::most_more_bytes / 4, 1); }, 20),
+TEST(AnsweringChild, HasNoMoreMemoryThanItsParentAndHalfAGigabyte) {
+    EXPECT_EQ(test::done_in_child([] { std::vector<char> much(AnsweringChild::most_more_bytes / 4, 1); }, 20),
               End::answered);
-    EXPECT_EQ(test::done_apart([] { std::vector<char> much(2 * Apart::most_more_bytes, 1); }, 20),
+    EXPECT_EQ(test::done_in_child([] { std::vector<char> much(2 * AnsweringChild::most_more_bytes, 1); }, 20),
               End::broke);
 }
 #endif
 
-TEST(Apart, HoldsNothingOpenThatItsParentCloses) {
+TEST(AnsweringChild, HoldsNothingOpenThatItsParentCloses) {
     int pipe[2];
     ASSERT_EQ(::pipe(pipe), 0);
-    auto child = Apart::start([](Asked) { return Apart::Bytes{}; });
+    auto child = AnsweringChild::start([](Asked) { return AnsweringChild::Bytes{}; });
     ASSERT_TRUE(child);
     ASSERT_EQ(child->ask({}, 10, 0).end, End::answered);
     ::close(pipe[1]);
@@ -107,7 +107,7 @@ TEST(Apart, HoldsNothingOpenThatItsParentCloses) {
 }
 
 // A library that breaks down or spoils memory over a damaged file does so in the child.
-TEST(Apart, TheProgramItselfNeverHasTheRecordingOpen) {
+TEST(AnsweringChild, TheProgramItselfNeverHasTheRecordingOpen) {
     const auto reader = RecordingReader::open(test::sample());
     ASSERT_TRUE(reader) << reader.error().line();
     ASSERT_TRUE(reader->ping(0));

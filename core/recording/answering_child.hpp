@@ -14,16 +14,16 @@ namespace heron {
 
 /// A forked child that answers questions, each a few bytes, one after the other. It may read files and must
 /// touch nothing else of its parent's; it ends with the object, or with its parent. For one thread at a time.
-class Apart {
+class AnsweringChild {
   public:
     using Bytes = std::vector<std::uint8_t>;
     /// Runs in the child; what it holds is the child's own.
     using Answering = std::function<Bytes(std::span<const std::uint8_t> question)>;
     /// Nothing where no child can be had.
-    static std::optional<Apart> start(const Answering &answering);
-    Apart(Apart &&other) noexcept;
-    Apart &operator=(Apart &&other) noexcept;
-    ~Apart();
+    static std::optional<AnsweringChild> start(const Answering &answering);
+    AnsweringChild(AnsweringChild &&other) noexcept;
+    AnsweringChild &operator=(AnsweringChild &&other) noexcept;
+    ~AnsweringChild();
 
     enum class End { answered, broke, stuck };
     struct Reply {
@@ -37,7 +37,7 @@ class Apart {
     static constexpr std::size_t most_more_bytes = 512u << 20;
 
   private:
-    Apart(pid_t child, int line) : child_(child), line_(line) {}
+    AnsweringChild(pid_t child, int line) : child_(child), line_(line) {}
     void end();
     pid_t child_ = -1;
     int line_ = -1;

@@ -1,4 +1,4 @@
-#include "recording/apart.hpp"
+#include "recording/answering_child.hpp"
 
 #include "recording/netcdf_file.hpp"
 
@@ -91,20 +91,20 @@ void let_go_of_all_but(int line) {
     }
 }
 
-[[noreturn]] void be_the_child(int line, const Apart::Answering &answering) {
+[[noreturn]] void be_the_child(int line, const AnsweringChild::Answering &answering) {
     for (const int s : {SIGSEGV, SIGBUS, SIGABRT, SIGFPE, SIGILL, SIGALRM, SIGTERM, SIGINT})
         ::signal(s, s == SIGINT ? SIG_IGN : SIG_DFL);
     const rlimit no_core{0, 0};
     ::setrlimit(RLIMIT_CORE, &no_core);
     if (const auto now = bytes_mapped(); now > 0) {
-        const rlimit memory{now + Apart::most_more_bytes, now + Apart::most_more_bytes};
+        const rlimit memory{now + AnsweringChild::most_more_bytes, now + AnsweringChild::most_more_bytes};
         ::setrlimit(RLIMIT_AS, &memory);
     }
     let_go_of_all_but(line);
     renew_netcdf_lock_in_child();
     try {
         for (Asked asked; receive_all(line, &asked, sizeof asked, {}) == Came::whole;) {
-            Apart::Bytes question(std::min(asked.size, most_question));
+            AnsweringChild::Bytes question(std::min(asked.size, most_question));
             if (receive_all(line, question.data(), question.size(), {}) != Came::whole)
                 break;
             ::alarm(asked.limit_s); // nobody may be left to end it
@@ -122,7 +122,7 @@ void let_go_of_all_but(int line) {
 
 } // namespace
 
-std::optional<Apart> Apart::start(const Answering &answering) {
+std::optional<AnsweringChild> AnsweringChild::start(const Answering &answering) {
     int ends[2] = {-1, -1};
     if (::socketpair(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0, ends) != 0)
         return std::nullopt;
@@ -136,21 +136,21 @@ std::optional<Apart> Apart::start(const Answering &answering) {
         ::close(ends[0]);
         return std::nullopt;
     }
-    return Apart(child, ends[0]);
+    return AnsweringChild(child, ends[0]);
 }
 
-Apart::Apart(Apart &&other) noexcept
+AnsweringChild::AnsweringChild(AnsweringChild &&other) noexcept
     : child_(std::exchange(other.child_, -1)), line_(std::exchange(other.line_, -1)) {}
-Apart &Apart::operator=(Apart &&other) noexcept {
+AnsweringChild &AnsweringChild::operator=(AnsweringChild &&other) noexcept {
     std::swap(child_, other.child_);
     std::swap(line_, other.line_);
     return *this;
 }
-Apart::~Apart() {
+AnsweringChild::~AnsweringChild() {
     end();
 }
 
-void Apart::end() {
+void AnsweringChild::end() {
     if (child_ < 0)
         return;
     ::close(std::exchange(line_, -1));
@@ -160,7 +160,8 @@ void Apart::end() {
     child_ = -1;
 }
 
-Apart::Reply Apart::ask(std::span<const std::uint8_t> question, double limit_s, std::size_t most_bytes) {
+AnsweringChild::Reply AnsweringChild::ask(std::span<const std::uint8_t> question, double limit_s,
+                                          std::size_t most_bytes) {
     const auto until = Clock::now() + std::chrono::milliseconds(static_cast<long>(limit_s * 1000));
     Reply reply;
     if (child_ < 0 || question.size() > most_question)
