@@ -9,6 +9,7 @@
 #include "marks/mark_store.hpp"
 #include "marks/pack.hpp"
 #include "picture/scan.hpp"
+#include "recording/damaged_pings.hpp"
 #include "recording/recording.hpp"
 #include "trip/thin_trip.hpp"
 #include "trip/trip_recording.hpp"
@@ -34,12 +35,12 @@ void warn(const std::vector<std::string> &warnings) {
 
 // What a walk over all pings tells.
 struct Summary {
-    std::size_t pings = 0, damaged = 0, placed = 0;
+    std::size_t pings = 0, placed = 0;
+    DamagedPings damaged;
     UnixNs first = 0, last = 0;
     std::map<std::string, std::size_t> beams;
     std::set<double> frequencies, ranges;
     double shallowest = 0, deepest = 0, distance_m = 0;
-    std::string fault;
 };
 
 Summary walk(const RecordingReader &reader) {
@@ -47,10 +48,9 @@ Summary walk(const RecordingReader &reader) {
     BottomTracker tracker;
     std::vector<double> altitudes;
     for (std::size_t i = 0; i < reader.size(); ++i) {
-        const auto ping = reader.ping(i);
+        auto ping = reader.ping(i);
         if (!ping) {
-            ++s.damaged;
-            s.fault = ping.error().line();
+            s.damaged.add(std::move(ping.error()));
             continue;
         }
         if (s.pings++ == 0)
@@ -101,13 +101,12 @@ Result<std::size_t> rewrite(const std::string &in, const std::string &out,
     if (!writer)
         return tl::unexpected(writer.error());
     warnings = reader->warnings();
-    std::size_t damaged = 0, written = 0;
-    Fault fault;
+    std::size_t written = 0;
+    DamagedPings damaged;
     for (std::size_t i = 0; i < reader->size(); ++i) {
-        const auto ping = reader->ping(i);
+        auto ping = reader->ping(i);
         if (!ping) {
-            ++damaged;
-            fault = ping.error();
+            damaged.add(std::move(ping.error()));
             continue;
         }
         if (auto r = writer->add(*ping); !r)
@@ -115,11 +114,10 @@ Result<std::size_t> rewrite(const std::string &in, const std::string &out,
         ++written;
     }
     if (written == 0)
-        return tl::unexpected(fault);
+        return tl::unexpected(damaged.as_refusal());
     if (auto r = writer->finish(); !r)
         return tl::unexpected(r.error());
-    if (damaged > 0)
-        warnings.push_back(told("{} pings are damaged and were left out", damaged));
+    damaged.tell(warnings);
     return written;
 }
 
@@ -131,10 +129,9 @@ int info(const std::string &path, bool json) {
         return refuse(reader.error());
     const auto s = walk(*reader);
     if (s.pings == 0)
-        return refuse({s.fault, "", ""});
+        return refuse(s.damaged.as_refusal());
     auto warnings = reader->warnings();
-    if (s.damaged > 0)
-        warnings.push_back(told("{} pings are damaged and were left out", s.damaged));
+    s.damaged.tell(warnings);
     warn(warnings);
     const auto &head = reader->head();
     if (json) {

@@ -7,6 +7,7 @@
 #include "files/atomic_file.hpp"
 #include "reading/reader.hpp"
 #include "reading/sweep_reader.hpp"
+#include "recording/damaged_pings.hpp"
 #include "recording/recording.hpp"
 #include "trip/open_trip.hpp"
 
@@ -90,13 +91,11 @@ Result<Reading> read_one(const std::string &file, const Progress &progress,
         scan.installation = recording->head().installation;
     }
     scans[1].nav.compass_late_s = compass_late_s.value_or(0);
-    std::size_t damaged = 0;
-    Fault fault;
+    DamagedPings damaged;
     for (std::size_t i = 0; i < recording->size(); ++i) {
         auto ping = recording->ping(i);
         if (!ping) {
-            ++damaged;
-            fault = ping.error();
+            damaged.add(std::move(ping.error()));
             continue;
         }
         const auto stream = stream_of(*ping);
@@ -111,9 +110,8 @@ Result<Reading> read_one(const std::string &file, const Progress &progress,
         }
     }
     if (scans[0].end() + scans[1].end() == 0)
-        return tl::unexpected(fault);
-    if (damaged > 0)
-        r.warnings.push_back(told("{} pings are damaged and were left out", damaged));
+        return tl::unexpected(damaged.as_refusal());
+    damaged.tell(r.warnings);
     finish(scans[0], scans[1]);
     return again();
 }

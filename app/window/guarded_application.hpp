@@ -4,6 +4,7 @@
 #include "fault/barrier.hpp"
 
 #include <QApplication>
+#include <clocale>
 #include <functional>
 
 namespace heron::app {
@@ -12,7 +13,9 @@ namespace heron::app {
 /// reading alike.
 class GuardedApplication : public QApplication {
   public:
-    using QApplication::QApplication;
+    /// Numbers in files have a decimal point wherever the desktop is at home; libraries print and read them
+    /// by the C library's locale, which Qt sets to the desktop's. What is shown follows QLocale.
+    GuardedApplication(int &argc, char **argv) : QApplication(argc, argv) { std::setlocale(LC_NUMERIC, "C"); }
     /// Told from the thread in which it was thrown.
     void setOnFault(std::function<void(const Fault &)> on_fault) { on_fault_ = std::move(on_fault); }
 

@@ -6,12 +6,12 @@
 #include "files/json_in.hpp"
 #include "files/xml_words.hpp"
 #include "marks/mark_json.hpp"
+#include "units/number_text.hpp"
 #include "units/units.hpp"
 
 #include <algorithm>
 #include <array>
 #include <cctype>
-#include <charconv>
 #include <cmath>
 #include <cstring>
 #include <fmt/format.h>
@@ -71,26 +71,11 @@ void carry_namespaces(pugi::xml_node node) {
                 node.append_attribute(a.name()).set_value(a.value());
 }
 
-std::optional<double> number(const char *text) {
-    std::string_view s = text;
-    while (!s.empty() && std::isspace(static_cast<unsigned char>(s.front())))
-        s.remove_prefix(1);
-    while (!s.empty() && std::isspace(static_cast<unsigned char>(s.back())))
-        s.remove_suffix(1);
-    if (s.starts_with('+'))
-        s.remove_prefix(1);
-    double v = 0;
-    const auto [end, error] = std::from_chars(s.data(), s.data() + s.size(), v);
-    if (error != std::errc() || end != s.data() + s.size() || !std::isfinite(v))
-        return std::nullopt;
-    return v;
-}
-
 std::optional<Estimate> estimate_of(pugi::xml_node node, const char *value, const char *sd) {
-    const auto v = number(node.attribute(value).value());
+    const auto v = number_in_text(node.attribute(value).value());
     if (!v)
         return std::nullopt;
-    return Estimate{*v, number(node.attribute(sd).value()).value_or(0)};
+    return Estimate{*v, number_in_text(node.attribute(sd).value()).value_or(0)};
 }
 
 std::string first_letters(const std::string &text, std::size_t letters) {
@@ -306,7 +291,8 @@ std::optional<Mark> read_line(pugi::xml_node points, const char *point, const st
     for (const auto &p : points.children()) {
         if (xml_local(p.name()) != point)
             continue;
-        const auto lat = number(p.attribute("lat").value()), lon = number(p.attribute("lon").value());
+        const auto lat = number_in_text(p.attribute("lat").value()),
+                   lon = number_in_text(p.attribute("lon").value());
         if (lat && lon && std::fabs(*lat) <= 90 && std::fabs(*lon) <= 180)
             places.push_back({*lat, *lon});
     }
@@ -333,7 +319,8 @@ std::optional<Mark> read_line(pugi::xml_node points, const char *point, const st
 }
 
 Result<Mark> read_waypoint(pugi::xml_node w) {
-    const auto lat = number(w.attribute("lat").value()), lon = number(w.attribute("lon").value());
+    const auto lat = number_in_text(w.attribute("lat").value()),
+               lon = number_in_text(w.attribute("lon").value());
     if (!lat || !lon || std::fabs(*lat) > 90 || std::fabs(*lon) > 180)
         return fail(told("waypoint '{}' has no usable place", w.child("name").text().get()));
     Mark m;
@@ -372,16 +359,16 @@ Result<Mark> read_waypoint(pugi::xml_node w) {
         m.family = family_named(ours.attribute("family").value()).value_or(Family::unsure);
         m.kind = kind_named(ours.attribute("kind").value()).value_or(Kind::none);
         m.side = ours.attribute("side").value();
-        m.slant_m = number(ours.attribute("slant_m").value()).value_or(0);
-        m.ground_m = number(ours.attribute("ground_m").value()).value_or(0);
+        m.slant_m = number_in_text(ours.attribute("slant_m").value()).value_or(0);
+        m.ground_m = number_in_text(ours.attribute("ground_m").value()).value_or(0);
         m.depth_m = estimate_of(ours, "depth_m", "depth_sd_m");
         m.height_m = estimate_of(ours, "height_m", "height_sd_m");
         m.height_at_least = std::string_view(ours.attribute("at_least").value()) == "yes";
-        m.place_covariance = {number(ours.attribute("east_east_m2").value()).value_or(0),
-                              number(ours.attribute("east_north_m2").value()).value_or(0),
-                              number(ours.attribute("north_north_m2").value()).value_or(0)};
-        m.range_setting_m = number(ours.attribute("range_setting_m").value()).value_or(0);
-        m.frequency_hz = number(ours.attribute("frequency_hz").value()).value_or(0);
+        m.place_covariance = {number_in_text(ours.attribute("east_east_m2").value()).value_or(0),
+                              number_in_text(ours.attribute("east_north_m2").value()).value_or(0),
+                              number_in_text(ours.attribute("north_north_m2").value()).value_or(0)};
+        m.range_setting_m = number_in_text(ours.attribute("range_setting_m").value()).value_or(0);
+        m.frequency_hz = number_in_text(ours.attribute("frequency_hz").value()).value_or(0);
         m.gain = ours.attribute("gain").as_int();
         m.place_remark = ours.attribute("place_remark").value();
         if (const std::string sym = w.child("sym").text().get();

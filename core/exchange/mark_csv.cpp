@@ -4,11 +4,11 @@
 #include "files/csv.hpp"
 #include "files/identifier.hpp"
 #include "marks/mark_json.hpp"
+#include "units/number_text.hpp"
 #include "units/units.hpp"
 
 #include <algorithm>
 #include <array>
-#include <charconv>
 #include <cmath>
 #include <fmt/format.h>
 #include <map>
@@ -137,19 +137,12 @@ std::optional<double> figure(const std::string &text, bool place) {
     }
     std::array<double, 3> parts{};
     std::size_t n = 0;
-    for (std::size_t i = 0; i < s.size() && n < 3;) {
-        if (s[i] == ' ') {
-            ++i;
-            continue;
-        }
-        const auto end = std::min(s.find(' ', i), s.size());
-        double v = 0;
-        const auto from = s.data() + i + (s[i] == '+' ? 1 : 0);
-        const auto [p, error] = std::from_chars(from, s.data() + end, v);
-        if (error != std::errc() || p != s.data() + end || !std::isfinite(v))
+    std::string_view left = s;
+    while (n < 3 && left.find_first_not_of(' ') != std::string_view::npos) {
+        const auto part = take_number(left);
+        if (!part || !(left.empty() || left.starts_with(' ')))
             return std::nullopt;
-        parts[n++] = v;
-        i = end;
+        parts[n++] = *part;
     }
     if (n == 0 || (n > 1 && !place))
         return std::nullopt;

@@ -5,6 +5,7 @@
 #include "files/json_in.hpp"
 #include "files/xml_words.hpp"
 #include "marks/mark_json.hpp"
+#include "units/number_text.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -24,26 +25,16 @@ void data(pugi::xml_node extended, const char *name, const std::string &value) {
 }
 
 std::optional<GeoPoint> place_in(std::string_view text) {
-    double v[3]{};
-    int n = 0;
-    const std::string s(text.substr(0, 200));
-    const char *p = s.c_str();
-    while (n < 3) {
-        char *end = nullptr;
-        v[n] = std::strtod(p, &end);
-        if (end == p)
-            break;
-        ++n;
-        p = end;
-        while (*p == ' ' || *p == '\n' || *p == '\t')
-            ++p;
-        if (*p != ',')
-            break;
-        ++p;
-    }
-    if (n < 2 || !(std::fabs(v[0]) <= 180) || !(std::fabs(v[1]) <= 90))
+    text = text.substr(0, 200);
+    const auto longitude = take_number(text);
+    text.remove_prefix(std::min(text.find_first_not_of(" \n\t"), text.size()));
+    if (!longitude || !text.starts_with(','))
         return std::nullopt;
-    return GeoPoint{v[1], v[0]};
+    text.remove_prefix(1);
+    const auto latitude = take_number(text);
+    if (!latitude || std::fabs(*longitude) > 180 || std::fabs(*latitude) > 90)
+        return std::nullopt;
+    return GeoPoint{*latitude, *longitude};
 }
 
 struct Walk : pugi::xml_tree_walker {

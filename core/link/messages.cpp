@@ -2,6 +2,7 @@
 
 #include "files/json.hpp"
 #include "files/json_in.hpp"
+#include "geo/on_a_boat.hpp"
 #include "sonar/ping_codec.hpp"
 #include "sonar/within.hpp"
 
@@ -19,10 +20,6 @@ constexpr int most_steps_of_gain = 1000;
 
 json json_in(std::span<const std::uint8_t> payload) {
     return parse_json({reinterpret_cast<const char *>(payload.data()), payload.size()}, longest_text);
-}
-
-bool on_a_boat(const BodyOffset &o) {
-    return within(o.forward_m, -200, 200) && within(o.starboard_m, -200, 200) && within(o.down_m, -200, 200);
 }
 
 Bytes bytes_of(const json &value) {
@@ -94,7 +91,7 @@ Result<SounderHello> decode_hello(std::span<const std::uint8_t> payload) {
             !within(hello.most_gain, 1, 1000))
             return bad_message("a greeting without bands, ranges or gain");
         if (hello.name.size() > longest_name || !on_a_boat(hello.installation.transducer) ||
-            !on_a_boat(hello.installation.antenna) || !within(hello.installation.water_level_m, -200, 200))
+            !on_a_boat(hello.installation.antenna) || !on_a_boat(hello.installation.water_level_m))
             return bad_message("a greeting that makes no sense");
         return hello;
     } catch (const json::exception &) {

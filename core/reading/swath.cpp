@@ -179,7 +179,9 @@ void fill(const Scan &scan, Swath &s) {
     const double least_edge = *std::min_element(s.edge_m.begin(), s.edge_m.end()),
                  most_edge = *std::max_element(s.edge_m.begin(), s.edge_m.end());
     const auto columns = static_cast<std::size_t>(std::max(8.0, (longest - least_edge) / s.cell_m));
-    const auto deep = static_cast<std::size_t>(std::max(4.0, most_edge / s.cell_m));
+    // A sounder of its own may tell of a bottom far below what the picture reaches.
+    const auto deep =
+        static_cast<std::size_t>(std::max(4.0, std::min(most_edge, std::max(longest, 0.0)) / s.cell_m));
     const auto side = s.side;
     const auto n = s.lines();
     s.ground_level_db.assign(n * columns, missing);

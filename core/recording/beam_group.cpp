@@ -1,6 +1,7 @@
 #include "recording/beam_group.hpp"
 
 #include "geo/position.hpp"
+#include "recording/cf_time.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -20,24 +21,6 @@ tl::unexpected<Fault> wrong(const NcGroup &g, const std::string &variable, const
     return fail(what, g.path + "/" + variable);
 }
 
-// The value that netCDF writes where nobody wrote, for types in which it cannot be a sample.
-std::optional<double> default_fill(nc_type type) {
-    switch (type) {
-    case NC_SHORT:
-        return NC_FILL_SHORT;
-    case NC_INT:
-        return NC_FILL_INT;
-    case NC_UINT:
-        return NC_FILL_UINT;
-    case NC_FLOAT:
-        return static_cast<double>(NC_FILL_FLOAT);
-    case NC_DOUBLE:
-        return NC_FILL_DOUBLE;
-    default:
-        return std::nullopt;
-    }
-}
-
 std::string lower(std::string text) {
     for (auto &c : text)
         c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
@@ -46,89 +29,42 @@ std::string lower(std::string text) {
 
 } // namespace
 
-Result<std::vector<std::optional<UnixNs>>> read_times(const NcVariable &axis) {
-    long double unit_ns = 1;
-    std::int64_t epoch_us = -seconds_1601_to_1970 * 1'000'000;
-
-    if (const auto units = axis.text_attribute("units")) {
-        const auto since = units->find(" since ");
-        if (since == std::string::npos)
-            return fail(told("unknown units '{}'", *units));
-        const auto word = lower(units->substr(0, since));
-        if (word == "nanoseconds" || word == "nanosecond" || word == "ns")
-            unit_ns = 1;
-        else if (word == "microseconds" || word == "microsecond" || word == "us")
-            unit_ns = 1e3L;
-        else if (word == "milliseconds" || word == "millisecond" || word == "ms")
-            unit_ns = 1e6L;
-        else if (word == "seconds" || word == "second" || word == "s" || word == "sec")
-            unit_ns = 1e9L;
-        else if (word == "minutes" || word == "minute" || word == "min")
-            unit_ns = 60e9L;
-        else if (word == "hours" || word == "hour" || word == "h")
-            unit_ns = 3600e9L;
-        else if (word == "days" || word == "day" || word == "d")
-            unit_ns = 86400e9L;
-        else
-            return fail(told("unknown units '{}'", *units));
-        int year = 0;
-        unsigned month = 1, day = 1, hour = 0, minute = 0;
-        double second = 0;
-        if (std::sscanf(units->c_str() + since + 7, "%d-%u-%u%*[ T]%u:%u:%lf", &year, &month, &day, &hour,
-                        &minute, &second) < 3 ||
-            month < 1 || month > 12 || day < 1 || day > 31 || year < 1 || year > 9999 || hour > 23 ||
-            minute > 59 || !(second >= 0 && second < 61))
-            return fail(told("unknown units '{}'", *units));
-        epoch_us = (days_from_civil(year, month, day) * 86400 + hour * 3600L + minute * 60L) * 1'000'000 +
-                   static_cast<std::int64_t>(second * 1e6);
-    }
-
-    std::vector<std::optional<UnixNs>> times;
-    const auto place = [&](long double value_ns) -> std::optional<UnixNs> {
-        const long double t = static_cast<long double>(epoch_us) * 1000 + value_ns;
-        if (!(t > -9.2e18L && t < 9.2e18L))
-            return std::nullopt;
-        const auto time = static_cast<UnixNs>(std::llroundl(t));
-        return plausible_time(time) ? std::optional(time) : std::nullopt;
-    };
-    if (axis.shape.size() != 1)
-        return fail("wrong dimensions");
-    if (axis.shape[0] > most_pings)
-        return fail(told("{} entries are more than this program takes", axis.shape[0]));
-    const auto n = axis.shape[0];
-    if (n == 0)
-        return times;
-    times.reserve(n);
-    if (axis.type == NC_UINT64) {
-        std::vector<unsigned long long> v(n);
-        if (nc_get_var_ulonglong(axis.group, axis.id, v.data()) != NC_NOERR)
-            return fail("damaged");
-        const auto fill = axis.number_attribute("_FillValue");
-        for (const auto t : v) {
-            const bool none = t == NC_FILL_UINT64 || t == 0 || (fill && static_cast<double>(t) == *fill);
-            times.push_back(none ? std::nullopt : place(static_cast<long double>(t) * unit_ns));
-        }
-    } else if (axis.type == NC_INT64) {
-        std::vector<long long> v(n);
-        if (nc_get_var_longlong(axis.group, axis.id, v.data()) != NC_NOERR)
-            return fail("damaged");
-        for (const auto t : v)
-            times.push_back(t == NC_FILL_INT64 ? std::nullopt : place(static_cast<long double>(t) * unit_ns));
-    } else {
-        const auto v = axis.numbers();
-        if (!v)
-            return fail("holds no readable numbers");
-        for (const double t : *v)
-            times.push_back(std::isfinite(t) ? place(static_cast<long double>(t) * unit_ns) : std::nullopt);
-    }
-    return times;
-}
-
 double BeamGroup::Spread::at(std::size_t row, std::size_t beam, double otherwise) const {
     if (values.empty())
         return otherwise;
     const std::size_t i = by_ping ? (by_beam ? row * beams + beam : row) : (by_beam ? beam : 0);
     return std::isfinite(values[i]) ? values[i] : otherwise;
+}
+
+std::size_t BeamGroup::Spread::mend(double least, double most, bool zero_is_untold) {
+    std::size_t good = 0, false_ones = 0, untold = 0;
+    for (auto &v : values) {
+        if (v >= least && v <= most) {
+            ++good;
+            continue;
+        }
+        if (std::isnan(v) || (zero_is_untold && v == 0))
+            ++untold;
+        else
+            ++false_ones;
+        v = std::numeric_limits<double>::quiet_NaN();
+    }
+    if (good == values.size())
+        return 0;
+    if (good == 0) {
+        values.clear();
+        return false_ones;
+    }
+    const auto step = by_ping && by_beam ? beams : std::size_t{1};
+    const auto fill = [&](std::size_t i, std::size_t from) {
+        if (std::isnan(values[i]))
+            values[i] = values[from];
+    };
+    for (std::size_t i = step; by_ping && i < values.size(); ++i)
+        fill(i, i - step);
+    for (std::size_t i = by_ping ? values.size() - std::min(step, values.size()) : 0; by_ping && i-- > 0;)
+        fill(i, i + step);
+    return false_ones + untold;
 }
 
 Result<BeamGroup::Spread> BeamGroup::spread(const NcGroup &g, const char *name, std::size_t pings,
@@ -218,39 +154,61 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
         return wrong(g, "backscatter_r",
                      units.empty() ? "has no units" : fmt::format("unknown units '{}'", units));
     }
-    if (const auto fill = samples->number_attribute("_FillValue")) {
-        b.fill_ = *fill;
-        b.has_fill_ = true;
-    } else if (const auto usual = default_fill(samples->base_type); usual && !samples->variable_length) {
-        b.fill_ = *usual;
-        b.has_fill_ = true;
-    }
+    b.stored_ = samples->packing();
+    if (!b.stored_.usable())
+        return wrong(g, "backscatter_r",
+                     "is packed by a scale_factor or an add_offset that is no usable number");
+    b.direct_ = b.direct_ && !b.stored_.packed();
 
-    const auto take = [&](const char *name, Spread &into) -> Result<void> {
+    if (auto read = b.read_parts(g, pings, beams, warnings); !read)
+        return tl::unexpected(read.error());
+    if (auto read = b.read_sides(g, pings, beams, warnings); !read)
+        return tl::unexpected(read.error());
+    return b;
+}
+
+// What is told of each ping beside its samples, each held to what it can be; what is no such number is told
+// and the one before it serves. Nothing told at all is as good as a part that is absent.
+Result<void> BeamGroup::read_parts(const NcGroup &g, std::size_t pings, std::size_t beams,
+                                   std::vector<std::string> &warnings) {
+    auto &b = *this;
+    constexpr double any = std::numeric_limits<double>::infinity();
+    struct Part {
+        const char *name;
+        Spread *into;
+        double least, most;
+        bool zero_is_untold = false;
+    };
+    const Part parts[] = {
+        {"sample_interval", &b.interval_, -any, any},
+        {"sample_time_offset", &b.offset_, -1e6, 1e6},
+        {"blanking_interval", &b.blanking_, 0, 1e6},
+        {"beam_direction_x", &b.x_, -1e6, 1e6},
+        {"beam_direction_y", &b.y_, -1e6, 1e6},
+        {"beam_direction_z", &b.z_, -1e6, 1e6},
+        {"beamwidth_receive_minor", &b.along_, 1e-3, 360, true},
+        {"beamwidth_transmit_minor", &b.along_tx_, 1e-3, 360, true},
+        {"beamwidth_receive_major", &b.across_, 1e-3, 360, true},
+        {"transducer_gain", &b.gain_, -1000, 1000},
+        {"transmit_frequency_start", &b.start_, 1, 1e9, true},
+        {"transmit_frequency_stop", &b.stop_, 1, 1e9, true},
+        {"transmit_duration_nominal", &b.pulse_, 1e-9, 1, true},
+    };
+    for (const auto &[name, into, least, most, zero_is_untold] : parts) {
         auto s = spread(g, name, pings, beams);
         if (!s)
             return tl::unexpected(s.error());
-        into = std::move(*s);
-        return {};
-    };
-    const std::pair<const char *, Spread *> parts[] = {
-        {"sample_interval", &b.interval_},
-        {"sample_time_offset", &b.offset_},
-        {"blanking_interval", &b.blanking_},
-        {"beam_direction_x", &b.x_},
-        {"beam_direction_y", &b.y_},
-        {"beam_direction_z", &b.z_},
-        {"beamwidth_receive_minor", &b.along_},
-        {"beamwidth_transmit_minor", &b.along_tx_},
-        {"beamwidth_receive_major", &b.across_},
-        {"transducer_gain", &b.gain_},
-        {"transmit_frequency_start", &b.start_},
-        {"transmit_frequency_stop", &b.stop_},
-        {"transmit_duration_nominal", &b.pulse_},
-    };
-    for (const auto &[name, into] : parts)
-        if (auto taken = take(name, *into); !taken)
-            return tl::unexpected(taken.error());
+        *into = std::move(*s);
+        if (into == &b.interval_)
+            continue;
+        const auto mended = into->mend(least, most, zero_is_untold);
+        if (mended > 0 && into->told())
+            warnings.push_back(
+                told("{}/{}: {} of {} values hold no number or cannot be true; the one before serves", g.path,
+                     name, mended, into->values.size()));
+        else if (mended > 0)
+            warnings.push_back(told("{}/{}: cannot be true and is not used", g.path, name));
+    }
     if (!b.interval_.told())
         return wrong(g, "sample_interval", "is missing");
     if (b.interval_.by_beam)
@@ -258,8 +216,13 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
     for (const double v : b.interval_.values)
         if (!(v > 0) || !std::isfinite(v))
             return wrong(g, "sample_interval", told("{} is not positive", v));
+    return {};
+}
 
-    // Which beam looks where: by name, and by direction where the name says nothing.
+// Which beam looks where: by name, and by direction where the name says nothing.
+Result<void> BeamGroup::read_sides(const NcGroup &g, std::size_t pings, std::size_t beams,
+                                   std::vector<std::string> &warnings) {
+    auto &b = *this;
     std::vector<std::string> names;
     if (const auto v = g.variable("beam")) {
         if (auto t = v->texts())
@@ -288,9 +251,12 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
             warnings.push_back(
                 told("{}: beam '{}' points to the other side; its name was believed", g.path, names[i]));
         }
+        if (*side != Side::down && std::find(b.sides_.begin(), b.sides_.end(), *side) != b.sides_.end())
+            warnings.push_back(
+                told("{}: more than one beam looks {}; the first of them is read", g.path, name_of(*side)));
         b.sides_.push_back(*side);
     }
-    return b;
+    return {};
 }
 
 Result<std::vector<std::vector<double>>> BeamGroup::raw(std::size_t row) const {
@@ -299,9 +265,13 @@ Result<std::vector<std::vector<double>>> BeamGroup::raw(std::size_t row) const {
         return rows;
     auto &out = *rows;
     // Padding at the end is no water.
-    for (auto &v : out)
-        while (!v.empty() && (std::isnan(v.back()) || (has_fill_ && v.back() == fill_)))
+    for (auto &v : out) {
+        while (!v.empty() && (std::isnan(v.back()) || stored_.is_missing(v.back())))
             v.pop_back();
+        // Small counts reach all over their scale, so within them nothing stands for no sample.
+        if (!direct_)
+            std::transform(v.begin(), v.end(), v.begin(), [&](double s) { return stored_.value(s); });
+    }
     return rows;
 }
 
@@ -369,8 +339,7 @@ Result<Ping> BeamGroup::read(std::size_t row) const {
         beam.code.resize(v.size());
         for (std::size_t k = 0; k < v.size(); ++k) {
             const double t = p.first_sample_s + static_cast<double>(k) * p.sample_interval_s;
-            if (std::isnan(v[k]) || (has_fill_ && v[k] == fill_ && !direct_) ||
-                (blanking > 0 && t < blanking)) {
+            if (!std::isfinite(v[k]) || (blanking > 0 && t < blanking)) {
                 beam.code[k] = missing_code;
                 continue;
             }

@@ -7,10 +7,6 @@
 
 namespace heron {
 
-/// Times of an axis whose `units` follow CF ("nanoseconds since 1601-01-01 00:00:00Z" and the like); an entry
-/// is empty where the file holds no usable number.
-Result<std::vector<std::optional<UnixNs>>> read_times(const NcVariable &axis);
-
 class BeamGroup {
   public:
     /// In a fault, `kept` names the variable and `happened` what is wrong with it.
@@ -36,16 +32,22 @@ class BeamGroup {
         std::size_t beams = 1;
         bool told() const { return !values.empty(); }
         double at(std::size_t row, std::size_t beam, double otherwise) const;
+        /// Takes what is no number from `least` to `most` for the one of the ping before, else after; without
+        /// any that is, nothing was told. Gives how many those were, but for what was just never told.
+        std::size_t mend(double least, double most, bool zero_is_untold);
     };
     static Result<Spread> spread(const NcGroup &group, const char *name, std::size_t pings,
                                  std::size_t beams);
+    Result<void> read_parts(const NcGroup &group, std::size_t pings, std::size_t beams,
+                            std::vector<std::string> &warnings);
+    Result<void> read_sides(const NcGroup &group, std::size_t pings, std::size_t beams,
+                            std::vector<std::string> &warnings);
     Result<std::vector<std::vector<double>>> raw(std::size_t row) const;
 
     std::string path_;
     std::optional<std::string> transducer_id_;
     SampleRows samples_;
-    double fill_ = 0;
-    bool has_fill_ = false;
+    NcPacking stored_; ///< how samples lie in the file
     std::vector<std::optional<UnixNs>> times_;
     std::vector<Side> sides_;
     Spread interval_, offset_, blanking_, x_, y_, z_, along_, along_tx_, across_, gain_, start_, stop_,

@@ -18,6 +18,12 @@ std::recursive_mutex *lock_in_force = &first_lock;
 
 constexpr std::size_t most_values = 100'000'000; // a day at 1 kHz; more is a damaged header
 
+std::string without_blanks_behind(std::string text) {
+    while (!text.empty() && (text.back() == '\0' || text.back() == ' '))
+        text.pop_back();
+    return text;
+}
+
 std::optional<std::string> text_att(int group, int variable, const std::string &name) {
     nc_type type = NC_NAT;
     std::size_t length = 0;
@@ -27,9 +33,7 @@ std::optional<std::string> text_att(int group, int variable, const std::string &
         std::string text(length, '\0');
         if (length > 0 && nc_get_att_text(group, variable, name.c_str(), text.data()) != NC_NOERR)
             return std::nullopt;
-        while (!text.empty() && (text.back() == '\0' || text.back() == ' '))
-            text.pop_back();
-        return text;
+        return without_blanks_behind(std::move(text));
     }
     if (type == NC_STRING && length >= 1) {
         std::vector<char *> strings(length, nullptr);
@@ -37,9 +41,27 @@ std::optional<std::string> text_att(int group, int variable, const std::string &
             return std::nullopt;
         std::string text = strings[0] != nullptr ? strings[0] : "";
         nc_free_string(length, strings.data());
-        return text;
+        return without_blanks_behind(std::move(text));
     }
     return std::nullopt;
+}
+
+// The value that netCDF writes where nobody wrote, for types in which it cannot be a sample.
+std::optional<double> default_fill(nc_type type) {
+    switch (type) {
+    case NC_SHORT:
+        return NC_FILL_SHORT;
+    case NC_INT:
+        return NC_FILL_INT;
+    case NC_UINT:
+        return NC_FILL_UINT;
+    case NC_FLOAT:
+        return static_cast<double>(NC_FILL_FLOAT);
+    case NC_DOUBLE:
+        return NC_FILL_DOUBLE;
+    default:
+        return std::nullopt;
+    }
 }
 
 std::string variable_name_of(int group, int id) {
@@ -63,6 +85,40 @@ void renew_netcdf_lock_in_child() {
     lock_in_force = new std::recursive_mutex; // a child's child takes one more; all end with their process
 }
 
+NcPacking NcVariable::packing() const {
+    NcPacking p;
+    p.scale = number_attribute("scale_factor").value_or(1);
+    p.offset = number_attribute("add_offset").value_or(0);
+    if (const auto fill = number_attribute("_FillValue"))
+        p.missing.push_back(*fill);
+    else if (const auto usual = default_fill(base_type); usual && !variable_length)
+        p.missing.push_back(*usual);
+    if (const auto none = number_attribute("missing_value"))
+        p.missing.push_back(*none);
+    // Bounds of another type than the stored numbers' are meant for what they unpack to: left alone.
+    const auto stored = [&](const char *attribute) {
+        nc_type of = NC_NAT;
+        return nc_inq_atttype(group, id, attribute, &of) == NC_NOERR && (!p.packed() || of == base_type);
+    };
+    double range[2];
+    std::size_t length = 0;
+    if (stored("valid_range") && nc_inq_attlen(group, id, "valid_range", &length) == NC_NOERR &&
+        length == 2 && nc_get_att_double(group, id, "valid_range", range) == NC_NOERR) {
+        p.least = range[0];
+        p.most = range[1];
+    }
+    if (stored("valid_min"))
+        p.least = number_attribute("valid_min").value_or(p.least);
+    if (stored("valid_max"))
+        p.most = number_attribute("valid_max").value_or(p.most);
+    // Bounds that hold nothing bound nothing.
+    if (!(p.least <= p.most)) {
+        p.least = -std::numeric_limits<double>::infinity();
+        p.most = std::numeric_limits<double>::infinity();
+    }
+    return p;
+}
+
 std::optional<std::vector<double>> NcVariable::numbers() const {
     if (variable_length || type == NC_CHAR || type == NC_STRING)
         return std::nullopt;
@@ -74,16 +130,9 @@ std::optional<std::vector<double>> NcVariable::numbers() const {
         return values;
     if (nc_get_var_double(group, id, values.data()) != NC_NOERR)
         return std::nullopt;
-    double fill = 0;
-    if (nc_get_att_double(group, id, "_FillValue", &fill) == NC_NOERR) {
-        for (auto &v : values)
-            if (v == fill)
-                v = std::numeric_limits<double>::quiet_NaN();
-    } else if (type == NC_DOUBLE || type == NC_FLOAT) {
-        for (auto &v : values)
-            if (v == NC_FILL_DOUBLE || v == static_cast<double>(NC_FILL_FLOAT))
-                v = std::numeric_limits<double>::quiet_NaN();
-    }
+    const auto stored = packing();
+    for (auto &v : values)
+        v = stored.value(v);
     return values;
 }
 
@@ -97,7 +146,7 @@ std::optional<std::vector<std::string>> NcVariable::texts() const {
         if (count > 0 && nc_get_var_string(group, id, strings.data()) != NC_NOERR)
             return std::nullopt;
         for (const char *s : strings)
-            out.emplace_back(s != nullptr ? s : "");
+            out.push_back(without_blanks_behind(s != nullptr ? s : ""));
         if (count > 0)
             nc_free_string(count, strings.data());
         return out;
@@ -114,9 +163,7 @@ std::optional<std::vector<std::string>> NcVariable::texts() const {
     for (std::size_t at = 0; width > 0 && at < all.size(); at += width) {
         auto s = all.substr(at, width);
         s.resize(std::min(s.find('\0'), s.size()));
-        while (!s.empty() && s.back() == ' ')
-            s.pop_back();
-        out.push_back(std::move(s));
+        out.push_back(without_blanks_behind(std::move(s)));
     }
     return out;
 }

@@ -3,8 +3,11 @@
 
 #include "fault/fault.hpp"
 
+#include <algorithm>
+#include <cmath>
 #include <cstddef>
 #include <filesystem>
+#include <limits>
 #include <memory>
 #include <mutex>
 #include <optional>
@@ -21,6 +24,25 @@ void quiet_netcdf();
 /// A forked child inherits the lock as its parent held it; it takes a fresh one.
 void renew_netcdf_lock_in_child();
 
+/// How numbers are stored, by the attributes that CF asks for (CF-1.7, sections 2.5.1 and 8.1): a stored
+/// number times `scale_factor` plus `add_offset`, or nothing where it says so.
+struct NcPacking {
+    double scale = 1, offset = 0;
+    std::vector<double> missing; ///< stored numbers that stand for none
+    double least = -std::numeric_limits<double>::infinity();
+    double most = std::numeric_limits<double>::infinity(); ///< stored numbers beyond are none
+    bool packed() const { return scale != 1 || offset != 0; }
+    bool usable() const { return std::isfinite(scale) && scale != 0 && std::isfinite(offset); }
+    bool is_missing(double stored) const {
+        return !(stored >= least && stored <= most) ||
+               std::find(missing.begin(), missing.end(), stored) != missing.end();
+    }
+    /// Not-a-number where there is none.
+    double value(double stored) const {
+        return is_missing(stored) ? std::numeric_limits<double>::quiet_NaN() : stored * scale + offset;
+    }
+};
+
 struct NcVariable {
     int group = 0;
     int id = 0;
@@ -31,7 +53,9 @@ struct NcVariable {
     std::vector<std::size_t> shape;
     std::vector<int> dimension;
 
-    /// All values as double: not-a-number where `_FillValue` stands. Empty when it cannot be read as numbers.
+    NcPacking packing() const;
+    /// All values as double, unpacked: not-a-number where there is none. Empty when it cannot be read as
+    /// numbers.
     std::optional<std::vector<double>> numbers() const;
     /// All values as text, from strings or padded char arrays (one a row), without trailing blanks.
     std::optional<std::vector<std::string>> texts() const;

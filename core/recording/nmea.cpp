@@ -1,5 +1,6 @@
 #include "recording/nmea.hpp"
 
+#include "units/number_text.hpp"
 #include "units/units.hpp"
 
 #include <charconv>
@@ -9,23 +10,15 @@
 namespace heron {
 namespace {
 
-std::optional<double> number(const std::string &text) {
-    double value = 0;
-    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-    if (text.empty() || error != std::errc() || end != text.data() + text.size() || !std::isfinite(value))
-        return std::nullopt;
-    return value;
-}
-
 std::optional<double> number_in(const std::string &text, double low, double high) {
-    const auto v = number(text);
+    const auto v = number_in_text(text);
     return v && *v >= low && *v <= high ? v : std::nullopt;
 }
 
 // ddmm.mmm or dddmm.mmm and a hemisphere letter.
 std::optional<double> angle(const std::string &text, const std::string &letter, char plus, char minus,
                             double most) {
-    const auto v = number(text);
+    const auto v = number_in_text(text);
     if (!v || *v < 0 || letter.size() != 1 || (letter[0] != plus && letter[0] != minus))
         return std::nullopt;
     const double degrees = std::floor(*v / 100);
@@ -279,8 +272,9 @@ bool NmeaDecoder::take_sentence(const NmeaSentence &s, UnixNs heard, NavTrack &t
         DepthSample d;
         d.time = heard;
         const bool dpt = s.type == "DPT";
-        const auto metres = dpt ? number_in(f[0], 0, 12000) : number_in(f[2], 0, 12000);
-        const auto feet = dpt ? std::nullopt : number_in(f[0], 0, 40000);
+        constexpr double deepest_m = 2000; // deeper than any lake
+        const auto metres = dpt ? number_in(f[0], 0, deepest_m) : number_in(f[2], 0, deepest_m);
+        const auto feet = dpt ? std::nullopt : number_in(f[0], 0, feet_from_metres(deepest_m));
         if (!metres && !feet)
             return true;
         d.below_transducer_m = metres ? *metres : metres_from_feet(*feet);

@@ -1,3 +1,4 @@
+#include "recording/damaged_pings.hpp"
 #include "recording/recording.hpp"
 
 namespace heron {
@@ -7,21 +8,17 @@ Result<Recording> read_recording(const std::filesystem::path &path) {
     if (!reader)
         return tl::unexpected(reader.error());
     Recording recording{reader->head(), {}, reader->warnings()};
-    std::size_t damaged = 0;
+    DamagedPings damaged;
     recording.pings.reserve(reader->size());
-    std::optional<Fault> fault;
     for (std::size_t i = 0; i < reader->size(); ++i) {
-        if (auto p = reader->ping(i)) {
+        if (auto p = reader->ping(i))
             recording.pings.push_back(std::move(*p));
-        } else {
-            ++damaged;
-            fault = p.error();
-        }
+        else
+            damaged.add(std::move(p.error()));
     }
-    if (recording.pings.empty() && fault)
-        return tl::unexpected(*fault);
-    if (damaged > 0)
-        recording.warnings.push_back(told("{} pings are damaged and were left out", damaged));
+    if (recording.pings.empty() && damaged.count() > 0)
+        return tl::unexpected(damaged.as_refusal());
+    damaged.tell(recording.warnings);
     return recording;
 }
 

@@ -16,6 +16,8 @@
 
 namespace heron {
 
+class DamagedPings;
+
 /// All that a recording says beside its pings.
 struct RecordingHead {
     std::string title;
@@ -52,7 +54,7 @@ class RecordingReader {
 
   private:
     struct State;
-    SampleCheck look_through() const;
+    SampleCheck look_through(DamagedPings &damaged) const;
     explicit RecordingReader(std::unique_ptr<State> state);
     std::unique_ptr<State> state_;
 };

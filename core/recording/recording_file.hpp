@@ -46,6 +46,7 @@ struct RecordingFile {
 
   private:
     explicit RecordingFile(NcFile &&f) : file(std::move(f)) {}
+    Result<void> open_groups();
     NcFile file;
     std::optional<std::size_t> together; ///< the part whose rows are fetched together
 };

@@ -1,6 +1,7 @@
 // Asks a child process for what the file holds: this process never opens it.
 #include "recording/answer_codec.hpp"
 #include "recording/answering_child.hpp"
+#include "recording/damaged_pings.hpp"
 #include "recording/recording.hpp"
 
 #include <algorithm>
@@ -108,7 +109,10 @@ Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path)
     state->alone.resize(state->parts());
     state->broken_in.resize(state->parts());
     RecordingReader reader(std::move(state));
-    const auto check = reader.look_through();
+    DamagedPings damaged;
+    const auto check = reader.look_through(damaged);
+    if (damaged.count() == reader.size())
+        return tl::unexpected(damaged.as_refusal());
     if (check.nothing_heard())
         return fail(told("{}: {}: {}", path.string(), reader.state_->facts.groups.front() + "/backscatter_r",
                          "no ping holds any samples"),
@@ -119,7 +123,7 @@ Result<RecordingReader> RecordingReader::open(const std::filesystem::path &path)
 }
 
 // All pings of a short recording; of a long one those of its beginning, its end and two places between.
-SampleCheck RecordingReader::look_through() const {
+SampleCheck RecordingReader::look_through(DamagedPings &damaged) const {
     SampleCheck check;
     constexpr auto rows = RecordingFile::rows_a_part;
     const auto parts = state_->parts();
@@ -127,8 +131,10 @@ SampleCheck RecordingReader::look_through() const {
         if (parts > 4 && part != 0 && part != parts - 1 && part != parts / 3 && part != 2 * parts / 3)
             continue;
         for (auto i = part * rows; i < std::min(size(), (part + 1) * rows); ++i)
-            if (const auto p = ping(i))
+            if (auto p = ping(i))
                 check.add(i, *p);
+            else
+                damaged.add(std::move(p.error()));
     }
     return check;
 }

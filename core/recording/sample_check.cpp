@@ -5,6 +5,23 @@
 
 namespace heron {
 
+namespace {
+
+// Whether nothing that a beam heard lies below the top of its scale.
+bool full(const Beam &b) {
+    return std::none_of(b.code.begin(), b.code.end(),
+                        [&b](auto c) { return c != missing_code && c < b.scale.clip_high; });
+}
+
+// Samples enough that chance does not hear the same again.
+bool many_alike(const std::vector<std::vector<std::uint16_t>> &codes) {
+    constexpr std::size_t enough = 50;
+    return std::any_of(codes.begin(), codes.end(),
+                       [](const std::vector<std::uint16_t> &c) { return c.size() >= enough; });
+}
+
+} // namespace
+
 void SampleCheck::add(std::size_t number, const Ping &ping) {
     ++looked_at_;
     bool any = false, above_zero = false;
@@ -21,10 +38,25 @@ void SampleCheck::add(std::size_t number, const Ping &ping) {
         none_.add(number);
         return;
     }
+    std::vector<std::vector<std::uint16_t>> codes;
+    for (const auto &b : ping.beams) {
+        codes.push_back(b.code);
+        farthest_m_ = std::max(farthest_m_, ping.slant_m(static_cast<double>(b.code.size())));
+    }
+    const bool same = many_alike(codes) && codes == before_;
+    before_ = std::move(codes);
     if (!above_zero) {
         zero_.add(number);
         return;
     }
+    if (std::all_of(ping.beams.begin(), ping.beams.end(), full)) {
+        full_.add(number);
+        return;
+    }
+    // Two groups may hold one transmission: what stands still says so more than once.
+    alike_ = same ? alike_ + 1 : 0;
+    if (alike_ > 1)
+        same_.add(number);
     for (const auto &b : ping.beams) {
         auto &side = sides_[b.side];
         if (std::any_of(b.code.begin(), b.code.end(), [](auto c) { return c != missing_code; }))
@@ -46,6 +78,18 @@ std::vector<std::string> SampleCheck::warnings() const {
     if (zero_.count > 0)
         all.push_back(fmt::format(
             "samples are nothing but zeros in {}; whatever wrote the file may have died", span(zero_)));
+    if (full_.count > 0)
+        all.push_back(
+            fmt::format("samples are nothing but the top of their scale in {}; the gain was too high, or "
+                        "whatever wrote the file is broken",
+                        span(full_)));
+    if (same_.count > 0)
+        all.push_back(fmt::format(
+            "samples are the same ping after ping in {}; the sonar may have stood still", span(same_)));
+    constexpr double shortest_m = 0.5;
+    if (looked_at_ > none_.count && farthest_m_ < shortest_m)
+        all.push_back(fmt::format("pings reach no farther than {:.2g} m; the sample interval may be wrong",
+                                  farthest_m_));
     for (const auto &[side, s] : sides_)
         if (s.missing.count > 0)
             all.push_back(s.heard > 0 ? fmt::format("samples of the {} beam are missing in {}", name_of(side),

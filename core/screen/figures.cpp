@@ -1,6 +1,7 @@
 #include "screen/figures.hpp"
 
 #include "fault/told.hpp"
+#include "units/number_text.hpp"
 #include "units/units.hpp"
 
 #include <algorithm>
@@ -53,12 +54,12 @@ std::optional<GeoPoint> place_of_words(std::string words) {
     std::size_t next = 0;
     for (std::sregex_iterator i(words.begin(), words.end(), angle), end; i != end && next < 2; ++i) {
         const auto &m = *i;
-        const double degrees = std::stod(m[2]);
+        const double degrees = number_in_text(m[2].str()).value_or(0);
         double minutes = 0;
         if (m[3].matched) {
             if (m[2].str().find('.') != std::string::npos)
                 return std::nullopt; // decimal degrees have no minutes
-            minutes = std::stod(m[3]);
+            minutes = number_in_text(m[3].str()).value_or(0);
         }
         if (minutes >= 60)
             return std::nullopt;
@@ -130,7 +131,10 @@ std::optional<Figure> figure_of_words(const std::string &words, const FigureBox 
         each = figure_unit(box.of, box.of == Of::heading ? std::string_view() : std::string_view(box.unit));
     if (!each)
         return std::nullopt;
-    f.value = std::stod(number) * *each;
+    const auto read = number_in_text(number);
+    if (!read)
+        return std::nullopt;
+    f.value = *read * *each;
     const auto &b = bounds[static_cast<std::size_t>(box.of)];
     if (!(f.value >= b.least && f.value <= b.most))
         return std::nullopt;

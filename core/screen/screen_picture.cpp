@@ -1,6 +1,7 @@
 #include "screen/screen_picture.hpp"
 
 #include "files/gdal.hpp"
+#include "units/number_text.hpp"
 
 #include <algorithm>
 #include <array>
@@ -21,13 +22,12 @@ std::optional<double> degrees_of(const char *text) {
     std::string all = text;
     std::replace_if(
         all.begin(), all.end(), [](char c) { return c == '(' || c == ')'; }, ' ');
-    const char *at = all.c_str();
+    std::string_view left = all;
     for (auto &p : part) {
-        char *end = nullptr;
-        p = std::strtod(at, &end);
-        if (end == at || !(p >= 0 && p < 360))
+        const auto told = take_number(left);
+        if (!told || !(*told >= 0 && *told < 360))
             return std::nullopt;
-        at = end;
+        p = *told;
     }
     return part[0] + part[1] / 60 + part[2] / 3600;
 }

@@ -1,6 +1,7 @@
 #include "trip/trip_codec.hpp"
 #include "files/json.hpp"
 #include "files/json_in.hpp"
+#include "geo/on_a_boat.hpp"
 
 #include <charconv>
 #include <cmath>
@@ -12,11 +13,9 @@ using nlohmann::json;
 
 namespace {
 
-// Nothing on a boat hangs farther from the rest.
 double held(const json &metres) {
-    constexpr double farthest_m = 200;
     const double v = metres.get<double>();
-    return v >= -farthest_m && v <= farthest_m ? v : 0;
+    return on_a_boat(v) ? v : 0;
 }
 
 } // namespace

@@ -2,6 +2,7 @@
 
 #include "files/atomic_file.hpp"
 #include "picture/scan.hpp"
+#include "recording/damaged_pings.hpp"
 #include "sonar/stream.hpp"
 #include "trip/open_trip.hpp"
 
@@ -154,7 +155,8 @@ Result<std::size_t> trip_from_recording(const std::filesystem::path &in, const s
     warnings = reader->warnings();
     const auto unfinished = unfinished_name(out);
     std::filesystem::remove(unfinished, ignored);
-    std::size_t written = 0, damaged = 0;
+    std::size_t written = 0;
+    DamagedPings damaged;
     const auto give_up = [&](Fault fault) {
         std::filesystem::remove(unfinished, ignored);
         return tl::unexpected<Fault>(std::move(fault));
@@ -169,7 +171,7 @@ Result<std::size_t> trip_from_recording(const std::filesystem::path &in, const s
         for (std::size_t i = 0; i < reader->size(); ++i) {
             auto ping = reader->ping(i);
             if (!ping) {
-                ++damaged;
+                damaged.add(std::move(ping.error()));
                 continue;
             }
             auto &stream = streams[static_cast<std::size_t>(stream_of(*ping))];
@@ -185,8 +187,7 @@ Result<std::size_t> trip_from_recording(const std::filesystem::path &in, const s
             written += s.rows();
         }
     }
-    if (damaged > 0)
-        warnings.push_back(std::to_string(damaged) + " pings are damaged and were left out");
+    damaged.tell(warnings);
     if (written == 0)
         return give_up({in.string() + ": no ping could be read", "nothing was written", ""});
     if (auto r = move_into_place(unfinished, out); !r)

@@ -1,5 +1,6 @@
 // Marks in and out: each format comes back, other programs read ours and we read theirs, and what is lost is
 // told before.
+#include "comma_locale.hpp"
 #include "exchange/mark_files.hpp"
 #include "files/identifier.hpp"
 #include "files/json.hpp"
@@ -39,9 +40,7 @@ Mark one(const std::string &name, double north = 0) {
     return m;
 }
 
-} // namespace
-
-TEST(MarkFiles, EachFormatComesBackWithAllThatItHolds) {
+void each_format_comes_back() {
     const test::Folder folder;
     const std::vector<Mark> marks{one("Larch stump"), one("", 0.001)};
     for (const char *suffix : {".gpx", ".kml", ".kmz", ".geojson", ".csv", ".gpkg"}) {
@@ -75,6 +74,25 @@ TEST(MarkFiles, EachFormatComesBackWithAllThatItHolds) {
         const auto plan = plan_import(marks, back->marks);
         EXPECT_TRUE(plan.fresh.empty()) << suffix;
     }
+}
+
+} // namespace
+
+TEST(MarkFiles, EachFormatComesBackWithAllThatItHolds) {
+    each_format_comes_back();
+}
+
+// The same bytes and the same numbers wherever the desktop is at home.
+TEST(MarkFiles, ADecimalCommaOfTheDesktopChangesNothing) {
+    const std::vector<Mark> marks{one("Larch stump")};
+    const auto kml = kml_from_marks(marks, true), geojson = geojson_from_marks(marks),
+               csv = csv_from_marks(marks);
+    const test::CommaLocale comma;
+    ASSERT_TRUE(comma.in_force());
+    EXPECT_EQ(kml_from_marks(marks, true), kml);
+    EXPECT_EQ(geojson_from_marks(marks), geojson);
+    EXPECT_EQ(csv_from_marks(marks), csv);
+    each_format_comes_back();
 }
 
 TEST(MarkFiles, OtherProgramsReadOurs) {

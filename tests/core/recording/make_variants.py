@@ -161,6 +161,47 @@ def wrap(f): f["Platform"]["heading"][:] = (359.5 + np.arange(2 * N) * 0.02) % 3
 case("heading-through-north", 0, change=wrap)
 case("one-ping", 0, pings=1, n=1, nav=False, text="no positions")
 
+# Numbers packed as CF lets them be, and what stands for none.
+def again(group, name, kind, dims, data, **attributes):
+    """Writes a variable anew, with stored numbers and attributes as told."""
+    group.renameVariable(name, name + "_before")
+    v = group.createVariable(name, kind, dims, fill_value=attributes.pop("fill_value", None), endian=attributes.pop("endian", "native"))
+    v.set_auto_maskandscale(False)
+    for key, value in attributes.items(): v.setncattr(key, value)
+    v[...] = data
+def packed_levels(f):
+    data = np.full((N, 2, S + 20), -32768, "i2")
+    for i in range(N):
+        for s in range(2): data[i, s, :S] = np.round((-91.4 + 0.28 * samples(i, s)) / 0.01)
+    again(f["Sonar/Beam_group1"], "backscatter_r", "i2", ("ping_time", "beam", "sample"), data, fill_value=-32768, units="dB", scale_factor=0.01, add_offset=0.0)
+case("packed-levels", 0, units="dB", dtype="f4", padded=True, change=packed_levels)
+def packed_track(f):
+    p = f["Platform"]
+    for name, off in (("latitude", 57.0), ("longitude", 14.0)):
+        again(p, name, "i4", ("time1",), np.round((p[name][:] - off) * 1e9), scale_factor=1e-9, add_offset=off)
+    again(p, "heading", "u2", ("time2",), np.round(p["heading"][:] * 100), scale_factor=0.01)
+case("packed-track", 0, change=packed_track)
+case("packed-interval", 0, change=lambda f: again(f["Sonar/Beam_group1"], "sample_interval", "i4", ("ping_time",), np.full(N, 90), scale_factor=1e-6))
+def out_of_bounds(f):
+    h = f["Platform"]["heading"][:]; h[30:50] = 500
+    again(f["Platform"], "heading", "f4", ("time2",), h, valid_range=np.array([0, 360], "f4"))
+case("headings-out-of-their-bounds", 0, "20 headings hold no number", change=out_of_bounds)
+def missing_values(f):
+    v = f["Platform"]["latitude"][:]; v[20:40] = 12.0
+    again(f["Platform"], "latitude", "f8", ("time1",), v, missing_value=12.0)
+case("missing-positions", 0, "20 positions hold no number", change=missing_values)
+since = lambda each: (lambda t: ((t.astype("f8") / 1e9) - 11644473600) * each)
+case("times-with-a-zone", 0, time_dtype="f8", time_units="seconds since 1970-01-01 02:00:00 +02:00", times=since(1))
+case("times-west-of-it", 0, time_dtype="f8", time_units="seconds since 1969-12-31 18:30:00 -5:30", times=since(1))
+case("microseconds", 0, time_dtype="f8", time_units="microseconds since 1970-01-01 00:00:00.0 UTC", times=since(1e6))
+case("days", 0, time_dtype="f8", time_units="days since 1970-1-1", times=since(1 / 86400))
+case("names-with-blanks", 0, names=("port  ", "starboard "))
+case("big-endian", 0, change=lambda f: again(f["Sonar/Beam_group1"], "sample_interval", "f8", ("ping_time",), np.full(N, 9e-5), endian="big"))
+case("dimension-of-another-name", 0, change=lambda f: (f["Platform"].renameDimension("time1", "when"), f["Platform"].renameDimension("time2", "when_turned")))
+def kelvin(f): f["Environment"]["water_temperature"].units = "K"
+case("temperature-in-kelvin", 0, "1467.7 m/s follows from 15.5", c=None, temperature=288.65, change=kelvin)
+case("untold-parts", 0, change=lambda f: [f["Sonar/Beam_group1"][n].__setitem__(slice(None), np.nan) for n in ("blanking_interval", "sample_time_offset", "transducer_gain")])
+
 # Odd: read, with a warning.
 case("unknown-names", 0, "unknown", names=("links", "rechts"))
 case("no-names", 0, "unknown", drop=("beam",))
@@ -239,13 +280,47 @@ case("unnamed-transducer", 0, "transducers", change=two_transducers)
 def odd_speed(f): f["Environment"]["sound_speed_indicative"][:] = 343.0
 case("sound-in-air", 0, "not one of water", change=odd_speed)
 
+# What cannot be true is told, and does not come into the figures.
+def put(variable, value, first=0):
+    def change(f): f[variable][first:] = value
+    return change
+GROUP = "Sonar/Beam_group1/"
+case("gain-without-number", 0, "transducer_gain: 60 of 120 values hold no number or cannot be true; the one before serves", change=put(GROUP + "transducer_gain", np.nan, 30))
+case("gain-out-of-all-bounds", 0, "transducer_gain: 60 of 120 values", change=put(GROUP + "transducer_gain", 1e30, 30))
+case("offset-without-number", 0, "sample_time_offset: 30 of 60 values", change=put(GROUP + "sample_time_offset", np.nan, 30))
+case("frequency-out-of-all-bounds", 0, "transmit_frequency_start: cannot be true", change=put(GROUP + "transmit_frequency_start", -3.0))
+def at(name, value):
+    def change(f): f["Platform"][name][...] = value
+    return change
+case("water-level-out-of-all-bounds", 0, "water_level: 1e+06 m is farther than anything on a boat", change=at("water_level", 1e6))
+case("transducer-out-of-all-bounds", 0, "transducer_offset_z: 1e+09 m is farther", change=at("transducer_offset_z", 1e9))
+case("transducer-above-the-water", 0, "hangs 3.3 m above the waterline", change=at("transducer_offset_z", -3.0))
+def full(f):
+    for i in range(N):
+        for b in range(2): f["Sonar/Beam_group1"]["backscatter_r"][i, b] = np.full(S, 255, "u1")
+case("nothing-but-the-top", 0, "nothing but the top of their scale in 60 of 60", change=full)
+def stands_still(f):
+    for i in range(21, N):
+        for b in range(2): f["Sonar/Beam_group1"]["backscatter_r"][i, b] = f["Sonar/Beam_group1"]["backscatter_r"][20, b]
+case("the-same-samples", 0, "the same ping after ping in 38 of 60", change=stands_still)
+def infinite(f):
+    for i in range(N): f["Sonar/Beam_group1"]["backscatter_r"][i, 0] = np.full(S, np.inf, "f4")
+case("infinite-levels", 0, "the port beam has no samples", units="dB", dtype="f4", change=infinite)
+case("centimetres", 0, "reach no farther than", change=put(GROUP + "sample_interval", 1e-7))
+case("port-twice", 0, "more than one beam looks port", names=("port", "starboard", "port"))
+case("a-group-without-samples", 0, "Beam_group9/backscatter_r: is missing; the other", change=lambda f: f["Sonar"].createGroup("Beam_group9"))
+def far(f):
+    cell = np.zeros(200000, "u1"); cell[1::2] = 7
+    f["Sonar/Beam_group1"]["backscatter_r"][30, 0] = cell
+case("one-ping-too-far", 0, "a ping is damaged and was left out", pings=N - 1, change=far)
+
 # Refused.
 case("unknown-units", 2, "backscatter_r: unknown units", units="volts")
 case("no-units", 2, "backscatter_r: has no units", units=None)
 case("no-calibration", 2, "db_per_count", attrs={"db_per_count": None})
 case("swapped-dimensions", 2, "backscatter_r: wrong dimensions", swap=True)
 case("swapped-padded", 2, "backscatter_r: wrong dimensions", swap=True, padded=True, dtype="f4")
-case("no-pings", 2, "no pings", n=0, nav=False)
+case("no-pings", 2, "no ping", n=0, nav=False)
 case("no-backscatter", 2, "backscatter_r", drop=("backscatter_r",))
 case("no-ping-time", 2, "ping_time", drop=("ping_time",))
 case("no-interval", 2, "sample_interval", drop=("sample_interval",))
@@ -263,6 +338,11 @@ def gain_shape(f):
     g = f["Sonar/Beam_group1"]; g.createDimension("odd", 7); g.createVariable("beamwidth_receive_minor", "f4", ("odd",))[:] = 1
 case("odd-shape", 2, "beamwidth_receive_minor: wrong dimensions", change=gain_shape)
 
+case("all-pings-too-far", 2, "farther than any lake; nothing was read", change=put(GROUP + "sample_interval", 1.0))
+case("temperature-of-no-water", 2, "water_temperature: no sound speed is told, and 288.6", c=None, temperature=288.6)
+case("times-of-no-clock", 2, "ping_time: no ping has a time that can be true", times=lambda t: t - t[0])
+case("time-units-with-more-behind", 2, "ping_time: unknown units", time_units="seconds since 1970-01-01 00:00:00 of some kind")
+case("packed-by-nothing", 2, "scale_factor or an add_offset that is no usable", units="dB", dtype="f4", padded=True, attrs={"scale_factor": 0.0})
 plain = open(os.path.join(folder, "plain.nc"), "rb").read()
 def raw(name, data, text):
     open(os.path.join(folder, name + ".nc"), "wb").write(data)

@@ -76,6 +76,8 @@ TEST(Nmea, DepthsTemperatureAndSpeed) {
     ear.hears("SDDPT,5.64,0.40,60");
     ear.hears("SDDPT,5.64,-1.2,60"); // an offset to the keel leads to no waterline
     ear.hears("SDDBT,18.5,f,,M,,F");
+    ear.hears("SDDPT,9999,0.40,"); // deeper than any lake
+    ear.hears("SDDBT,30000,f,,M,,F");
     ear.hears("SDMTW,15.5,C");
     ear.hears("GPVTG,90.0,T,92.0,M,2.50,N,4.63,K,A");
     ASSERT_EQ(ear.track.depths().size(), 3u);
