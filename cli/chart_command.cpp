@@ -75,7 +75,10 @@ Result<void> write_bottom(const std::string &file, const std::string &out, doubl
     if (map->empty())
         return fail(told("{}: nothing but depths is told", file), told("nothing was written"),
                     told("hardness needs a sonar that looks sideways or turns"));
-    const auto h = hardness_of(map->coarser(map->times_within(most_cells)));
+    const int times = map->times_within(most_cells);
+    if (times > 1)
+        warnings.push_back(told("{} spans so much that cells are {:g} m wide", file, cell_m * times));
+    const auto h = hardness_of(map->coarser(times));
     return write_geotiff(out, h.raster, {{"hardness", h.hardness}, {"roughness", h.roughness}});
 }
 
@@ -138,8 +141,8 @@ int chart(const ChartOptions &o) {
                        told("nothing was written"), told("name --depth or --package")});
     if (const int times = map->times_within(most_cells); times > 1) {
         *map = map->coarser(times);
-        fmt::print(stderr, "warning: {} spans so much that cells are {:g} m wide\n",
-                   o.in.size() == 1 ? o.in.front() : std::string("the chart"), map->cell_m());
+        print_warnings({told("{} spans so much that cells are {:g} m wide",
+                             o.in.size() == 1 ? o.in.front() : std::string("the chart"), map->cell_m())});
     }
     const auto h = hardness_of(*map);
     std::vector<std::string> written;

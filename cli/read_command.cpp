@@ -135,9 +135,12 @@ Result<std::size_t> read_to(const std::string &in, const std::string &marks, con
         return tl::unexpected(fault);
     };
     if (!bottom.empty()) {
-        std::vector<std::string> again; // said already
-        if (auto charted = write_bottom(in, bottom, 0.25, again); !charted)
+        std::vector<std::string> more;
+        if (auto charted = write_bottom(in, bottom, 0.25, more); !charted)
             return tl::unexpected(charted.error());
+        for (const auto &w : more)
+            if (const auto &said = reading->warnings; std::find(said.begin(), said.end(), w) == said.end())
+                fmt::print(stderr, "warning: {}\n", w);
         written.push_back(bottom);
     }
     if (!track.empty()) {

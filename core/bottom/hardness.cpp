@@ -287,37 +287,41 @@ Hardness hardness_of(const GroundMap &map, const std::vector<HardnessAnchor> &an
     r.columns = static_cast<std::size_t>(e.east - e.west);
     r.rows = static_cast<std::size_t>(e.north - e.south);
     auto cells = raster_of(map, e, r, [](const GroundMap::Cell &c) { return c.mean_db(); });
-    // Grains of weeds are those of the sides: a head's rays are grainy by themselves.
-    constexpr float by_a_side = 0.05F;
-    const auto best = raster_of(
-        map, e, r, [](const GroundMap::Cell &c) { return c.best() >= by_a_side ? c.best_db() : unknown; });
     take_out_shadows(r, cells);
     constexpr double about_m = 1.1;
     const int half = std::max(1, static_cast<int>(std::lround(about_m / r.cell_m)));
     h.level_db.assign(r.cells(), unknown);
-    const auto detail = detail_of(r, cells);
-    std::vector<float> spread(r.cells(), unknown), many(r.cells(), 0), fine(r.cells(), unknown);
-    in_windows(r, detail, half, 12, [&](std::size_t i, std::vector<float> &v) { fine[i] = nth(v, 0.5); });
+    // A sheet of a hundred million cells has room for few rasters at once: each is let go when it has served.
+    std::vector<float> rough(r.cells(), unknown);
+    {
+        const auto detail = detail_of(r, cells);
+        in_windows(r, detail, half, 12,
+                   [&](std::size_t i, std::vector<float> &v) { rough[i] = nth(v, 0.5); });
+    }
+    h.hardness_sd.assign(r.cells(), unknown);
     in_windows(r, cells, half, 6, [&](std::size_t i, std::vector<float> &v) {
         // What was not seen itself is told only in the midst of what was.
         if (!(cells[i] == cells[i]) && v.size() < static_cast<std::size_t>(half * half))
             return;
         const float low = nth(v, 0.16), high = nth(v, 0.84);
         h.level_db[i] = nth(v, 0.5);
-        spread[i] = (high - low) / 2;
-        many[i] = static_cast<float>(v.size());
+        // Of the median, and what the curve and the shift may be off.
+        const double spread = static_cast<double>(high - low) / 2;
+        h.hardness_sd[i] =
+            static_cast<float>(std::hypot(1.25 * spread / std::sqrt(static_cast<double>(v.size())), 1.2) /
+                               (hardest_db - softest_db));
     });
+    std::vector<float>().swap(cells);
     // Roughness: what cells differ by over what they differ by where the ground is smoothest here.
-    std::vector<float> all;
-    for (const float s : fine)
-        if (s == s)
-            all.push_back(s);
-    const float smooth = all.empty() ? 1 : nth(all, 0.05);
-    std::vector<float> rough(r.cells(), unknown);
+    const float smooth = [&] {
+        std::vector<float> all;
+        std::copy_if(rough.begin(), rough.end(), std::back_inserter(all), [](float s) { return s == s; });
+        return all.empty() ? 1 : nth(all, 0.05);
+    }();
     const auto plain = h.level_db; // what the texture adds is no level of what lies under weeds
     for (std::size_t i = 0; i < r.cells(); ++i)
-        if (fine[i] == fine[i]) {
-            rough[i] = std::sqrt(std::max(0.0F, fine[i] * fine[i] - smooth * smooth));
+        if (rough[i] == rough[i]) {
+            rough[i] = std::sqrt(std::max(0.0F, rough[i] * rough[i] - smooth * smooth));
             h.level_db[i] += static_cast<float>(
                 level_of_rough * std::max(0.0, static_cast<double>(rough[i]) - smooth_enough_db));
         }
@@ -338,10 +342,14 @@ Hardness hardness_of(const GroundMap &map, const std::vector<HardnessAnchor> &an
     for (const auto &s : map.soundings())
         if (s.stands_m)
             (*s.stands_m > 0 ? grown : bare).push_back({s.east_m, s.north_m});
-    const auto weeds = weeds_of(r, best, plain, h.level_db, no_weeds_from_db - shift, grown, bare);
+    // Grains of weeds are those of the sides: a head's rays are grainy by themselves.
+    constexpr float by_a_side = 0.05F;
+    const auto weeds = weeds_of(
+        r,
+        raster_of(map, e, r,
+                  [](const GroundMap::Cell &c) { return c.best() >= by_a_side ? c.best_db() : unknown; }),
+        plain, h.level_db, no_weeds_from_db - shift, grown, bare);
     h.hardness.assign(r.cells(), unknown);
-    h.hardness_sd.assign(r.cells(), unknown);
-    h.roughness.assign(r.cells(), unknown);
     h.ground.assign(r.cells(), GroundClass::unknown);
     for (std::size_t i = 0; i < r.cells(); ++i) {
         if (!(h.level_db[i] == h.level_db[i]))
@@ -351,14 +359,12 @@ Hardness hardness_of(const GroundMap &map, const std::vector<HardnessAnchor> &an
         const double lambert = static_cast<double>(h.level_db[i]) + shift;
         h.hardness[i] =
             static_cast<float>(std::clamp((lambert - softest_db) / (hardest_db - softest_db), 0.0, 1.0));
-        // Of the median, and what the curve and the shift may be off.
-        const double sd_db =
-            std::hypot(1.25 * static_cast<double>(spread[i]) / std::sqrt(std::max(1.0F, many[i])), 1.2);
         // What grows on it hides the ground.
-        h.hardness_sd[i] = static_cast<float>((weeds[i] != 0 ? 3 : 1) * sd_db / (hardest_db - softest_db));
-        h.roughness[i] = static_cast<float>(1 - std::exp(-static_cast<double>(rough[i]) / 3));
+        h.hardness_sd[i] *= weeds[i] != 0 ? 3.0F : 1.0F;
+        rough[i] = static_cast<float>(1 - std::exp(-static_cast<double>(rough[i]) / 3));
         h.ground[i] = weeds[i] != 0 ? GroundClass::weeds : class_of(lambert);
     }
+    h.roughness = std::move(rough);
     return h;
 }
 
