@@ -172,124 +172,160 @@ void NmeaDecoder::take(std::string_view line, UnixNs heard, NavTrack &track) {
         ++unknown_;
 }
 
-bool NmeaDecoder::take_sentence(const NmeaSentence &s, UnixNs heard, NavTrack &track) {
-    auto f = s.fields;
-    f.resize(std::max<std::size_t>(f.size(), 14)); // sentences of older versions are shorter
-    const auto add_position = [&](UnixNs time, const GeoPoint &place, double sd, double speed) {
-        if (time == last_position_)
-            return; // GGA and RMC of one epoch tell the same place
-        last_position_ = time;
-        PositionSample p;
-        p.time = time;
-        p.place = place;
-        p.sd_m = sd;
-        p.speed_m_s = speed;
-        track.add(p);
-    };
-    const auto add_heading = [&](double degrees_true) {
+// A sentence of one of the types that are known.
+struct NmeaDecoder::Told {
+    std::vector<std::string>
+        f; ///< its fields; those of older versions, which are shorter, with empty ones behind
+    std::string_view type;
+    UnixNs heard;
+    NavTrack &track;
+
+    void add_heading(double degrees_true) const {
         AttitudeSample a;
         a.time = heard;
         a.heading_deg = wrap_360(degrees_true);
         track.add(a);
+    }
+};
+
+bool NmeaDecoder::take_sentence(const NmeaSentence &s, UnixNs heard, NavTrack &track) {
+    constexpr std::size_t most_fields = 14;
+    static constexpr std::pair<std::string_view, void (NmeaDecoder::*)(const Told &)> known[] = {
+        {"GGA", &NmeaDecoder::take_fix},         {"GNS", &NmeaDecoder::take_fix},
+        {"GLL", &NmeaDecoder::take_place},       {"RMC", &NmeaDecoder::take_minimum},
+        {"GST", &NmeaDecoder::take_doubt},       {"VTG", &NmeaDecoder::take_speed},
+        {"HDT", &NmeaDecoder::take_true},        {"THS", &NmeaDecoder::take_true},
+        {"HDG", &NmeaDecoder::take_magnetic},    {"HDM", &NmeaDecoder::take_magnetic},
+        {"DPT", &NmeaDecoder::take_depth},       {"DBT", &NmeaDecoder::take_depth},
+        {"MTW", &NmeaDecoder::take_temperature},
     };
-    if (s.type == "GGA") {
-        const auto time = time_of_day(f[0], heard);
-        const auto place = place_in(f, 1);
-        if (!time)
+    for (const auto &[type, take_it] : known)
+        if (s.type == type) {
+            auto fields = s.fields;
+            fields.resize(std::max(fields.size(), most_fields));
+            (this->*take_it)({std::move(fields), s.type, heard, track});
             return true;
-        receiver_time_ = time;
-        if (!place || f[5] == "0" || f[5].empty())
-            return true; // understood: it says that there is no fix
-        const auto hdop = number_in(f[7], 0, 100);
-        const double sd = told_sd_m_ ? *told_sd_m_ : hdop ? *hdop * metres_per_hdop : 0;
-        add_position(*time, *place, sd, -1);
-        return true;
-    }
-    if (s.type == "RMC") {
-        const auto time = time_of_day(f[0], heard);
-        const auto date = f[8].size() == 6 ? number_in(f[8], 10100, 311299) : std::nullopt;
-        if (date) {
-            const auto d = static_cast<int>(*date);
-            const int year = d % 100 < 80 ? 2000 + d % 100 : 1900 + d % 100;
-            date_days_ =
-                days_from_civil(year, static_cast<unsigned>(d / 100 % 100), static_cast<unsigned>(d / 10000));
         }
-        if (!time)
-            return true;
-        if (date_days_) {
-            receiver_time_.reset();
-            const auto exact = time_of_day(f[0], *date_days_ * 86400 * ns_per_s + 43200 * ns_per_s);
-            receiver_time_ = exact;
-        }
-        if (const auto v = signed_angle(f[9], f[10]))
-            variation_ = v;
-        if (f[1] != "A")
-            return true; // a warning: no fix
-        const auto place = place_in(f, 2);
-        const auto knots = number_in(f[6], 0, 100);
-        const UnixNs t = receiver_time_.value_or(*time);
-        if (place)
-            add_position(t, *place, told_sd_m_.value_or(0), knots ? m_s_from_knots(*knots) : -1);
-        if (knots)
-            track.add_speed(t, m_s_from_knots(*knots));
-        return true;
-    }
-    if (s.type == "GST") {
-        const auto north = number_in(f[5], 0, 1000), east = number_in(f[6], 0, 1000);
-        if (north && east)
-            told_sd_m_ = std::sqrt((*north * *north + *east * *east) / 2);
-        return true;
-    }
-    if (s.type == "VTG") {
-        if (const auto knots = number_in(f[4], 0, 100))
-            track.add_speed(heard, m_s_from_knots(*knots));
-        else if (const auto km_h = number_in(f[6], 0, 185))
-            track.add_speed(heard, *km_h / 3.6);
-        return true;
-    }
-    if (s.type == "HDT") {
-        if (const auto h = number_in(f[0], 0, 360))
-            add_heading(*h);
-        return true;
-    }
-    if (s.type == "HDG") {
-        const auto h = number_in(f[0], 0, 360);
-        const auto deviation = signed_angle(f[1], f[2]);
-        if (const auto v = signed_angle(f[3], f[4]))
-            variation_ = v;
-        if (h && variation_)
-            add_heading(*h + deviation.value_or(0) + *variation_);
-        return true;
-    }
-    if (s.type == "HDM") {
-        // Magnetic: of use only when somebody tells the variation.
-        const auto h = number_in(f[0], 0, 360);
-        if (h && variation_)
-            add_heading(*h + *variation_);
-        return true;
-    }
-    if (s.type == "DPT" || s.type == "DBT") {
-        DepthSample d;
-        d.time = heard;
-        const bool dpt = s.type == "DPT";
-        constexpr double deepest_m = 2000; // deeper than any lake
-        const auto metres = dpt ? number_in(f[0], 0, deepest_m) : number_in(f[2], 0, deepest_m);
-        const auto feet = dpt ? std::nullopt : number_in(f[0], 0, feet_from_metres(deepest_m));
-        if (!metres && !feet)
-            return true;
-        d.below_transducer_m = metres ? *metres : metres_from_feet(*feet);
-        if (dpt)
-            if (const auto offset = number_in(f[1], -50, 50); offset && *offset > 0)
-                d.to_waterline_m = offset;
-        track.add(d);
-        return true;
-    }
-    if (s.type == "MTW") {
-        if (const auto t = number_in(f[0], -5, 60))
-            temperature_ = t;
-        return true;
-    }
     return false;
+}
+
+void NmeaDecoder::add_position(const Told &s, UnixNs time, const GeoPoint &place, double sd_m,
+                               double speed_m_s) {
+    if (time == last_position_)
+        return; // the sentences of one epoch tell the same place
+    last_position_ = time;
+    PositionSample p;
+    p.time = time;
+    p.place = place;
+    p.sd_m = sd_m;
+    p.speed_m_s = speed_m_s;
+    s.track.add(p);
+}
+
+// GGA tells the quality of its fix in a digit, GNS in a letter for each system of satellites.
+void NmeaDecoder::take_fix(const Told &s) {
+    const auto time = time_of_day(s.f[0], s.heard);
+    if (!time)
+        return;
+    receiver_time_ = time;
+    const auto place = place_in(s.f, 1);
+    const auto &quality = s.f[5];
+    if (!place || quality.find_first_not_of(s.type == "GNS" ? "N" : "0") == std::string::npos)
+        return; // understood: it says that there is no fix
+    const auto hdop = number_in(s.f[7], 0, 100);
+    add_position(s, *time, *place, told_sd_m_ ? *told_sd_m_ : hdop ? *hdop * metres_per_hdop : 0, -1);
+}
+
+void NmeaDecoder::take_place(const Told &s) {
+    const auto time = time_of_day(s.f[4], s.heard);
+    if (!time)
+        return;
+    receiver_time_ = time;
+    if (const auto place = place_in(s.f, 0); place && s.f[5] == "A" && s.f[6] != "N")
+        add_position(s, *time, *place, told_sd_m_.value_or(0), -1);
+}
+
+void NmeaDecoder::take_minimum(const Told &s) {
+    const auto &f = s.f;
+    const auto time = time_of_day(f[0], s.heard);
+    const auto date = f[8].size() == 6 ? number_in(f[8], 10100, 311299) : std::nullopt;
+    if (date) {
+        const auto d = static_cast<int>(*date);
+        const int year = d % 100 < 80 ? 2000 + d % 100 : 1900 + d % 100;
+        date_days_ =
+            days_from_civil(year, static_cast<unsigned>(d / 100 % 100), static_cast<unsigned>(d / 10000));
+    }
+    if (!time)
+        return;
+    if (date_days_) {
+        receiver_time_.reset();
+        receiver_time_ = time_of_day(f[0], *date_days_ * 86400 * ns_per_s + 43200 * ns_per_s);
+    }
+    if (const auto v = signed_angle(f[9], f[10]))
+        variation_ = v;
+    if (f[1] != "A")
+        return; // a warning: no fix
+    const auto place = place_in(f, 2);
+    const auto knots = number_in(f[6], 0, 100);
+    const UnixNs t = receiver_time_.value_or(*time);
+    if (place)
+        add_position(s, t, *place, told_sd_m_.value_or(0), knots ? m_s_from_knots(*knots) : -1);
+    if (knots)
+        s.track.add_speed(t, m_s_from_knots(*knots));
+}
+
+void NmeaDecoder::take_doubt(const Told &s) {
+    const auto north = number_in(s.f[5], 0, 1000), east = number_in(s.f[6], 0, 1000);
+    if (north && east)
+        told_sd_m_ = std::sqrt((*north * *north + *east * *east) / 2);
+}
+
+void NmeaDecoder::take_speed(const Told &s) {
+    if (const auto knots = number_in(s.f[4], 0, 100))
+        s.track.add_speed(s.heard, m_s_from_knots(*knots));
+    else if (const auto km_h = number_in(s.f[6], 0, 185))
+        s.track.add_speed(s.heard, *km_h / 3.6);
+}
+
+// THS tells in its mode when it is not to be believed.
+void NmeaDecoder::take_true(const Told &s) {
+    const bool valid = s.type != "THS" || s.f[1] != "V";
+    if (const auto h = number_in(s.f[0], 0, 360); h && valid)
+        s.add_heading(*h);
+}
+
+// Magnetic: of use only when somebody tells the variation.
+void NmeaDecoder::take_magnetic(const Told &s) {
+    const auto h = number_in(s.f[0], 0, 360);
+    double deviation = 0;
+    if (s.type == "HDG") {
+        deviation = signed_angle(s.f[1], s.f[2]).value_or(0);
+        if (const auto v = signed_angle(s.f[3], s.f[4]))
+            variation_ = v;
+    }
+    if (h && variation_)
+        s.add_heading(*h + deviation + *variation_);
+}
+
+void NmeaDecoder::take_depth(const Told &s) {
+    constexpr double deepest_m = 2000; // deeper than any lake
+    const bool dpt = s.type == "DPT";
+    const auto metres = number_in(s.f[dpt ? 0 : 2], 0, deepest_m);
+    const auto feet = dpt ? std::nullopt : number_in(s.f[0], 0, feet_from_metres(deepest_m));
+    if (!metres && !feet)
+        return;
+    DepthSample d;
+    d.time = s.heard;
+    d.below_transducer_m = metres ? *metres : metres_from_feet(*feet);
+    if (dpt)
+        if (const auto offset = number_in(s.f[1], -50, 50); offset && *offset > 0)
+            d.to_waterline_m = offset;
+    s.track.add(d);
+}
+
+void NmeaDecoder::take_temperature(const Told &s) {
+    if (const auto t = number_in(s.f[0], -5, 60))
+        temperature_ = t;
 }
 
 } // namespace heron

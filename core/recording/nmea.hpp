@@ -40,13 +40,13 @@ class NmeaLines {
     std::uint64_t dropped_ = 0;
 };
 
-/// Understands a stream of sentences and feeds a track. Knows GGA, GST, RMC (with its variation), VTG, HDT,
-/// HDG, HDM, DPT, DBT and MTW; others are counted and left alone.
+/// Understands a stream of sentences and feeds a track. Knows GGA, GNS, GLL, GST, RMC (with its variation),
+/// VTG, HDT, THS, HDG, HDM, DPT, DBT and MTW; others are counted and left alone.
 class NmeaDecoder {
   public:
-    /// Takes one line heard at `heard`. Positions bear the time that the receiver itself tells (GGA borrows
-    /// the date of the last RMC, or of `heard`); sentences without a time of their own take `heard`. What is
-    /// understood goes into `track`.
+    /// Takes one line heard at `heard`. Positions bear the time that the receiver itself tells (GGA, GNS and
+    /// GLL borrow the date of the last RMC, or of `heard`); sentences without a time of their own take
+    /// `heard`. What is understood goes into `track`.
     void take(std::string_view line, UnixNs heard, NavTrack &track);
 
     std::optional<double> water_temperature_c() const { return temperature_; }
@@ -59,7 +59,18 @@ class NmeaDecoder {
     std::optional<double> variation_deg() const { return variation_; }
 
   private:
+    struct Told;
     bool take_sentence(const NmeaSentence &s, UnixNs heard, NavTrack &track);
+    void take_fix(const Told &s);
+    void take_place(const Told &s);
+    void take_minimum(const Told &s);
+    void take_doubt(const Told &s);
+    void take_speed(const Told &s);
+    void take_true(const Told &s);
+    void take_magnetic(const Told &s);
+    void take_depth(const Told &s);
+    void take_temperature(const Told &s);
+    void add_position(const Told &s, UnixNs time, const GeoPoint &place, double sd_m, double speed_m_s);
     std::optional<UnixNs> time_of_day(const std::string &hhmmss, UnixNs heard) const;
 
     std::optional<double> temperature_;

@@ -4,6 +4,7 @@
 #include "units/units.hpp"
 
 #include <cmath>
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 #include <random>
 
@@ -86,6 +87,46 @@ TEST(Nmea, DepthsTemperatureAndSpeed) {
     EXPECT_NEAR(ear.track.depths()[2].below_transducer_m, 5.6388, 1e-9);
     EXPECT_DOUBLE_EQ(*ear.decoder.water_temperature_c(), 15.5);
     EXPECT_NEAR(*ear.track.speed_at(heard_at), m_s_from_knots(2.5), 1e-9);
+}
+
+// What newer receivers and compasses of two antennas say; gpsdecode reads the same places out of it.
+TEST(Nmea, PlacesAndHeadingsOfOtherSentences) {
+    Ear ear;
+    const std::string date = "GNRMC,061240.20,A,4630.033,N,02114.961,W,2.72,90.0,140526,2.0,W,A",
+                      gns = "GNGNS,061240.40,4630.0331,N,02114.9600,W,AAN,14,0.7,1.1,48.0,,,",
+                      gll = "GNGLL,4630.0335,N,02114.9590,W,061240.60,A,A";
+    for (const auto &s : {date, gns, gll})
+        ear.hears(s);
+    const auto &track = ear.track.positions();
+    ASSERT_EQ(track.size(), 3u);
+    EXPECT_EQ(print_rfc3339(track[1].time), "2026-05-14T06:12:40.400Z");
+    EXPECT_NEAR(track[1].sd_m, 0.7, 1e-9);
+    EXPECT_EQ(print_rfc3339(track[2].time), "2026-05-14T06:12:40.600Z");
+    for (std::size_t i = 1; i < 3; ++i) {
+        // It tells an epoch when it has seen how epochs end.
+        std::string said;
+        for (const char *second : {"40", "41", "42", "43"})
+            for (auto sentence : {date, i == 1 ? gns : gll}) {
+                sentence.replace(sentence.find(",0612") + 5, 2, second);
+                said += nmea_sentence(sentence);
+            }
+        const auto decoded = test::run("printf '%s' '" + said + "' | gpsdecode");
+        const auto place = fmt::format("\"lat\":{:.9f},\"lon\":{:.9f}", track[i].place.latitude_deg,
+                                       track[i].place.longitude_deg);
+        EXPECT_NE(decoded.out.find(place), std::string::npos) << decoded.out << place;
+    }
+    // No fix, or none of the epoch's own.
+    ear.hears("GNGNS,061240.80,4630.0331,N,02114.9600,W,NNN,00,,,,,,");
+    ear.hears("GNGNS,061240.80,,,,,,00,,,,,,");
+    ear.hears("GNGLL,4630.0335,N,02114.9590,W,061241.00,V,N");
+    ear.hears("GNGLL,4630.0335,N,02114.9590,W,061240.60,A,A");
+    EXPECT_EQ(ear.track.positions().size(), 3u);
+    ear.hears("HETHS,012.3,A");
+    ear.hears("HETHS,012.9,V");
+    ASSERT_EQ(ear.track.attitudes().size(), 1u);
+    EXPECT_DOUBLE_EQ(ear.track.attitudes()[0].heading_deg, 12.3);
+    EXPECT_EQ(ear.decoder.unknown(), 0u);
+    EXPECT_EQ(ear.decoder.damaged(), 0u);
 }
 
 TEST(Nmea, NoFixIsNoPosition) {
