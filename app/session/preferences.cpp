@@ -11,10 +11,18 @@ const auto units_key = QStringLiteral("units"), speech_key = QStringLiteral("spe
 
 } // namespace
 
+UnitSystem Preferences::unitsAtHomeIn(const QLocale &desktop) {
+    return desktop.language() != QLocale::C && desktop.measurementSystem() == QLocale::MetricSystem
+               ? UnitSystem::metres
+               : UnitSystem::feet;
+}
+
 Preferences::Preferences(QObject *parent) : QObject(parent) {
     const QSettings kept;
-    units_ =
-        kept.value(units_key).toString() == QLatin1String("metres") ? UnitSystem::metres : UnitSystem::feet;
+    const auto units = kept.value(units_key).toString();
+    units_ = units == QLatin1String("metres") ? UnitSystem::metres
+             : units == QLatin1String("feet") ? UnitSystem::feet
+                                              : unitsAtHomeIn(QLocale::system());
     speaks_ = kept.value(speech_key, false).toBool();
     const auto kinds = kept.value(kinds_key).toStringList();
     spoken_kinds_ = QSet<QString>(kinds.begin(), kinds.end());

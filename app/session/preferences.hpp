@@ -3,6 +3,7 @@
 
 #include "units/units.hpp"
 
+#include <QLocale>
 #include <QObject>
 #include <QSet>
 #include <QString>
@@ -14,7 +15,10 @@ class Preferences : public QObject {
   public:
     explicit Preferences(QObject *parent = nullptr);
 
+    /// As the guide chose; before that as the desktop measures.
     UnitSystem units() const { return units_; }
+    /// Metres where a desktop is at home in a country of metres; feet else, and where it tells no country.
+    static UnitSystem unitsAtHomeIn(const QLocale &desktop);
     void setUnits(UnitSystem units);
     void nextUnits();
 

@@ -231,7 +231,7 @@ void TurnCheck::compare(const Turn &before, const Turn &now) {
         const double share = peak_between(*(best - 1), *best, *(best + 1)),
                      turned = (static_cast<double>(best - agree.begin()) - n + share) * step_deg;
         // Beside which lines of the turn before it came to lie.
-        std::vector<double> heading, rate;
+        std::vector<double> heading, rate, moved;
         for (const auto &l : some) {
             const auto cell = ground.cell(l.at(0.6 * l.reach_m, turned));
             if (!cell || ground.line[*cell] < 0)
@@ -239,8 +239,14 @@ void TurnCheck::compare(const Turn &before, const Turn &now) {
             const auto &other = before.lines[static_cast<std::size_t>(ground.line[*cell])];
             heading.push_back(wrap_180(l.heading_deg - other.heading_deg));
             rate.push_back(l.turning_deg_s - other.turning_deg_s);
+            moved.push_back(
+                std::hypot(l.ray.at.east_m - other.ray.at.east_m, l.ray.at.north_m - other.ray.at.north_m) /
+                l.reach_m);
         }
-        if (heading.size() <= 3)
+        // Under way the ground is seen from elsewhere a turn later: echoes and shadows are others, and what
+        // seems to fit is chance.
+        constexpr double most_moved = 0.3;
+        if (heading.size() <= 3 || median(moved) > most_moved)
             continue;
         looks_.push_back({turned, median(heading), median(rate)});
         if (looks_.size() > most_looks)

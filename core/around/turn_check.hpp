@@ -28,7 +28,8 @@ struct TurnFindings {
 /// the ground at rest that angle is nought. It goes with the change of the heading's rate of turn where the
 /// heading comes late, against twice the change of the heading where the head turns backwards, and is the
 /// same all round where steps are missed; all three are fitted together (least squares, what lies far off
-/// left out). The hull's shadow is what is dark at every range in one sector of the boat, turn after turn.
+/// left out). Turns between which the boat ran on by more than three tenths of the range are not laid over
+/// each other. The hull's shadow is what is dark at every range in one sector of the boat, turn after turn.
 class TurnCheck {
   public:
     /// Takes the rays that follow the last taken, up to the one that `rays` holds last.

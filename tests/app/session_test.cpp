@@ -2,6 +2,7 @@
 #include "fake_sounder.hpp"
 #include "trips.hpp"
 
+#include "kit/day_words.hpp"
 #include "kit/id_list_model.hpp"
 #include "kit/item_list.hpp"
 #include "reading/contact_list.hpp"
@@ -12,6 +13,7 @@
 
 #include <QAbstractItemModelTester>
 #include <QItemSelectionModel>
+#include <clocale>
 
 using namespace heron;
 using namespace heron::app;
@@ -282,6 +284,36 @@ TEST_F(SessionTest, ALargeImportLeavesTheWindowAlive) {
     EXPECT_GT(beats, 5);
     ASSERT_TRUE(marks().undo());
     EXPECT_TRUE(marks().all().empty());
+}
+
+TEST_F(SessionTest, AFirstStartMeasuresAsTheDesktopDoesUntilTheGuideChooses) {
+    EXPECT_EQ(Preferences::unitsAtHomeIn(QLocale(QLocale::German, QLocale::Germany)), UnitSystem::metres);
+    EXPECT_EQ(Preferences::unitsAtHomeIn(QLocale(QLocale::English, QLocale::UnitedStates)), UnitSystem::feet);
+    EXPECT_EQ(Preferences::unitsAtHomeIn(QLocale(QLocale::English, QLocale::UnitedKingdom)),
+              UnitSystem::feet);
+    EXPECT_EQ(Preferences::unitsAtHomeIn(QLocale::c()), UnitSystem::feet);
+    const auto before = session().preferences.units();
+    session().preferences.setUnits(UnitSystem::metres);
+    EXPECT_EQ(Preferences().units(), UnitSystem::metres) << "kept from start to start";
+    session().preferences.setUnits(UnitSystem::feet);
+    EXPECT_EQ(Preferences().units(), UnitSystem::feet);
+    session().preferences.setUnits(before);
+}
+
+// On a desktop of another language the words stay those of the program.
+TEST(DayWords, AreInTheLanguageOfTheProgram) {
+    const QDate day(2026, 12, 1);
+    const QLocale before;
+    QLocale::setDefault(QLocale(QLocale::German, QLocale::Germany));
+    EXPECT_EQ(dayInWords(day), QStringLiteral("Tuesday, 1 December 2026"));
+    QLocale::setDefault(QLocale(QLocale::English, QLocale::UnitedStates));
+    EXPECT_EQ(dayInWords(day), QStringLiteral("Tuesday, December 1, 2026"));
+    QLocale::setDefault(before);
+}
+
+// Files are read and written by the C library's locale in some libraries.
+TEST_F(SessionTest, TheDesktopsDecimalCommaStaysOutOfFiles) {
+    EXPECT_STREQ(std::setlocale(LC_NUMERIC, nullptr), "C");
 }
 
 TEST_F(SessionTest, AFirstStartOffersThreeThingsAndTheDemoLakeIsSailedFromTheWindow) {

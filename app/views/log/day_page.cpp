@@ -1,6 +1,7 @@
 #include "views/log/day_page.hpp"
 
 #include "kit/counted.hpp"
+#include "kit/day_words.hpp"
 #include "kit/key_button.hpp"
 #include "kit/kind_words.hpp"
 #include "kit/paragraph.hpp"
@@ -9,7 +10,6 @@
 #include "story/sun.hpp"
 #include "views/log/conditions_form.hpp"
 
-#include <QLocale>
 #include <QMouseEvent>
 #include <algorithm>
 #include <cmath>
@@ -347,7 +347,7 @@ void DayPage::paintEvent(QPaintEvent *) {
     const auto *d = day();
     if (d == nullptr)
         return;
-    const auto date = QLocale().toString(QDate::fromString(d->date, Qt::ISODate), QLocale::LongFormat);
+    const auto date = dayInWords(QDate::fromString(d->date, Qt::ISODate));
     const double room = aboard_->x() - 16.0;
     wordsWithin(p, 0, 20, date, room, 20, true, "ink");
     QStringList parts = d->waters;

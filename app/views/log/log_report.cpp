@@ -1,12 +1,12 @@
 // A day as pages to keep or to hand on: what was done, and what the whole record supports.
 #include "kit/counted.hpp"
+#include "kit/day_words.hpp"
 #include "kit/kind_words.hpp"
 #include "kit/pdf_file.hpp"
 #include "kit/theme.hpp"
 #include "views/log/day_page.hpp"
 #include "views/log/log_view.hpp"
 
-#include <QLocale>
 #include <QPageSize>
 #include <algorithm>
 #include <cmath>
@@ -81,7 +81,7 @@ void LogView::writeReport(const QString &path) {
     if (day_ >= book_.days().size())
         return;
     const auto &d = book_.days()[day_];
-    const auto date = QLocale().toString(QDate::fromString(d.date, Qt::ISODate), QLocale::LongFormat);
+    const auto date = dayInWords(QDate::fromString(d.date, Qt::ISODate));
     const auto written = writePdfFile(
         path,
         [&](QPdfWriter &page) {
