@@ -21,7 +21,7 @@ void LevelHistogram::add(const Ping &ping, const BottomPick &bottom, double memo
         for (std::size_t k = 0; k < b.code.size(); k += 2) {
             if (b.code[k] == missing_code)
                 continue;
-            const double db = b.scale.db(b.code[k]);
+            const double db = b.scale.db(b.code[k]) - b.gain_db;
             const auto i = static_cast<std::size_t>(
                 std::clamp((db - lowest_db) / step_db, 0.0, static_cast<double>(bins - 1)));
             if (ping.slant_m(static_cast<double>(k)) > edge + 0.3) {

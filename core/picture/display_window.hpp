@@ -8,7 +8,8 @@
 
 namespace heron {
 
-/// Levels at `floor_db` and below are the darkest, at `floor_db + span_db` and above the lightest.
+/// Of levels without the device's gain: those at `floor_db` and below are the darkest, at `floor_db +
+/// span_db` and above the lightest.
 struct DisplayWindow {
     double floor_db = -80;
     double span_db = 40;
@@ -19,7 +20,8 @@ struct DisplayWindow {
     bool operator==(const DisplayWindow &) const = default;
 };
 
-/// How often each level was heard lately, apart for the water column and for the bottom zone behind it.
+/// How often each level was heard lately, without the device's gain as the picture shows it, apart for the
+/// water column and for the bottom zone behind it.
 class LevelHistogram {
   public:
     static constexpr double lowest_db = -160, step_db = 0.5;

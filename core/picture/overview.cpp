@@ -22,7 +22,7 @@ void Overview::add(const Ping &row) {
             for (auto k = from; k < to; k += 4) {
                 if (b.code[k] == missing_code)
                     continue;
-                sum += static_cast<float>(b.scale.db(b.code[k]));
+                sum += static_cast<float>(b.scale.db(b.code[k]) - b.gain_db);
                 ++heard;
             }
             if (heard == 0)

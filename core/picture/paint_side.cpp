@@ -11,7 +11,7 @@ void paint_side(const Ping &ping, const Beam &beam, double range_m, const Displa
     const double k_zero = ping.sample_at(0), k_step = ping.sample_at(per_pixel) - k_zero;
     const auto samples = static_cast<double>(beam.code.size());
     const double slope = beam.scale.db_per_code / window.span_db * 255;
-    const double base = (beam.scale.db_at_zero - window.floor_db) / window.span_db * 255;
+    const double base = (beam.scale.db_at_zero - beam.gain_db - window.floor_db) / window.span_db * 255;
     for (std::size_t x = 0; x < out.size(); ++x) {
         const double from = k_zero + k_step * static_cast<double>(x), to = from + k_step;
         // The samples whose middle lies in the pixel; where there is none, the one under the pixel's middle.

@@ -91,6 +91,7 @@ void Watcher::add(const Scan &scan, std::size_t row) {
                              : b.side == Side::starboard ? bottom.starboard_m
                                                          : 0;
         const double edge = first > 0 ? first : bottom.altitude_m;
+        gain_db_ = b.gain_db;
         low_clip_db_ = b.scale.db(b.scale.clip_low);
         full_clip_db_ = b.scale.db(std::min(b.scale.clip_high, 65534));
         along_rad_ = b.width_along_deg / degrees_per_radian;
@@ -209,6 +210,7 @@ PictureHealth Watcher::health() const {
         h.share_black = black_ / bottom_n_;
     }
     h.low_clip_db = low_clip_db_;
+    h.gain_db = gain_db_;
     h.full_clip_db = full_clip_db_;
     h.median_db = quantile(bottom_, 0.5);
     h.high_db = quantile(bottom_, 0.995);
@@ -298,12 +300,13 @@ std::vector<TuningAdvice> advice_from(const PictureHealth &h, const SoundingSett
                        {},
                        false});
     }
-    if (h.water_noise_high_db > floor_db + 6 && h.water_noise_high_db < h.median_db - 6) {
+    const double grain_db = h.water_noise_high_db - h.gain_db;
+    if (grain_db > floor_db + 6 && h.water_noise_high_db < h.median_db - 6) {
         TuningAdvice a{"floor",
-                       told("Raise the floor to {} dB", print_number(h.water_noise_high_db, 0)),
+                       told("Raise the floor to {} dB", print_number(grain_db, 0)),
                        told("grain in the water strip"),
                        {},
-                       h.water_noise_high_db,
+                       grain_db,
                        false};
         all.push_back(a);
     }

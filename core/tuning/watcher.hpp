@@ -21,6 +21,7 @@ struct PictureHealth {
     double low_clip_db = 0, full_clip_db = 0; ///< where black and full begin
     double water_noise_db = 0;                ///< median of the water column
     double water_noise_high_db = 0;           ///< 95 % of the water column lie under it
+    double gain_db = 0; ///< that the device applied: these levels hold it, those of the display do not
     /// Bottom over dark (5 %) in units of the speckle's spread: above 2 shadows stand out.
     double contrast = 0;
     double useful_range_m = 0;     ///< slant range to which the bottom stands 3 dB over noise; 0: not told
@@ -50,7 +51,7 @@ class Watcher {
     double lowest_db_ = 0, step_db_ = 0.5; // of the histograms
     Histogram bottom_{}, water_{};
     double full_ = 0, black_ = 0, bottom_n_ = 0;
-    double low_clip_db_ = 0, full_clip_db_ = 0;
+    double low_clip_db_ = 0, full_clip_db_ = 0, gain_db_ = 0;
     std::array<double, ranges> level_{}, level_n_{}; // mean level without TVG by slant range
     double noise_raw_ = 0, noise_n_ = 0;
     double dark_ = 0, spread_ = 0, spread_n_ = 0;

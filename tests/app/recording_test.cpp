@@ -29,6 +29,28 @@ TEST_F(RecordingInWindow, OpensThroughMenuAndDialog) {
     EXPECT_NEAR(picture().range(), 22, 0.3);
 }
 
+// The sample tells a gain of 20 dB, which is no part of what is shown: the bottom lies in the middle of the
+// scale.
+TEST_F(RecordingInWindow, ThePictureOfTheSampleIsNeitherDarkNorPale) {
+    play_sample();
+    ASSERT_GT(std::fabs(scan().ping(300).beams.front().gain_db), 10);
+    picture().goTo(300);
+    ASSERT_TRUE(test::wait_for([&] { return !picture().grab().isNull(); }));
+    const auto image = picture().grab().toImage();
+    const auto &map = Theme::instance().map().table();
+    std::vector<std::size_t> levels;
+    for (int y = image.height() / 4; y < 3 * image.height() / 4; y += 3)
+        for (int x = image.width() / 20; x < image.width() / 4; x += 3) {
+            const auto found = std::find(map.begin(), map.end(), image.pixel(x, y));
+            if (found != map.end())
+                levels.push_back(static_cast<std::size_t>(found - map.begin()));
+        }
+    ASSERT_GT(levels.size(), 1000u);
+    std::nth_element(levels.begin(), levels.begin() + std::ssize(levels) / 2, levels.end());
+    EXPECT_GT(levels[levels.size() / 2], 80u);
+    EXPECT_LT(levels[levels.size() / 2], 200u);
+}
+
 // The tree of the sample is 2.057 m high by its truth file; the handles stand where the eye puts them.
 TEST_F(RecordingInWindow, AThingOfTheSampleIsMeasuredOnThePicture) {
     play_sample();

@@ -1,4 +1,6 @@
+#include "picture/chip.hpp"
 #include "picture/colour_map.hpp"
+#include "picture/overview.hpp"
 #include "picture/paint_side.hpp"
 #include "picture/scan.hpp"
 
@@ -224,6 +226,63 @@ TEST(Scan, KeepsTheNumbersOfItsRowsWhenItLetsOldOnesGo) {
     EXPECT_GT(scan.first(), 0u);
     EXPECT_EQ(scan.facts(scan.first()).time, static_cast<UnixNs>(scan.first()));
     EXPECT_FALSE(scan.holds(scan.first() - 1));
+}
+
+// What a device adds is no part of what is shown: window, picture, chip and overview are the same whatever
+// gain the pings tell, and the bottom lies in the middle of the scale.
+TEST(LevelHistogram, TheDevicesGainIsNoPartOfWhatIsShown) {
+    struct Shown {
+        DisplayWindow window;
+        std::vector<std::uint8_t> side, chip;
+        OverviewLine line;
+        std::vector<float> levels;
+    };
+    const auto shown_at = [](double gain_db) {
+        std::mt19937 random(1);
+        Scan scan;
+        LevelHistogram levels;
+        Overview overview;
+        for (int i = 0; i < 100; ++i) {
+            auto p = water_and_bottom(4, random);
+            for (auto &b : p.beams) {
+                b.scale.db_at_zero += gain_db;
+                b.gain_db += gain_db;
+            }
+            overview.add(p);
+            scan.push({std::move(p), std::nullopt, {}});
+            levels.add(scan.ping(scan.end() - 1), scan.newest().bottom);
+        }
+        Shown s;
+        s.window = levels.fitting_window();
+        s.side.resize(300);
+        const auto &ping = scan.ping(50);
+        paint_side(ping, ping.beams[0], 20, s.window, s.side);
+        s.chip = cut_chip(scan, 50, ping.beams[0].side, 12, s.window, 40, 30).level;
+        s.line = overview.lines(0).at(2);
+        row_levels(ping, ping.beams[0], scan.bottom(50), {}, AngleLevels(), nullptr, nullptr, 0, s.levels);
+        return s;
+    };
+    const auto plain = shown_at(0);
+    for (const double gain_db : {20.0, -14.0, 60.0}) {
+        const auto s = shown_at(gain_db);
+        EXPECT_NEAR(s.window.floor_db, plain.window.floor_db, 0.01) << gain_db;
+        EXPECT_NEAR(s.window.span_db, plain.window.span_db, 0.01) << gain_db;
+        EXPECT_EQ(s.line, plain.line) << gain_db;
+        ASSERT_EQ(s.levels.size(), plain.levels.size());
+        for (std::size_t k = 0; k < s.levels.size(); ++k)
+            EXPECT_NEAR(s.levels[k], plain.levels[k], 1e-3);
+        for (std::size_t k = 0; k < s.side.size(); ++k)
+            EXPECT_NEAR(s.side[k], plain.side[k], 1);
+        for (std::size_t k = 0; k < s.chip.size(); ++k)
+            EXPECT_NEAR(s.chip[k], plain.chip[k], 1);
+        std::vector<float> bottom;
+        for (std::size_t k = 0; k < s.levels.size(); ++k)
+            if (s.levels[k] == s.levels[k])
+                bottom.push_back(s.levels[k]);
+        std::nth_element(bottom.begin(), bottom.begin() + std::ssize(bottom) / 2, bottom.end());
+        EXPECT_GT(s.window.level_of(static_cast<double>(bottom[bottom.size() / 2])), 80) << gain_db;
+        EXPECT_LT(s.window.level_of(static_cast<double>(bottom[bottom.size() / 2])), 200) << gain_db;
+    }
 }
 
 TEST(LevelHistogram, TheWindowShowsBottomInTheMiddleAndClipsLittle) {
