@@ -24,8 +24,9 @@ struct DisplayWindow {
 /// water column and for the bottom zone behind it.
 class LevelHistogram {
   public:
-    static constexpr double lowest_db = -160, step_db = 0.5;
-    static constexpr std::size_t bins = 480; // to +80 dB
+    // Levels are relative: whatever a beam can hold has its place.
+    static constexpr double lowest_db = -300, step_db = 0.5;
+    static constexpr std::size_t bins = 1312; // to +356 dB
     using Counts = std::array<double, bins>;
 
     /// Adds a ping; older ones fade with a time constant of `memory` pings.

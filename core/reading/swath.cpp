@@ -52,6 +52,23 @@ void resample(const Ping &ping, const Beam &beam, double from_m, double cell_m, 
     }
 }
 
+// Where nothing is known, what is known nearest in the same line: levels are relative, and none stands for
+// all.
+void fill_across(cv::Mat &m) {
+    for (int y = 0; y < m.rows; ++y) {
+        auto *line = m.ptr<float>(y);
+        int known = -1; // the last column that is
+        for (int x = 0; x <= m.cols; ++x) {
+            if (x < m.cols && line[x] != line[x])
+                continue;
+            const int middle = known < 0 ? 0 : x == m.cols ? m.cols : (known + x + 1) / 2;
+            for (int u = known + 1; u < std::min(x, m.cols); ++u)
+                line[u] = u < middle ? line[known] : x < m.cols ? line[x] : known < 0 ? 0 : line[known];
+            known = x;
+        }
+    }
+}
+
 // Takes the background off a grid of levels. `along_m`: half the window of the median along the track.
 void flatten(const std::vector<float> &level, std::size_t lines, std::size_t columns, double spacing_m,
              double cell_m, double along_m, SwathGrid &grid) {
@@ -83,8 +100,9 @@ void flatten(const std::vector<float> &level, std::size_t lines, std::size_t col
                  l < std::min<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(h), y + half + 1); ++l)
                 if (const float v = coarse.at<float>(static_cast<int>(l), static_cast<int>(x)); v == v)
                     some.push_back(v);
-            usual.at<float>(static_cast<int>(y), static_cast<int>(x)) = some.empty() ? 0 : median_of(some);
+            usual.at<float>(static_cast<int>(y), static_cast<int>(x)) = median_of(some);
         }
+    fill_across(usual);
     // What that leaves, over 6 m × 2 m: an eight-bit median in steps of a quarter decibel.
     constexpr float step = 0.25F;
     cv::Mat left(coarse.size(), CV_8U);
