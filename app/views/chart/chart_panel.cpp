@@ -15,7 +15,7 @@ namespace {
 
 using Layer = ChartSheetView::Layer;
 
-constexpr int panel = ChartView::panel_width, roomy = ChartView::roomy_height;
+constexpr int panel = ChartView::panel_width;
 
 } // namespace
 
@@ -91,7 +91,8 @@ void ChartView::paintRow(QPainter &p, std::size_t i) {
     write(row.left() + 50, row.top() + 16, rows_[i].title, 14, true, "ink");
     write(row.left() + 50, row.top() + 32, means, 12, false, "ink2");
     p.setPen(QPen(colour("hair"), 1));
-    const int under = height() < roomy ? row.bottom() : row.bottom() + 3;
+    const bool apart = rowRect(1).top() - rowRect(0).top() > row.height() + 2;
+    const int under = row.bottom() + (apart ? 3 : 0);
     p.drawLine(row.left(), under, row.right() - 48, under);
 }
 

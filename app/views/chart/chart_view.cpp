@@ -578,8 +578,7 @@ int ChartView::layersTop() const {
 QRect ChartView::rowRect(std::size_t row) const {
     // All of them, however low the window with a bar or two above and below.
     constexpr int least_pitch = 34, plan_high = 84;
-    const int usual = height() < roomy_height ? layer_high : layer_high + 4,
-              under = canWriteRoute() ? plan_high : 2,
+    const int usual = layer_high + 4, under = canWriteRoute() ? plan_high : 2,
               room = (height() - layersTop() - under) / std::max(1, static_cast<int>(layer_keys_.size())),
               pitch = std::clamp(room, least_pitch, usual);
     return {14, layersTop() + static_cast<int>(row) * pitch, panel_width - 28, std::min(layer_high, pitch)};
