@@ -114,7 +114,7 @@ std::optional<CfTimeUnit> cf_time_unit(std::string_view units) {
                 return std::nullopt;
             micro = *s * 1'000'000L;
             if (clock.take('.'))
-                for (int step = 100'000;
+                for (std::int64_t step = 100'000;
                      !clock.rest.empty() && clock.rest.front() >= '0' && clock.rest.front() <= '9';
                      step /= 10) {
                     micro += step * (clock.rest.front() - '0');
