@@ -6,12 +6,12 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <limits>
 #include <netcdf.h>
 
 namespace heron {
 namespace {
 
-constexpr std::size_t most_pings = 50'000'000;
 constexpr std::size_t most_shaped_samples = 4'000'000;
 
 // Codes for levels that are not small whole counts: 0.01 dB a step from −300 dB to +355 dB.
@@ -171,7 +171,6 @@ Result<BeamGroup> BeamGroup::open(const NcGroup &g, std::vector<std::string> &wa
 // and the one before it serves. Nothing told at all is as good as a part that is absent.
 Result<void> BeamGroup::read_parts(const NcGroup &g, std::size_t pings, std::size_t beams,
                                    std::vector<std::string> &warnings) {
-    auto &b = *this;
     constexpr double any = std::numeric_limits<double>::infinity();
     struct Part {
         const char *name;
@@ -180,26 +179,26 @@ Result<void> BeamGroup::read_parts(const NcGroup &g, std::size_t pings, std::siz
         bool zero_is_untold = false;
     };
     const Part parts[] = {
-        {"sample_interval", &b.interval_, -any, any},
-        {"sample_time_offset", &b.offset_, -1e6, 1e6},
-        {"blanking_interval", &b.blanking_, 0, 1e6},
-        {"beam_direction_x", &b.x_, -1e6, 1e6},
-        {"beam_direction_y", &b.y_, -1e6, 1e6},
-        {"beam_direction_z", &b.z_, -1e6, 1e6},
-        {"beamwidth_receive_minor", &b.along_, 1e-3, 360, true},
-        {"beamwidth_transmit_minor", &b.along_tx_, 1e-3, 360, true},
-        {"beamwidth_receive_major", &b.across_, 1e-3, 360, true},
-        {"transducer_gain", &b.gain_, -1000, 1000},
-        {"transmit_frequency_start", &b.start_, 1, 1e9, true},
-        {"transmit_frequency_stop", &b.stop_, 1, 1e9, true},
-        {"transmit_duration_nominal", &b.pulse_, 1e-9, 1, true},
+        {"sample_interval", &interval_, -any, any},
+        {"sample_time_offset", &offset_, -1e6, 1e6},
+        {"blanking_interval", &blanking_, 0, 1e6},
+        {"beam_direction_x", &x_, -1e6, 1e6},
+        {"beam_direction_y", &y_, -1e6, 1e6},
+        {"beam_direction_z", &z_, -1e6, 1e6},
+        {"beamwidth_receive_minor", &along_, 1e-3, 360, true},
+        {"beamwidth_transmit_minor", &along_tx_, 1e-3, 360, true},
+        {"beamwidth_receive_major", &across_, 1e-3, 360, true},
+        {"transducer_gain", &gain_, -1000, 1000},
+        {"transmit_frequency_start", &start_, 1, 1e9, true},
+        {"transmit_frequency_stop", &stop_, 1, 1e9, true},
+        {"transmit_duration_nominal", &pulse_, 1e-9, 1, true},
     };
     for (const auto &[name, into, least, most, zero_is_untold] : parts) {
         auto s = spread(g, name, pings, beams);
         if (!s)
             return tl::unexpected(s.error());
         *into = std::move(*s);
-        if (into == &b.interval_)
+        if (into == &interval_)
             continue;
         const auto mended = into->mend(least, most, zero_is_untold);
         if (mended > 0 && into->told())
@@ -209,11 +208,11 @@ Result<void> BeamGroup::read_parts(const NcGroup &g, std::size_t pings, std::siz
         else if (mended > 0)
             warnings.push_back(told("{}/{}: cannot be true and is not used", g.path, name));
     }
-    if (!b.interval_.told())
+    if (!interval_.told())
         return wrong(g, "sample_interval", "is missing");
-    if (b.interval_.by_beam)
+    if (interval_.by_beam)
         return wrong(g, "sample_interval", "wrong dimensions");
-    for (const double v : b.interval_.values)
+    for (const double v : interval_.values)
         if (!(v > 0) || !std::isfinite(v))
             return wrong(g, "sample_interval", told("{} is not positive", v));
     return {};
@@ -222,7 +221,6 @@ Result<void> BeamGroup::read_parts(const NcGroup &g, std::size_t pings, std::siz
 // Which beam looks where: by name, and by direction where the name says nothing.
 Result<void> BeamGroup::read_sides(const NcGroup &g, std::size_t pings, std::size_t beams,
                                    std::vector<std::string> &warnings) {
-    auto &b = *this;
     std::vector<std::string> names;
     if (const auto v = g.variable("beam")) {
         if (auto t = v->texts())
@@ -231,10 +229,10 @@ Result<void> BeamGroup::read_sides(const NcGroup &g, std::size_t pings, std::siz
             return wrong(g, "beam", "wrong dimensions");
     }
     names.resize(beams);
-    const bool directed = b.y_.told() || b.z_.told() || b.x_.told();
+    const bool directed = y_.told() || z_.told() || x_.told();
     for (std::size_t i = 0; i < beams; ++i) {
         auto side = side_named(lower(names[i]));
-        const double x = b.x_.at(0, i, 0), y = b.y_.at(0, i, 0), z = b.z_.at(0, i, 0);
+        const double x = x_.at(0, i, 0), y = y_.at(0, i, 0), z = z_.at(0, i, 0);
         if (!side) {
             if (!directed || (pings > 0 && x == 0 && y == 0 && z == 0))
                 return wrong(g, "beam",
@@ -251,10 +249,10 @@ Result<void> BeamGroup::read_sides(const NcGroup &g, std::size_t pings, std::siz
             warnings.push_back(
                 told("{}: beam '{}' points to the other side; its name was believed", g.path, names[i]));
         }
-        if (*side != Side::down && std::find(b.sides_.begin(), b.sides_.end(), *side) != b.sides_.end())
+        if (*side != Side::down && std::find(sides_.begin(), sides_.end(), *side) != sides_.end())
             warnings.push_back(
                 told("{}: more than one beam looks {}; the first of them is read", g.path, name_of(*side)));
-        b.sides_.push_back(*side);
+        sides_.push_back(*side);
     }
     return {};
 }

@@ -3,12 +3,10 @@
 #include "recording/platform_reader.hpp"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
-#include <fmt/format.h>
+#include <limits>
 #include <map>
 #include <unordered_map>
-#include <unordered_set>
 
 namespace heron {
 
